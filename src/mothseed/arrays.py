@@ -1,0 +1,26 @@
+"""Names for the kinds of array that pass between the parts."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+FloatArray = npt.NDArray[np.float64]
+"""float64 of any shape."""
+
+PointArray = npt.NDArray[np.float64]
+"""float64 (n, 2): x and y of each point."""
+
+WholeArray = npt.NDArray[np.int64]
+"""int64 of any shape."""
+
+WordArray = npt.NDArray[np.uint64]
+"""uint64 of any shape: random words."""
+
+ByteArray = npt.NDArray[np.uint8]
+"""uint8 of any shape; pixels are (height, width, channels)."""
+
+RecordArray = npt.NDArray[Any]
+"""A structured array; its dtype is stated where it is made."""

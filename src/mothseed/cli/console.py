@@ -1,0 +1,64 @@
+"""What the commands say: results on standard output, all else on standard error."""
+
+from __future__ import annotations
+
+import json
+import shlex
+import sys
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+from mothseed.errors import MothSeedError
+
+
+def say(text: str) -> None:
+    """A line of result."""
+    print(text, flush=True)
+
+
+def say_json(value: Any) -> None:
+    """A result for programs."""
+    print(json.dumps(value, ensure_ascii=False, indent=2), flush=True)
+
+
+def note(text: str) -> None:
+    """A line about what is going on."""
+    print(text, file=sys.stderr, flush=True)
+
+
+def tell_fault(fault: MothSeedError, circumstances: str = "", again: str = "") -> None:
+    """What happened, where in the sketch, under which circumstances, and what to do."""
+    lines = [f"mothseed: {fault.message}"]
+    if fault.place:
+        lines += [f"  in {fault.place}:", f"      {fault.place.text}"]
+    if circumstances:
+        lines.append(f"  with {circumstances}")
+    if fault.hint:
+        lines.append(f"  {fault.hint}")
+    if again:
+        lines.append(f"  to see it again: {again}")
+    note("\n".join(lines))
+
+
+def circumstances_of(seed: int | str, dials: Mapping[str, object]) -> str:
+    """The seed and the dials in words."""
+    return ", ".join([f"seed {seed}", *(f"{name}={value}" for name, value in dials.items())])
+
+
+def proof_command(sketch: Path, seed: int | str, dials: Mapping[str, object], reseeds: Mapping[str, object]) -> str:
+    """The command line that makes one picture again."""
+    words = ["mothseed", "proof", str(sketch), "--seed", str(seed)]
+    for name, value in dials.items():
+        words += ["--set", f"{name}={value}"]
+    for name, value in reseeds.items():
+        words += ["--reseed", f"{name}={value}"]
+    return shlex.join(words)
+
+
+def announce_compiling() -> None:
+    """Have it said when the renderer must be compiled first, and why one waits."""
+    from mothseed.render.jit import KERNEL_FOLDER, when_compiling
+
+    kept = "this happens once" if KERNEL_FOLDER else "it cannot be kept, as no folder for it can be written"
+    when_compiling(lambda: note(f"Preparing the renderer for this machine, about half a minute; {kept}."))

@@ -1,0 +1,129 @@
+"""mothseed demo: the whole example in one go."""
+
+from __future__ import annotations
+
+import argparse
+import time
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from mothseed.cli import compare, console, edition, options
+
+if TYPE_CHECKING:
+    from mothseed.sketch.history import History
+
+EXAMPLE = "mothseed demo night-register"
+
+_FILES = ("specimen.py", "drawer.py", "moth.py", "dusk.png", "lichen.png")
+_SEEDS = "1-24"
+_WIDTH = 1000
+_SPECIMEN_SEED, _DRAWER_SEED = 8, 3
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "demo",
+        help="the whole example, with the data that ships",
+        description="Write the Night Register, two sketches with the pictures that colour them, into a folder, and make "
+        "proofs, a series of 24 with its contact sheet, and a comparison. Files that you have changed there stay as they are.",
+        epilog=f"example: {EXAMPLE}",
+    )
+    parser.add_argument(
+        "folder", type=Path, nargs="?", default=Path("night-register"), metavar="FOLDER", help="default night-register"
+    )
+    parser.add_argument(
+        "--jobs", type=options.positive_whole, metavar="N", help="processes at work (default one for each processor)"
+    )
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Make all of the example; returns the exit status."""
+    from mothseed.series import Request, parse_seeds
+    from mothseed.sketch import load_sketch
+
+    started = time.perf_counter()
+    folder: Path = arguments.folder
+    console.announce_compiling()
+    for name in _write_example(folder):
+        console.note(f"{folder / name} was changed by you and stays as it is")
+    proofs = {
+        "specimen": _proof(folder, "specimen", _SPECIMEN_SEED),
+        "drawer": _proof(folder, "drawer", _DRAWER_SEED),
+        "specimen-flat": _proof(folder, "specimen", _SPECIMEN_SEED, {"shadow": False}, "-flat"),
+    }
+    paths = {name: path for name, (path, _) in proofs.items()}
+    figure = folder / "compare.png"
+    compare.compare_files(paths["specimen"], paths["specimen-flat"], figure)
+
+    series = folder / "moths"
+    request = Request(load_sketch(folder / "specimen.py"), tuple(parse_seeds(_SEEDS)), {}, _WIDTH, series, {})
+    series_started = time.perf_counter()
+    summary = edition.make_with_progress(request, arguments.jobs)
+    series_seconds = time.perf_counter() - series_started
+    contact = edition.make_contact_sheet(series, "specimen")
+    seconds = time.perf_counter() - started
+
+    if arguments.json:
+        console.say_json({
+            "folder": str(folder),
+            "proofs": {name: {"file": str(path), "history": history.as_dict()} for name, (path, history) in proofs.items()},
+            "series": {"folder": str(series), "made": summary.made, "kept": summary.kept, "failed": len(summary.failed)},
+            "contact": str(contact),
+            "compare": str(figure),
+            "seconds": round(seconds, 3),
+        })
+        return 1 if summary.failed else 0
+    edition.say_summary(series, summary, series_seconds)
+    console.say(
+        f"""
+The Night Register is in {folder}/, made in {seconds:.1f} s. Look at
+  {paths["specimen"]}   a plate of one moth
+  {paths["drawer"]}     a drawer of many
+  {contact}   24 editions of the plate
+  {figure}         the plate with its shadow and without
+
+Then try, in {folder}/
+  mothseed proof specimen.py --seed lamp --set spots=4
+  mothseed proof specimen.py --seed {_SPECIMEN_SEED} --reseed tint=5
+  mothseed proof drawer.py --set cols=14 --set rows=9 --width 1600px
+  mothseed edition specimen.py --seeds 1-48 -o moths
+or change a number in specimen.py and run that last line again."""
+    )
+    return 1 if summary.failed else 0
+
+
+def _write_example(folder: Path) -> list[str]:
+    """Write the sketches and pictures; returns the names of those that are there already with other content."""
+    from importlib.resources import files
+
+    from mothseed.files import write_bytes
+
+    changed = []
+    for name in _FILES:
+        content = (files("mothseed") / "demo" / name).read_bytes()
+        path = folder / name
+        if not path.exists():
+            write_bytes(path, content)
+        elif path.read_bytes() != content:
+            changed.append(name)
+    return changed
+
+
+def _proof(
+    folder: Path, name: str, seed: int, dials: dict[str, object] | None = None, suffix: str = ""
+) -> tuple[Path, History]:
+    """Make one proof of the example; returns its path and history."""
+    from mothseed.render import rendered, write_png
+    from mothseed.series.seeds import edition_file
+    from mothseed.sketch import load_sketch, perform
+    from mothseed.sketch.history import History
+
+    sketch = load_sketch(folder / f"{name}.py")
+    impression = perform(sketch, seed, dials)
+    history = History.of(sketch, impression)
+    path = folder / f"{name}-{Path(edition_file(seed)).stem}{suffix}.png"
+    write_png(path, rendered(impression.drawing, _WIDTH), history.as_json())
+    return path, history

@@ -1,0 +1,107 @@
+"""Options that several commands share."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from mothseed.errors import UsageError
+from mothseed.sheet.units import UNITS_PER_INCH
+
+if TYPE_CHECKING:
+    from mothseed.cli.lengths import OutputSize
+    from mothseed.sketch import Sketch
+
+
+def add_sketch(parser: argparse.ArgumentParser) -> None:
+    """SKETCH, --set and --reseed: what is drawn."""
+    parser.add_argument("sketch", type=Path, metavar="SKETCH", help="the sketch, a .py file with one @artwork")
+    parser.add_argument(
+        "--set",
+        action="append",
+        default=[],
+        type=_assignment,
+        metavar="DIAL=VALUE",
+        help="set a dial; may be given several times",
+    )
+    parser.add_argument(
+        "--reseed",
+        action="append",
+        default=[],
+        type=_assignment,
+        metavar="STREAM=SEED",
+        help="draw one stream of chance from another seed and keep the rest",
+    )
+
+
+def add_size(parser: argparse.ArgumentParser) -> None:
+    """--width and --dpi: how large it becomes."""
+    parser.add_argument("--width", metavar="LENGTH", help="width of the picture: 2400px, 180mm, 18cm, 7in (default 1000px)")
+    parser.add_argument(
+        "--dpi", type=_positive, metavar="N", help="pixels in an inch of print (default 300 for a width in mm, cm or in)"
+    )
+
+
+def add_common(parser: argparse.ArgumentParser) -> None:
+    """--json and --debug."""
+    parser.add_argument("--json", action="store_true", help="report as JSON")
+    parser.add_argument("--debug", action="store_true", help="show Python's traceback with a fault")
+
+
+def chosen_dials(arguments: argparse.Namespace, sketch: Sketch) -> dict[str, Any]:
+    """The values of --set, as the sketch's dials take them."""
+    from mothseed.sketch.perform import parsed_dials
+
+    return parsed_dials(sketch.artwork.dials, dict(arguments.set))
+
+
+def chosen_reseeds(arguments: argparse.Namespace) -> dict[str, int | str]:
+    """The seeds of --reseed by stream."""
+    from mothseed.series.seeds import parse_seed
+
+    return {stream: parse_seed(seed) for stream, seed in arguments.reseed}
+
+
+def chosen_size(arguments: argparse.Namespace, sketch: Sketch) -> OutputSize:
+    """What --width and --dpi come to for this sketch; raises UsageError where it cannot be made."""
+    from mothseed.cli.lengths import output_size
+    from mothseed.render.raster import picture_size
+
+    artwork = sketch.artwork
+    size = output_size(arguments.width, arguments.dpi, artwork.width / UNITS_PER_INCH[artwork.unit])
+    picture_size(artwork.width, artwork.height, size.pixels)
+    return size
+
+
+def _assignment(text: str) -> tuple[str, str]:
+    name, equals, value = text.partition("=")
+    if not (name.strip() and equals):
+        raise argparse.ArgumentTypeError(f"write name=value (got {text!r})")
+    return name.strip(), value
+
+
+def _positive(text: str) -> float:
+    try:
+        number = float(text)
+    except ValueError:
+        number = 0.0
+    if not 0 < number <= 10_000:
+        raise argparse.ArgumentTypeError(f"a number above 0 is needed (got {text!r})")
+    return number
+
+
+def positive_whole(text: str) -> int:
+    """An argparse type."""
+    if not (text.isdecimal() and int(text) > 0):
+        raise argparse.ArgumentTypeError(f"a whole number from 1 on is needed (got {text!r})")
+    return int(text)
+
+
+def picture_path(path: Path) -> Path:
+    """The path of a picture to write; raises UsageError for one that is no PNG file."""
+    if path.suffix.lower() != ".png":
+        raise UsageError(f"{path} is not the name of a PNG file", hint=f"write -o {path.with_suffix('.png')}")
+    if path.is_dir():
+        raise UsageError(f"{path} is a folder", hint=f"write -o {path / 'picture.png'}")
+    return path

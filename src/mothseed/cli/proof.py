@@ -1,0 +1,74 @@
+"""mothseed proof: one picture."""
+
+from __future__ import annotations
+
+import argparse
+import time
+from pathlib import Path
+
+from mothseed.cli import console, options
+
+EXAMPLE = "mothseed proof specimen.py --seed 7 --set spots=3 --width 1600px"
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "proof", help="make one picture", description="Make one picture of a sketch.", epilog=f"example: {EXAMPLE}"
+    )
+    options.add_sketch(parser)
+    parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-SEED.png)")
+    options.add_size(parser)
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Make the picture; returns the exit status."""
+    from mothseed.errors import MothSeedError, UsageError
+    from mothseed.render import rendered, write_png
+    from mothseed.series.seeds import edition_file, parse_seed
+    from mothseed.sketch import load_sketch, perform
+    from mothseed.sketch.history import History
+    from mothseed.sketch.perform import dial_values
+
+    started = time.perf_counter()
+    console.announce_compiling()
+    seed = parse_seed(arguments.seed)
+    reseeds = options.chosen_reseeds(arguments)
+    sketch = load_sketch(arguments.sketch)
+    dials = options.chosen_dials(arguments, sketch)
+    size = options.chosen_size(arguments, sketch)
+    output = options.picture_path(arguments.output or Path(f"{sketch.name}-{edition_file(seed)}"))
+    try:
+        impression = perform(sketch, seed, dials, reseeds)
+        pixels = rendered(impression.drawing, size.pixels)
+    except UsageError:
+        raise
+    except MothSeedError as fault:
+        if arguments.debug:
+            raise
+        values = dial_values(sketch.artwork.dials, dials)
+        again = console.proof_command(arguments.sketch, seed, dict(arguments.set), reseeds)
+        console.tell_fault(fault, console.circumstances_of(seed, values), again)
+        return fault.exit_status
+    history = History.of(sketch, impression)
+    write_png(output, pixels, history.as_json(), size.dpi)
+    seconds = time.perf_counter() - started
+    height, width = pixels.shape[:2]
+    if arguments.json:
+        console.say_json({
+            "file": str(output),
+            "width": width,
+            "height": height,
+            "marks": len(impression.drawing),
+            "seconds": round(seconds, 3),
+            "history": history.as_dict(),
+        })
+        return 0
+    console.say(f"{output}  {width} x {height} px, {len(impression.drawing):,} marks, {seconds:.2f} s")
+    console.say(f"seed {seed}, fingerprint {history.fingerprint}")
+    if impression.outcomes:
+        console.say(", ".join(f"{outcome.label} = {outcome.value}" for outcome in impression.outcomes))
+    return 0

@@ -1,0 +1,89 @@
+"""Colour values and the strings they are written as."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import NamedTuple
+
+from mothseed.errors import SketchError
+
+
+class Colour(NamedTuple):
+    """A colour of the sRGB space, red, green, blue and alpha from 0 to 1.
+
+    >>> Colour.parse("tomato").css
+    '#ff6347'
+    >>> Colour.parse("#1b2a41").faded(0.5).css
+    '#1b2a4180'
+    """
+
+    red: float
+    green: float
+    blue: float
+    alpha: float = 1.0
+
+    @classmethod
+    def checked(cls, red: float, green: float, blue: float, alpha: float = 1.0) -> Colour:
+        """The colour with these parts; raises SketchError unless each is from 0 to 1."""
+        for name, part in (("red", red), ("green", green), ("blue", blue), ("alpha", alpha)):
+            if not 0 <= part <= 1:
+                hint = "divide by 255 for parts from 0 to 255" if part > 1 else ""
+                raise SketchError(f"colour: {name} is a number from 0 to 1 (got {part!r})", hint=hint)
+        return cls(float(red), float(green), float(blue), float(alpha))
+
+    @classmethod
+    def parse(cls, text: str) -> Colour:
+        """The colour that a CSS colour string names: "#f4efe4", "teal", "oklch(70% 0.1 140)", "rgb(20 30 40 / 50%)".
+
+        Colours outside sRGB are brought in as CSS Color 4 says. Raises SketchError for anything else.
+        """
+        return _parsed(text)
+
+    @property
+    def css(self) -> str:
+        """The colour as `#rrggbb`, or `#rrggbbaa` where it is not opaque."""
+        parts = [round(part * 255) for part in self]
+        return "#" + bytes(parts[:3] if parts[3] == 255 else parts).hex()
+
+    def faded(self, alpha: float) -> Colour:
+        """The same colour, its alpha multiplied by a number from 0 to 1."""
+        if not 0 <= alpha <= 1:
+            raise SketchError(f"faded({alpha!r}): alpha is a number from 0 (not seen) to 1 (as it was)")
+        return self._replace(alpha=self.alpha * alpha)
+
+
+def as_colour(given: object) -> Colour:
+    """A colour from what an artist may write: a Colour, a CSS string, or three or four numbers from 0 to 1."""
+    if isinstance(given, Colour):
+        return given
+    if isinstance(given, str):
+        return _parsed(given)
+    if isinstance(given, tuple | list) and len(given) in (3, 4) and all(isinstance(p, int | float) for p in given):
+        return Colour.checked(*given)
+    raise SketchError(
+        f"a colour is a CSS string, a Colour, or three numbers from 0 to 1 (got {given!r})",
+        hint="write \"#f4efe4\", \"teal\" or None for no paint",
+    )
+
+
+@lru_cache(maxsize=4096)
+def _parsed(text: str) -> Colour:
+    # Most sketches write nothing but hexadecimal colours; reading those here spares them the import of the colour library,
+    # which takes longer than drawing a small sketch.
+    digits = text[1:]
+    if text[:1] == "#" and len(digits) in (6, 8) and digits.isascii() and digits.isalnum():
+        try:
+            return Colour(*(byte / 255 for byte in bytes.fromhex(digits)))
+        except ValueError:
+            pass
+    from coloraide import Color
+
+    try:
+        parsed = Color(text).convert("srgb")
+    except ValueError:
+        raise SketchError(
+            f"{text!r} is not a colour that CSS knows", hint="write a name such as \"teal\", or \"#1b2a41\", or \"oklch(70% 0.1 140)\""
+        ) from None
+    red, green, blue = (float(c) for c in parsed.fit("srgb", method="oklch-chroma").coords(nans=False))
+    alpha = float(parsed.alpha(nans=False))
+    return Colour(*(min(max(part, 0.0), 1.0) for part in (red, green, blue, alpha)))

@@ -1,0 +1,76 @@
+"""Affine maps of the plane: how a frame's coordinates become those of what it lies on."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+
+from mothseed.arrays import FloatArray, PointArray
+from mothseed.portable import cosine_and_sine
+
+
+class Affine(NamedTuple):
+    """x' = a x + c y + e and y' = b x + d y + f, the letters of an SVG matrix.
+
+    >>> Affine.translation(10, 0).after(Affine.rotation(90)).point(1, 0)
+    (10.0, 1.0)
+    """
+
+    a: float = 1.0
+    b: float = 0.0
+    c: float = 0.0
+    d: float = 1.0
+    e: float = 0.0
+    f: float = 0.0
+
+    @classmethod
+    def translation(cls, x: float, y: float) -> Affine:
+        """The map that moves everything by x and y."""
+        return cls(e=float(x), f=float(y))
+
+    @classmethod
+    def rotation(cls, degrees: float) -> Affine:
+        """The turn about the origin, clockwise as seen with y pointing down."""
+        cosine, sine = cosine_and_sine(degrees)
+        return cls(cosine, sine, -sine, cosine)
+
+    @classmethod
+    def scaling(cls, factor: float) -> Affine:
+        """The enlargement from the origin."""
+        return cls(a=float(factor), d=float(factor))
+
+    @classmethod
+    def reflection(cls, degrees: float) -> Affine:
+        """The mirror image in the line through the origin at that heading."""
+        cosine, sine = cosine_and_sine(2 * degrees)
+        return cls(cosine, sine, sine, -cosine)
+
+    def after(self, first: Affine) -> Affine:
+        """The map that does `first`, then this one."""
+        return Affine(
+            self.a * first.a + self.c * first.b,
+            self.b * first.a + self.d * first.b,
+            self.a * first.c + self.c * first.d,
+            self.b * first.c + self.d * first.d,
+            self.a * first.e + self.c * first.f + self.e,
+            self.b * first.e + self.d * first.f + self.f,
+        )
+
+    def point(self, x: float, y: float) -> tuple[float, float]:
+        """Where a point comes to lie."""
+        return self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f
+
+    @property
+    def magnification(self) -> float:
+        """By how much lengths grow: the square root of how much areas do."""
+        return math.sqrt(abs(self.a * self.d - self.b * self.c))
+
+
+def transformed(points: PointArray, matrix: FloatArray) -> PointArray:
+    """Points (n, 2) under one map (6,) or under a map each (n, 6)."""
+    a, b, c, d, e, f = matrix.T
+    x, y = points.T
+    # Written out: a matrix product's order of additions depends on the library that multiplies.
+    return np.stack([a * x + c * y + e, b * x + d * y + f], axis=1)

@@ -1,0 +1,118 @@
+"""Discs and rings on a tile, by distance from their centre."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.render.jit import inlined, kernel
+from mothseed.render.lanes import LANES, clear_lanes, cover_lanes
+from mothseed.render.paint import BLOCKS, Colour, Cover, Tile, lay_covered, lay_even
+
+MISSES, MEETS, COVERS = 0, 1, 2
+
+_REACH = 0.75
+"""Pixels whose centre is farther than this from a circle are wholly on one side of it: half a diagonal is 0.707."""
+_ONE, _MINUS_ONE = np.float32(1.0), np.float32(-1.0)
+
+
+@inlined
+def disc_on_tile(disc: npt.NDArray[np.float64], left: float, top: float, size: float) -> int:
+    """Whether a disc or ring misses a square, meets it, or covers all of it."""
+    x, y, outer, inner = disc[0] - left, disc[1] - top, disc[2], disc[3]
+    near_x, near_y = max(0.0 - x, 0.0, x - size), max(0.0 - y, 0.0, y - size)
+    far_x, far_y = max(abs(x), abs(size - x)), max(abs(y), abs(size - y))
+    near, far = near_x * near_x + near_y * near_y, far_x * far_x + far_y * far_y
+    if near > (outer + 1.0) ** 2 or (inner > 1.0 and far < (inner - 1.0) ** 2):
+        return MISSES
+    covers_outside = outer > 1.0 and far < (outer - 1.0) ** 2
+    covers_inside = inner <= 0.0 or near > (inner + 1.0) ** 2
+    return COVERS if covers_outside and covers_inside else MEETS
+
+
+@inlined
+def _find_cover(cover: Cover, first: int, last: int, x: float, dy: float, outer: float, inner: float) -> None:
+    """Find how much of the pixels of some blocks lies within a disc or ring; its centre is at x, the row dy below it."""
+    down = np.float32(dy)
+    for block in range(first, last):
+        place = block * LANES
+        across = np.float32(place + 0.5 - x)
+        clear_lanes(cover, place)
+        cover_lanes(cover, place, across, down, _flattened(outer), _ONE)
+        if inner > 0.0:
+            cover_lanes(cover, place, across, down, _flattened(inner), _MINUS_ONE)
+
+
+@inlined
+def _flattened(radius: float) -> np.float32:
+    """Where the straight line lies that stands for a circle over the width of a pixel."""
+    return np.float32(radius - 1.0 / (24.0 * radius))
+
+
+@kernel
+def paint_disc(
+    tile: Tile, planes: int, disc: npt.NDArray[np.float64], left: int, top: int, colour: Colour, cover: Cover
+) -> None:
+    """Paint a disc or ring on the tile whose corner is at (left, top)."""
+    x, y, outer, inner = disc[0] - left, disc[1] - top, disc[2], disc[3]
+    for row in range(_clamped(y - outer - 1.0, 64), _clamped(y + outer + 2.0, 64)):
+        dy = row + 0.5 - y
+        # From the outside in: beyond `edge` no pixel is covered, within `full` all are, within `rim` some are again not
+        # because of the hole, within `hole` none are.
+        edge = _half_chord(outer + _REACH, dy) + 0.5
+        full = _half_chord(outer - _REACH, dy) - 0.5
+        rim = _half_chord(inner + _REACH, dy) + 0.5 if inner > 0.0 else 0.0
+        hole = _half_chord(inner - _REACH, dy) - 0.5 if inner > 0.0 else 0.0
+        block, last = _clamped((x - edge) / LANES, BLOCKS), _clamped((x + edge) / LANES + 1.0, BLOCKS)
+        rim_start = block
+        while block < last:
+            near, far = block * LANES + 0.5 - x, block * LANES + (LANES - 0.5) - x
+            even = block
+            if near >= rim and far <= full:
+                even = max(min(_clamped((x + full + 0.5) / LANES, BLOCKS), last), block + 1)
+            elif near >= -full and far <= -rim:
+                even = max(min(_clamped((x - rim + 0.5) / LANES, BLOCKS), last), block + 1)
+            in_hole = near > -hole and far < hole
+            if even == block and not in_hole:
+                block += 1
+                continue
+            _paint_rim(tile, planes, row, rim_start, block, x, dy, outer, inner, colour, cover)
+            if in_hole:
+                even = max(min(_clamped((x + hole) / LANES, BLOCKS), last), block + 1)
+            else:
+                lay_even(tile, planes, row, block, even, colour, _ONE)
+            block = rim_start = even
+        _paint_rim(tile, planes, row, rim_start, last, x, dy, outer, inner, colour, cover)
+
+
+@inlined
+def _paint_rim(
+    tile: Tile,
+    planes: int,
+    row: int,
+    first: int,
+    last: int,
+    x: float,
+    dy: float,
+    outer: float,
+    inner: float,
+    colour: Colour,
+    cover: Cover,
+) -> None:
+    if last > first:
+        _find_cover(cover, first, last, x, dy, outer, inner)
+        lay_covered(tile, planes, row, first, last, colour, cover)
+
+
+@inlined
+def _half_chord(radius: float, dy: float) -> float:
+    """Half the length of the chord at a distance from the middle; 0 beyond the circle."""
+    rest = radius * radius - dy * dy if radius > 0.0 else -1.0
+    return math.sqrt(rest) if rest > 0.0 else 0.0
+
+
+@inlined
+def _clamped(x: float, most: int) -> int:
+    return int(min(max(x, 0.0), float(most)))

@@ -1,0 +1,163 @@
+"""The rasteriser: a drawing becomes pixels, tile by tile, the same on any number of threads."""
+
+from __future__ import annotations
+
+import os
+from concurrent.futures import ThreadPoolExecutor
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.arrays import ByteArray
+from mothseed.colour.value import Colour
+from mothseed.errors import UsageError
+from mothseed.render.disc import COVERS, MISSES, disc_on_tile, paint_disc
+from mothseed.render.jit import kernel
+from mothseed.render.paint import PLANES, RUN, Tile, lay_group, wash
+from mothseed.render.polygon import add_edge, sweep_polygon
+from mothseed.render.prepare import prepared
+from mothseed.render.primitives import ALONE, CLOSES_GROUP, DISC, Primitives
+from mothseed.render.tiles import TILE, Bins, binned
+from mothseed.sheet.drawing import MARK, Drawing
+
+RENDERER_VERSION = 1
+"""Raised whenever the same drawing would give other pixels: editions made before are then stale."""
+
+LARGEST_SIDE = 20_000
+_TILES_AT_A_TIME = 8
+_ONE, _ZERO, _HALF, _LEVELS = np.float32(1.0), np.float32(0.0), np.float32(0.5), np.float32(255.0)
+
+
+def picture_size(sheet_width: float, sheet_height: float, width: int) -> tuple[int, int]:
+    """Width and height in pixels of a sheet's picture that many pixels wide; raises UsageError for one too small or large."""
+    height = round(width * sheet_height / sheet_width)
+    if not (1 <= width <= LARGEST_SIDE and 1 <= height <= LARGEST_SIDE):
+        raise UsageError(
+            f"a picture of {width} x {height} pixels cannot be made",
+            hint=f"each side is from 1 to {LARGEST_SIDE} pixels; choose another --width",
+        )
+    return width, height
+
+
+def rendered(drawing: Drawing, width: int, threads: int | None = None) -> ByteArray:
+    """The pixels of a drawing: uint8 (height, width, 3), or 4 with straight alpha where the paper is not opaque.
+
+    `threads` defaults to the number of processors; it changes nothing in the pixels.
+    """
+    width, height = picture_size(drawing.width, drawing.height, width)
+    primitives = prepared(drawing, width / drawing.width)
+    bins = binned(primitives, width, height)
+    opaque = drawing.paper.alpha == 1
+    pixels = np.empty((height, width, 3 if opaque else 4), np.uint8)
+    paper = np.array(drawing.paper, np.float32)
+    paper[:3] *= paper[3]
+
+    tiles = len(bins.first_item) - 1
+    starts = range(0, tiles, _TILES_AT_A_TIME)
+    threads = min(threads or os.cpu_count() or 1, len(starts))
+
+    def paint(start: int) -> None:
+        _paint_tiles(start, min(start + _TILES_AT_A_TIME, tiles), primitives, bins, paper, pixels)
+
+    if threads <= 1:
+        for start in starts:
+            paint(start)
+    else:
+        with ThreadPoolExecutor(threads) as pool:
+            for _ in pool.map(paint, starts):
+                pass
+    return pixels
+
+
+def prepare_renderer() -> None:
+    """Compile all kernels, or read them from disk: before worker processes would each do it for themselves."""
+    nothing = Drawing(1.0, 1.0, "px", Colour(1.0, 1.0, 1.0), np.zeros(0, MARK), np.zeros((0, 6)), ())
+    rendered(nothing, 1, threads=1)
+
+
+@kernel
+def _paint_tiles(
+    first: int, last: int, primitives: Primitives, bins: Bins, paper: npt.NDArray[np.float32], pixels: ByteArray
+) -> None:
+    tile = np.empty((TILE, PLANES, RUN), np.float32)
+    group = np.zeros((TILE, PLANES, RUN), np.float32)
+    cells = np.zeros((TILE, RUN), np.float32)
+    flags = np.zeros(TILE, np.uint8)
+    cover = np.zeros(TILE, np.float32)
+    across = -(-pixels.shape[1] // TILE)
+    planes = pixels.shape[2]
+    for number in range(first, last):
+        row, column = number // across, number % across
+        for plane in range(PLANES):
+            tile[:, plane] = paper[plane]
+        _paint_items(number, row, column, primitives, bins, tile, group, planes, cells, flags, cover)
+        _store(tile, pixels, column * TILE, row * TILE)
+
+
+@kernel
+def _paint_items(
+    number: int,
+    tile_row: int,
+    tile_column: int,
+    primitives: Primitives,
+    bins: Bins,
+    tile: Tile,
+    group: Tile,
+    planes: int,
+    cells: npt.NDArray[np.float32],
+    flags: npt.NDArray[np.uint8],
+    cover: npt.NDArray[np.float32],
+) -> None:
+    """Paint all that belongs to a tile, in order."""
+    left, top = tile_column * TILE, tile_row * TILE
+    # Primitives that cover the whole tile are not laid on one by one: together they are one washing of the tile, which is
+    # put off until something is painted on part of it.
+    through = _ONE
+    added = np.zeros(PLANES, np.float32)
+    washed = False
+    for item in range(bins.first_item[number], bins.first_item[number + 1]):
+        i = bins.items[item]
+        colour = primitives.colour[i]
+        is_alone = primitives.group[i] == ALONE
+        meeting = 1
+        if primitives.kind[i] == DISC:
+            meeting = disc_on_tile(primitives.disc[i], float(left), float(top), float(TILE))
+            if meeting == COVERS and is_alone:
+                rest = _ONE - colour[3]
+                through *= rest
+                for plane in range(PLANES):
+                    added[plane] = added[plane] * rest + colour[plane]
+                washed = True
+                continue
+        if meeting != MISSES:
+            if washed:
+                wash(tile, planes, through, added)
+                through, washed = _ONE, False
+                added[:] = _ZERO
+            target, target_planes = (tile, planes) if is_alone else (group, PLANES)
+            if primitives.kind[i] == DISC:
+                paint_disc(target, target_planes, primitives.disc[i], left, top, colour, cover)
+            else:
+                slot = bins.first_slot[i] + tile_row - bins.top_row[i]
+                for k in range(bins.first_edge[slot], bins.first_edge[slot + 1]):
+                    edge = primitives.edges[bins.edges[k]]
+                    add_edge(cells, flags, edge[0] - left, edge[1] - top, edge[2] - left, edge[3] - top, TILE, TILE)
+                sweep_polygon(target, target_planes, cells, flags, 0, TILE, colour, cover)
+        if primitives.group[i] == CLOSES_GROUP:
+            lay_group(tile, planes, group, 0, TILE, primitives.group_opacity[i])
+    if washed:
+        wash(tile, planes, through, added)
+
+
+@kernel
+def _store(tile: Tile, pixels: ByteArray, left: int, top: int) -> None:
+    """Round the tile to 8 bits, colours no longer premultiplied."""
+    height, width, channels = pixels.shape
+    for row in range(min(TILE, height - top)):
+        for x in range(min(TILE, width - left)):
+            alpha = tile[row, 3, x] if channels == 4 else _ONE
+            for channel in range(3):
+                level = tile[row, channel, x] / alpha if alpha > _ZERO else _ZERO
+                pixels[top + row, left + x, channel] = np.uint8(min(max(level, _ZERO), _ONE) * _LEVELS + _HALF)
+            if channels == 4:
+                pixels[top + row, left + x, 3] = np.uint8(min(max(alpha, _ZERO), _ONE) * _LEVELS + _HALF)

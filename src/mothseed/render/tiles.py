@@ -1,0 +1,114 @@
+"""The geometry of tiles, and which primitives and edges belong to each.
+
+The picture is painted in tiles of 64 by 64 pixels, each small enough to stay in the nearest cache. The size is part of the
+arithmetic: another would give other last bits.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.render.jit import kernel
+from mothseed.render.primitives import POLYGON, Primitives
+
+TILE = 64
+"""Rows and columns of a tile."""
+
+Indices = npt.NDArray[np.int64]
+
+
+class Bins(NamedTuple):
+    """What each tile has to paint, in painting order."""
+
+    first_item: Indices
+    """(tiles + 1,): a tile has the items from its own entry up to the next; tiles run row by row"""
+    items: Indices
+    """numbers of primitives"""
+    first_slot: Indices
+    """(n + 1,): a polygon has a slot for each row of tiles that it meets"""
+    top_row: Indices
+    """(n,): the first row of tiles that a primitive meets"""
+    first_edge: Indices
+    """(slots + 1,): where in `edges` each slot's begin"""
+    edges: Indices
+    """numbers of edges, those of a slot together"""
+
+
+def binned(primitives: Primitives, width: int, height: int) -> Bins:
+    """Sort primitives into the tiles that their bounds meet, and polygons' edges into rows of tiles; order is kept."""
+    across, down = -(-width // TILE), -(-height // TILE)
+    spans = _tile_spans(primitives.bounds, across, down)
+    first_item, items = _items(spans, across, down)
+    polygon = primitives.kind == POLYGON
+    rows = np.where(polygon, np.maximum(spans[:, 3] - spans[:, 1], 0), 0)
+    first_slot = np.concatenate([[0], np.cumsum(rows)])
+    first_edge, edges = _edge_slots(primitives.first_edge, primitives.edges, spans, first_slot)
+    return Bins(first_item, items, first_slot, spans[:, 1].copy(), first_edge, edges)
+
+
+def _tile_spans(bounds: npt.NDArray[np.float64], across: int, down: int) -> Indices:
+    """First and last-but-one column and row of tiles, (n, 4) as left, top, right, bottom; empty spans have right <= left."""
+    with np.errstate(invalid="ignore"):
+        low = np.floor(bounds[:, :2] / TILE)
+        high = np.floor(bounds[:, 2:] / TILE) + 1
+    limits = np.array([across, down], dtype=np.float64)
+    spans = np.concatenate([np.clip(low, 0, limits), np.clip(high, 0, limits)], axis=1).astype(np.int64)
+    empty = (spans[:, 2] <= spans[:, 0]) | (spans[:, 3] <= spans[:, 1])
+    spans[empty] = 0
+    return spans
+
+
+@kernel
+def _items(spans: Indices, across: int, down: int) -> tuple[Indices, Indices]:
+    """Counting sort of primitives by tile."""
+    first = np.zeros(across * down + 1, np.int64)
+    for i in range(len(spans)):
+        for row in range(spans[i, 1], spans[i, 3]):
+            for col in range(spans[i, 0], spans[i, 2]):
+                first[row * across + col + 1] += 1
+    for tile in range(across * down):
+        first[tile + 1] += first[tile]
+    items = np.empty(first[-1], np.int64)
+    cursor = first[:-1].copy()
+    for i in range(len(spans)):
+        for row in range(spans[i, 1], spans[i, 3]):
+            for col in range(spans[i, 0], spans[i, 2]):
+                tile = row * across + col
+                items[cursor[tile]] = i
+                cursor[tile] += 1
+    return first, items
+
+
+@kernel
+def _edge_slots(
+    polygon_edges: Indices, edges: npt.NDArray[np.float64], spans: Indices, first_slot: Indices
+) -> tuple[Indices, Indices]:
+    """Counting sort of edges by polygon and row of tiles; an edge is in every row that it meets."""
+    first = np.zeros(first_slot[-1] + 1, np.int64)
+    cursor = np.zeros(1, np.int64)
+    numbers = np.empty(0, np.int64)
+    for filling in range(2):
+        if filling:
+            for slot in range(len(first) - 1):
+                first[slot + 1] += first[slot]
+            numbers = np.empty(first[-1], np.int64)
+            cursor = first[:-1].copy()
+        for i in range(len(first_slot) - 1):
+            top, bottom = spans[i, 1], spans[i, 3]
+            if first_slot[i + 1] == first_slot[i]:
+                continue
+            for edge in range(polygon_edges[i], polygon_edges[i + 1]):
+                y0, y1 = edges[edge, 1], edges[edge, 3]
+                low = max(float(top), np.floor(min(y0, y1) / TILE))
+                high = min(float(bottom - 1), np.floor(max(y0, y1) / TILE))
+                for row in range(int(low), int(high) + 1):
+                    slot = first_slot[i] + row - top
+                    if filling:
+                        numbers[cursor[slot]] = edge
+                        cursor[slot] += 1
+                    else:
+                        first[slot + 1] += 1
+    return first, numbers

@@ -1,0 +1,1 @@
+"""Sheets and figures: what is looked at."""

@@ -1,0 +1,54 @@
+"""The look of sheets and figures: paper, ink, type."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from importlib.util import find_spec
+from pathlib import Path
+
+from PIL import Image, ImageDraw, ImageFont
+
+from mothseed.errors import FileError
+
+PAPER = "#f6f3ec"
+INK = "#26242e"
+MUTED = "#7a7682"
+HAIRLINE = "#d8d2c6"
+
+_ROMAN, _ITALIC = "STIXGeneral.ttf", "STIXGeneralItalic.ttf"
+
+
+@lru_cache(maxsize=32)
+def font(size: int, *, italic: bool = False) -> ImageFont.FreeTypeFont:
+    """A book face in a size in pixels; it comes with Matplotlib, and has Latin, Greek and Cyrillic."""
+    found = find_spec("matplotlib")  # finds without importing, which would take longer than drawing a sheet
+    if found is None or found.origin is None:
+        raise FileError("the fonts of Matplotlib are not installed", hint="install Moth Seed anew with pip")
+    file = Path(found.origin).parent / "mpl-data" / "fonts" / "ttf" / (_ITALIC if italic else _ROMAN)
+    return ImageFont.truetype(str(file), size)
+
+
+def fitted(draw: ImageDraw.ImageDraw, text: str, face: ImageFont.FreeTypeFont, width: float) -> str:
+    """The text on one line, cut with an ellipsis where it is wider than `width` pixels."""
+    text = " ".join(text.split())
+    if draw.textlength(text, font=face) <= width:
+        return text
+    while text and draw.textlength(text + "…", font=face) > width:
+        text = text[:-1]
+    return text.rstrip() + "…"
+
+
+def blank(width: int, height: int) -> tuple[Image.Image, ImageDraw.ImageDraw]:
+    """An empty page and what draws on it."""
+    page = Image.new("RGB", (width, height), PAPER)
+    return page, ImageDraw.Draw(page)
+
+
+def opened(path: Path) -> Image.Image:
+    """A picture as opaque RGB, on white where it is transparent."""
+    with Image.open(path) as image:
+        if image.mode == "RGB":
+            image.load()
+            return image.copy()
+        ground = Image.new("RGBA", image.size, "#ffffff")
+        return Image.alpha_composite(ground, image.convert("RGBA")).convert("RGB")

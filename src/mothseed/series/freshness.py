@@ -1,0 +1,49 @@
+"""Which editions are as they would be if made now, and why the others are not."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from mothseed.chance.outcome import as_plain
+from mothseed.files import file_hash
+from mothseed.render import RENDERER_VERSION
+from mothseed.series.job import Edition, Job
+
+
+class Freshness:
+    """Compares recorded editions with what a job asks for; reads each source file once."""
+
+    def __init__(self, folder: Path, sketch_folder: Path) -> None:
+        """`folder` is that of the series, `sketch_folder` the one that the sources' paths are relative to."""
+        self._folder = folder
+        self._sketch_folder = sketch_folder
+        self._hashes: dict[str, str | None] = {}
+
+    def reason(self, job: Job, dials: dict[str, Any], edition: Edition | None) -> str:
+        """Why a job has to be done, in a few words; empty where the edition is fresh. `dials` are all dials' values."""
+        if edition is None:
+            return "not made yet"
+        if edition.failed:
+            return "failed before"
+        if not (self._folder / edition.file).is_file():
+            return "its picture is missing"
+        if edition.width != job.width:
+            return f"it is {edition.width} px wide"
+        if edition.renderer != RENDERER_VERSION:
+            return "the renderer is a newer version"
+        plain = {name: as_plain(value) for name, value in dials.items()}
+        if edition.dials != plain:
+            changed = sorted(name for name in {**plain, **edition.dials} if plain.get(name) != edition.dials.get(name))
+            return f"dial {', '.join(changed)} was changed"
+        if edition.reseeds != job.reseeds:
+            return "other streams are drawn anew"
+        for name, digest in edition.sources.items():
+            if self._hash(name) != digest:
+                return f"{name} was changed"
+        return ""
+
+    def _hash(self, name: str) -> str | None:
+        if name not in self._hashes:
+            self._hashes[name] = file_hash(self._sketch_folder / name)
+        return self._hashes[name]

@@ -1,0 +1,186 @@
+"""The ledger: the SQLite file in a series folder that records every edition."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import replace
+from pathlib import Path
+from types import TracebackType
+from typing import Any, Self
+
+from mothseed.chance import Outcome
+from mothseed.errors import SeriesError
+from mothseed.series.job import Edition
+from mothseed.series.seeds import Seed
+
+LEDGER_NAME = "ledger.sqlite"
+
+# Each entry takes a ledger from the version before it to its own; entries are added, never changed.
+_MIGRATIONS = (
+    """
+    CREATE TABLE edition (
+        seed TEXT PRIMARY KEY,          -- a whole number or a word
+        status TEXT NOT NULL,           -- 'done' or 'failed'
+        dials TEXT NOT NULL,            -- JSON object: every dial and its value
+        reseeds TEXT NOT NULL,          -- JSON object: streams drawn anew, and from which seed
+        width INTEGER NOT NULL,         -- pixels
+        renderer INTEGER NOT NULL,      -- version of the rasteriser
+        sources TEXT NOT NULL,          -- JSON object: content hash of each file it was made from
+        milliseconds REAL NOT NULL,
+        fingerprint TEXT NOT NULL,
+        pixel_hash TEXT NOT NULL,
+        file TEXT NOT NULL,
+        error TEXT NOT NULL
+    ) STRICT;
+    CREATE TABLE outcome (
+        seed TEXT NOT NULL REFERENCES edition (seed) ON DELETE CASCADE,
+        position INTEGER NOT NULL,      -- order in which it came
+        label TEXT NOT NULL,
+        value TEXT NOT NULL,            -- JSON
+        odds REAL,
+        PRIMARY KEY (seed, position)
+    ) STRICT;
+    CREATE INDEX outcome_by_label ON outcome (label, value);
+    """,
+)
+_COLUMNS = (
+    "seed, status, dials, reseeds, width, renderer, sources, milliseconds, fingerprint, pixel_hash, file, error"
+)
+
+
+class Ledger:
+    """The record of a series; open it with `with`. While one is open, no other process can write to the series."""
+
+    def __init__(self, folder: Path) -> None:
+        """Open the ledger of a folder, or begin one; raises SeriesError where it is in use, damaged or from a later version."""
+        self.path = folder / LEDGER_NAME
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            self._connection = sqlite3.connect(self.path, timeout=0.2, isolation_level=None)
+            self._connection.execute("PRAGMA locking_mode = EXCLUSIVE")
+            self._connection.execute("PRAGMA foreign_keys = ON")
+            self._migrate()
+        except OSError as fault:
+            raise SeriesError(
+                f"{folder} cannot be made a series folder: {fault.strerror}", hint="choose another folder with -o"
+            ) from None
+        except sqlite3.Error as fault:
+            raise self._explained(fault) from None
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, kind: type[BaseException] | None, fault: BaseException | None, trace: TracebackType | None) -> None:
+        self._connection.close()
+
+    def _explained(self, fault: sqlite3.Error) -> SeriesError:
+        words = str(fault)
+        if "locked" in words:
+            return SeriesError(
+                f"another run is making {self.path.parent}", hint="wait until it is done, or choose another folder with -o"
+            )
+        if "readonly" in words or "unable to open" in words:
+            return SeriesError(f"{self.path} cannot be written: {words}", hint="choose another folder with -o")
+        if "full" in words:
+            return SeriesError(f"{self.path} cannot be written: the disk is full", hint="make room, then run it again")
+        return SeriesError(
+            f"{self.path} is damaged: {words}",
+            hint="move it away and run edition again: the same editions are made anew, pixel for pixel",
+        )
+
+    @contextmanager
+    def _atomic(self) -> Iterator[sqlite3.Connection]:
+        """All writes within are kept, or none; the only way anything is written."""
+        try:
+            self._connection.execute("BEGIN IMMEDIATE")
+            try:
+                yield self._connection
+            except BaseException:
+                self._connection.execute("ROLLBACK")
+                raise
+            self._connection.execute("COMMIT")
+        except sqlite3.Error as fault:
+            raise self._explained(fault) from fault
+
+    def _migrate(self) -> None:
+        version: int = self._connection.execute("PRAGMA user_version").fetchone()[0]
+        if version > len(_MIGRATIONS):
+            raise SeriesError(
+                f"{self.path} was written by a later version of Moth Seed", hint="install that version, or a later one"
+            )
+        for number, migration in enumerate(_MIGRATIONS[version:], version + 1):
+            with self._atomic() as connection:
+                for statement in migration.split(";"):
+                    if statement.strip():
+                        connection.execute(statement)
+                connection.execute(f"PRAGMA user_version = {number}")
+        if version == len(_MIGRATIONS):
+            with self._atomic():  # takes the lock, which a fresh ledger took with its first table
+                pass
+
+    def add(self, edition: Edition) -> None:
+        """Record an edition, in place of an earlier one of its seed."""
+        row = (
+            str(edition.seed),
+            "failed" if edition.failed else "done",
+            _json(edition.dials),
+            _json(edition.reseeds),
+            edition.width,
+            edition.renderer,
+            _json(edition.sources),
+            edition.milliseconds,
+            edition.fingerprint,
+            edition.pixel_hash,
+            edition.file,
+            edition.error,
+        )
+        outcomes = [
+            (str(edition.seed), position, outcome.label, _json(outcome.value), outcome.odds)
+            for position, outcome in enumerate(edition.outcomes)
+        ]
+        with self._atomic() as connection:
+            connection.execute("DELETE FROM edition WHERE seed = ?", row[:1])
+            connection.execute(f"INSERT INTO edition ({_COLUMNS}) VALUES ({', '.join('?' * len(row))})", row)
+            connection.executemany("INSERT INTO outcome VALUES (?, ?, ?, ?, ?)", outcomes)
+
+    def editions(self) -> list[Edition]:
+        """All editions: whole numbers in their order, then words in theirs."""
+        try:
+            rows = self._connection.execute(f"SELECT {_COLUMNS} FROM edition").fetchall()
+            outcomes: dict[str, list[Outcome]] = {}
+            for seed, label, value, odds in self._connection.execute(
+                "SELECT seed, label, value, odds FROM outcome ORDER BY seed, position"
+            ):
+                outcomes.setdefault(seed, []).append(Outcome(label, json.loads(value), odds))
+        except (sqlite3.Error, ValueError) as fault:
+            raise self._explained(sqlite3.DatabaseError(str(fault))) from None
+        editions = [replace(_edition(row), outcomes=tuple(outcomes.get(row[0], ()))) for row in rows]
+        return sorted(editions, key=lambda edition: (isinstance(edition.seed, str), edition.seed))
+
+
+def _edition(row: tuple[Any, ...]) -> Edition:
+    seed, _, dials, reseeds, width, renderer, sources, milliseconds, fingerprint, pixel_hash, file, error = row
+    return Edition(
+        seed=_seed(seed),
+        dials=json.loads(dials),
+        reseeds=json.loads(reseeds),
+        width=width,
+        renderer=renderer,
+        sources=json.loads(sources),
+        milliseconds=milliseconds,
+        fingerprint=fingerprint,
+        pixel_hash=pixel_hash,
+        file=file,
+        error=error,
+    )
+
+
+def _seed(text: str) -> Seed:
+    return int(text) if text.isdecimal() else text
+
+
+def _json(value: object) -> str:
+    return json.dumps(value, ensure_ascii=False, sort_keys=True)

@@ -1,0 +1,52 @@
+"""Seeds as they are written: 1-24,40,lamp."""
+
+from __future__ import annotations
+
+import re
+
+from mothseed.errors import UsageError
+
+Seed = int | str
+
+_MOST_SEEDS = 1_000_000
+_LONGEST_WORD = 64
+_RANGE = re.compile(r"(\d+)-(\d+)")
+_WORD = re.compile(r"[^\W\d][\w-]*")
+
+
+def parse_seeds(text: str) -> list[Seed]:
+    """The seeds that a text such as "1-24,40,lamp" names, in order, each once.
+
+    Raises UsageError, quoting the part that is wrong.
+    """
+    seeds: dict[Seed, None] = {}
+    for part in (piece.strip() for piece in text.split(",")):
+        if match := _RANGE.fullmatch(part):
+            first, last = int(match[1]), int(match[2])
+            if last < first:
+                raise UsageError(f'seeds: "{part}" runs backwards', hint=f"write {last}-{first}")
+            if last - first >= _MOST_SEEDS:
+                raise UsageError(f'seeds: "{part}" is more than {_MOST_SEEDS:,} seeds', hint="make several series")
+            seeds.update(dict.fromkeys(range(first, last + 1)))
+        else:
+            seeds[parse_seed(part)] = None
+    return list(seeds)
+
+
+def parse_seed(text: str) -> Seed:
+    """One seed: a whole number from 0 on, or a word of letters, digits, _ and - that begins with a letter or _.
+
+    Raises UsageError for anything else.
+    """
+    if text.isdecimal() and text.isascii():
+        return int(text)
+    if _WORD.fullmatch(text) and len(text) <= _LONGEST_WORD:
+        return text
+    raise UsageError(
+        f'seeds: "{text}" is neither a whole number nor a word', hint="write numbers, ranges and words: 1-24,40,lamp"
+    )
+
+
+def edition_file(seed: Seed) -> str:
+    """The name of the picture of an edition: 0007.png, lamp.png."""
+    return f"{seed:04d}.png" if isinstance(seed, int) else f"{seed}.png"

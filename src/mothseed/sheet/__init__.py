@@ -1,0 +1,8 @@
+"""The sheet and the views on it, the styles, and the drawing that they record."""
+
+from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.fingerprint import fingerprint
+from mothseed.sheet.style import Style
+from mothseed.sheet.view import Sheet, View
+
+__all__ = ["Drawing", "Sheet", "Style", "View", "fingerprint"]

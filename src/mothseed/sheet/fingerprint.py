@@ -1,0 +1,42 @@
+"""The fingerprint of a drawing: what it is, whatever the resolution."""
+
+from __future__ import annotations
+
+from hashlib import blake2b
+
+import numpy as np
+
+from mothseed.arrays import FloatArray
+from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.resolved import lattice_step, mark_matrices, stroke_widths
+
+_FINGERPRINT_BITS = 20
+"""Coordinates count in steps of about a millionth of the sheet: less than anybody sees, more than machines differ by."""
+_BOUNDARY = 0.3819660112501051
+"""Where in a step one number ends and the next begins: an irrational part, since the round numbers that artists write would
+otherwise often lie on a boundary and fall to either side."""
+
+
+def fingerprint(drawing: Drawing) -> str:
+    """BLAKE2b (16 bytes, as hexadecimal digits) of the size, the paper and all marks in order, coordinates rounded.
+
+    Of two equal fingerprints the pictures are equal; a changed place, paint, kind or order changes it.
+    """
+    digest = blake2b(digest_size=16)
+    step = lattice_step(drawing, _FINGERPRINT_BITS)
+
+    def add_rounded(values: FloatArray) -> None:
+        digest.update(np.floor(values / step + _BOUNDARY).astype("<i8").tobytes())
+
+    digest.update(f"{drawing.width!r} {drawing.height!r} {drawing.unit} {drawing.paper.css} {len(drawing)}".encode())
+    marks = drawing.marks
+    for column in ("kind", "linecap", "linejoin", "painted", "fill", "stroke"):
+        digest.update(np.ascontiguousarray(marks[column]).tobytes())
+    digest.update(np.round(marks["opacity"] * 65535).astype("<u2").tobytes())
+    add_rounded(stroke_widths(drawing))
+    add_rounded(mark_matrices(drawing))
+    digest.update(np.ascontiguousarray(marks["outline"]).tobytes())
+    for outline in drawing.outlines:
+        digest.update(b"%d %d " % (len(outline.verbs), len(outline.points)) + outline.verbs.tobytes())
+        add_rounded(outline.points)
+    return digest.hexdigest()

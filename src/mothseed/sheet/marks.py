@@ -1,0 +1,237 @@
+"""The calls that draw: each records one shape, or an array of shapes."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from struct import error as PackingError
+from typing import Any, Unpack
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.arrays import RecordArray
+from mothseed.colour.value import Colour, as_colour
+from mothseed.errors import SketchError
+from mothseed.geometry.outline import Outline, as_points, through
+from mothseed.sheet.drawing import CIRCLE, ELLIPSE, KIND_NAMES, LINE_SEGMENT, MARK, PATH, POLYGON, POLYLINE, RECT
+from mothseed.sheet.recorder import PaintKey, Recorder, pack_head
+from mothseed.sheet.style import COLOUR_STEPS, FILLED, PAINT_NAMES, STROKED, Paint, Style
+
+_PLACE_NAMES = {
+    CIRCLE: ("x", "y", "radius"),
+    ELLIPSE: ("x", "y", "x_radius", "y_radius"),
+    RECT: ("x", "y", "width", "height"),
+    LINE_SEGMENT: ("x1", "y1", "x2", "y2"),
+}
+_FIRST_LENGTH = {CIRCLE: 2, ELLIPSE: 2, RECT: 2, LINE_SEGMENT: 4}
+"""From which of its numbers on a kind takes lengths, which are never negative."""
+
+_MOST_PAINTS = 4096
+"""Variations of a style that are kept ready; a sketch that draws each shape in a paint of its own would otherwise fill memory."""
+
+Numbers = npt.ArrayLike
+
+
+class Marks:
+    """What can be drawn on a view. Coordinates and lengths are in the view's units, angles in degrees, y points down.
+
+    Each call takes paint by keyword (`fill`, `stroke`, `stroke_width`, `opacity`, `linecap`, `linejoin`); what is left out
+    is the view's own. All raise SketchError, and record nothing, for a number that is not finite, a negative length or
+    paint that cannot be.
+    """
+
+    __slots__ = ("_images", "_paint", "_paints", "_recorder", "_style")
+
+    _recorder: Recorder
+    _images: tuple[int, ...]
+    """Numbers of the views that each shape is drawn on: several under symmetry."""
+    _style: Style
+    _paint: bytes
+    _paints: dict[PaintKey, bytes]
+
+    # One at a time
+
+    def circle(self, x: float, y: float, radius: float, **paint: Unpack[Paint]) -> None:
+        """A circle about (x, y)."""
+        self._mark(CIRCLE, x, y, radius, 0.0, paint)
+
+    def ellipse(self, x: float, y: float, x_radius: float, y_radius: float, **paint: Unpack[Paint]) -> None:
+        """An ellipse about (x, y), its axes along those of the view."""
+        self._mark(ELLIPSE, x, y, x_radius, y_radius, paint)
+
+    def rect(self, x: float, y: float, width: float, height: float, **paint: Unpack[Paint]) -> None:
+        """A rectangle with its top left corner at (x, y)."""
+        self._mark(RECT, x, y, width, height, paint)
+
+    def line(self, x1: float, y1: float, x2: float, y2: float, **paint: Unpack[Paint]) -> None:
+        """A straight line; it takes a stroke and no fill."""
+        self._refuse_fill(LINE_SEGMENT, paint)
+        self._mark(LINE_SEGMENT, x1, y1, x2, y2, paint)
+
+    def polyline(self, points: Iterable[object], **paint: Unpack[Paint]) -> None:
+        """Straight lines from point to point, left open; it takes a stroke and no fill."""
+        self._refuse_fill(POLYLINE, paint)
+        self._outlined(POLYLINE, through(as_points(points, "polyline", 2), closed=False), paint)
+
+    def polygon(self, points: Iterable[object], **paint: Unpack[Paint]) -> None:
+        """Straight lines from point to point and back to the first."""
+        self._outlined(POLYGON, through(as_points(points, "polygon", 3), closed=True), paint)
+
+    def path(self, outline: Outline, **paint: Unpack[Paint]) -> None:
+        """An outline, such as `smooth(points)`. Where it crosses itself the non-zero winding rule says what is inside."""
+        if not isinstance(outline, Outline):
+            raise SketchError(
+                f"path: an outline is needed (got {type(outline).__name__})",
+                hint="write path(smooth(points)), or polygon(points) for straight lines",
+            )
+        self._outlined(PATH, outline, paint)
+
+    # Many at once
+
+    def circles(self, x: Numbers, y: Numbers, radius: Numbers, **paint: Any) -> None:
+        """Circles from arrays; each argument, paint too, is one value for all or an array with one for each.
+
+        Colours for each are a list of colours, or an array (n, 3) or (n, 4) of numbers from 0 to 1.
+        """
+        self._many(CIRCLE, (x, y, radius), paint)
+
+    def lines(self, x1: Numbers, y1: Numbers, x2: Numbers, y2: Numbers, **paint: Any) -> None:
+        """Straight lines from arrays, as `circles` takes them."""
+        self._refuse_fill(LINE_SEGMENT, paint)
+        self._many(LINE_SEGMENT, (x1, y1, x2, y2), paint)
+
+    # How they are recorded
+
+    def _mark(self, kind: int, a: float, b: float, c: float, d: float, paint: Paint, outline: int = 0) -> None:
+        packed = self._packed(paint) if paint else self._paint
+        try:
+            total = a + b + c + d
+            # Infinity and NaN are the numbers that differ from themselves or leave something when taken from themselves.
+            if total - total != 0 or ((c < 0 or d < 0) and kind != LINE_SEGMENT):
+                raise self._fault(kind, (a, b, c, d))
+            marks = self._recorder.marks
+            for image in self._images:
+                marks += pack_head(a, b, c, d, image, outline, kind) + packed
+        except (TypeError, ValueError, OverflowError, PackingError):
+            raise self._fault(kind, (a, b, c, d)) from None
+
+    def _outlined(self, kind: int, outline: Outline, paint: Paint) -> None:
+        self._mark(kind, 0.0, 0.0, 0.0, 0.0, paint, self._recorder.add_outline(outline))
+
+    def _packed(self, paint: Paint) -> bytes:
+        key = (*paint, *paint.values())
+        try:
+            packed = self._paints.get(key)
+        except TypeError:  # something in it cannot be looked up; whether it can be painted with is told by the style
+            return self._style.packed(paint)
+        if packed is None:
+            packed = self._style.packed(paint)
+            if len(self._paints) >= _MOST_PAINTS:
+                self._paints.clear()
+            self._paints[key] = packed
+        return packed
+
+    def _refuse_fill(self, kind: int, paint: Any) -> None:
+        name = KIND_NAMES[kind]
+        if paint.get("fill") is not None:
+            closed = "polygon(points, fill=...)" if kind == POLYLINE else "stroke=..., or a rect or polygon for an area"
+            raise SketchError(f"a {name} has no inside that a fill could paint", hint=f"write {closed}")
+        if "stroke" not in paint and self._style.stroke is None:
+            raise SketchError(
+                f"a {name} without a stroke cannot be seen",
+                hint=f'write {name}(..., stroke="#333", stroke_width=0.5), or set them with styled()',
+            )
+
+    def _fault(self, kind: int, numbers: tuple[object, ...]) -> SketchError:
+        """What is wrong with the numbers of a shape, in words."""
+        call = KIND_NAMES[kind]
+        for position, (name, number) in enumerate(zip(_PLACE_NAMES[kind], numbers, strict=False)):
+            if isinstance(number, list | tuple | np.ndarray):
+                hint = f"use {call}s for arrays" if hasattr(self, call + "s") else "draw them one by one in a loop"
+                return SketchError(f"{call}: {name} is one number (got {type(number).__name__})", hint=hint)
+            if not hasattr(number, "__float__"):
+                return SketchError(f"{call}: {name} is a number (got {number!r})")
+            if not math.isfinite(float(number)):
+                hint = "look for a division by 0, or a logarithm or root of a negative number"
+                return SketchError(f"{call}: {name} is not finite (got {number})", hint=hint)
+            if position >= _FIRST_LENGTH[kind] and float(number) < 0:
+                return SketchError(f"{call}: {name} is 0 or more (got {number})", hint=f"write abs(...) or max(0, ...)")
+        return SketchError(f"{call}: its numbers are too large to draw ({', '.join(map(str, numbers))})")
+
+    def _many(self, kind: int, numbers: tuple[Numbers, ...], paint: dict[str, Any]) -> None:
+        call = KIND_NAMES[kind] + "s"
+        names = _PLACE_NAMES[kind]
+        columns = [_column(call, name, column) for name, column in zip(names, numbers, strict=True)]
+        try:
+            columns = list(np.broadcast_arrays(*columns))
+        except ValueError:
+            sizes = ", ".join(f"{name} {column.size}" for name, column in zip(names, columns, strict=True))
+            raise SketchError(f"{call}: the arrays are of unlike length ({sizes})") from None
+        rows = np.zeros(max(columns[0].size, 0), dtype=MARK)
+        for position, (name, column) in enumerate(zip(names, columns, strict=True)):
+            if position >= _FIRST_LENGTH[kind] and (column < 0).any():
+                worst = int(np.argmin(column))
+                raise SketchError(f"{call}: {name} is 0 or more (got {column.flat[worst]:g} at {worst})")
+            rows["place"][:, position] = column.ravel()
+        rows["kind"] = kind
+        self._paint_rows(call, rows, paint)
+        for image in self._images:
+            rows["view"] = image
+            self._recorder.add_marks(rows)
+
+    def _paint_rows(self, call: str, rows: RecordArray, paint: dict[str, Any]) -> None:
+        """Fill the paint columns: what is one for all by way of a style, what differs column by column."""
+        varied = {name: value for name, value in paint.items() if _is_varied(name, value)}
+        shared = self._style.but({name: value for name, value in paint.items() if name not in varied})
+        head = MARK.fields["linecap"][1]  # type: ignore[index]
+        rows.view(np.uint8).reshape(len(rows), MARK.itemsize)[:, head:] = np.frombuffer(shared.packed(), np.uint8)
+        for name, value in varied.items():
+            match name:
+                case "fill" | "stroke":
+                    rows[name] = _colour_column(call, name, value, len(rows))
+                    rows["painted"] |= FILLED if name == "fill" else STROKED
+                case "stroke_width" | "opacity":
+                    column = _column(call, name, value)
+                    if column.size != len(rows):
+                        raise SketchError(f"{call}: {column.size} values of {name} for {len(rows)} shapes")
+                    if (column < 0).any() or (name == "opacity" and (column > 1).any()):
+                        raise SketchError(f"{call}: {name} is 0 or more{', and at most 1' * (name == 'opacity')}")
+                    rows[name] = column.ravel()
+                case _:
+                    wanted = "one word for all" if name in PAINT_NAMES else "no paint"
+                    raise SketchError(f"{call}: {name} is {wanted}; paint is {', '.join(PAINT_NAMES)}")
+
+
+def _is_varied(name: str, value: object) -> bool:
+    """Whether paint is given for each shape apart."""
+    if name in ("fill", "stroke"):
+        is_one = isinstance(value, Colour) or (isinstance(value, tuple) and all(isinstance(v, int | float) for v in value))
+        return isinstance(value, list | tuple | np.ndarray) and not is_one
+    return isinstance(value, list | tuple | np.ndarray)
+
+
+def _column(call: str, name: str, values: Numbers) -> npt.NDArray[np.float64]:
+    try:
+        column = np.asarray(values, dtype=np.float64)
+    except (TypeError, ValueError):
+        raise SketchError(f"{call}: {name} is a number or an array of numbers") from None
+    if not np.isfinite(column).all():
+        place = int(np.flatnonzero(~np.isfinite(column.ravel()))[0])
+        raise SketchError(f"{call}: {name} is not finite at {place}", hint="look for a division by 0 before it")
+    return column
+
+
+def _colour_column(call: str, name: str, colours: Any, count: int) -> npt.NDArray[np.uint16]:
+    """uint16 (count, 4) from colours one by one or from an array."""
+    if isinstance(colours, np.ndarray) and colours.dtype.kind == "f" and colours.ndim == 2:
+        array = colours
+    else:
+        array = np.array([as_colour(colour) for colour in colours], dtype=np.float64).reshape(-1, 4)
+    if array.shape not in ((count, 3), (count, 4)):
+        raise SketchError(f"{call}: {len(array)} colours of {name} for {count} shapes", hint="give one for each, or one")
+    if not ((array >= 0) & (array <= 1)).all():
+        raise SketchError(f"{call}: colours of {name} are numbers from 0 to 1", hint="divide by 255")
+    parts = np.ones((count, 4))
+    parts[:, : array.shape[1]] = array
+    return np.floor(parts * COLOUR_STEPS + 0.5).astype(np.uint16)

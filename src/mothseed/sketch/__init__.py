@@ -1,0 +1,8 @@
+"""The artwork mark and dials; loading a sketch; performing it."""
+
+from mothseed.sketch.artwork import artwork
+from mothseed.sketch.dials import dial
+from mothseed.sketch.load import Sketch, load_sketch
+from mothseed.sketch.perform import Impression, perform
+
+__all__ = ["Impression", "Sketch", "artwork", "dial", "load_sketch", "perform"]

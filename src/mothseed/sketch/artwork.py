@@ -1,0 +1,75 @@
+"""The mark of the one function of a sketch that draws."""
+
+from __future__ import annotations
+
+import inspect
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from mothseed.colour.value import Colour, as_colour
+from mothseed.errors import SketchError
+from mothseed.sheet.units import UNITS_PER_INCH
+from mothseed.sketch.dials import Dial
+
+DrawFunction = Callable[..., Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Artwork:
+    """A function that draws, the sheet it draws on, and its dials by name."""
+
+    function: DrawFunction
+    width: float
+    height: float
+    unit: str
+    paper: Colour
+    dials: dict[str, Dial]
+
+    @property
+    def line(self) -> int:
+        """The line of the file on which it is defined."""
+        return self.function.__code__.co_firstlineno
+
+
+def artwork(
+    width: float = 210, height: float = 210, unit: str = "mm", paper: Colour | str = "#ffffff"
+) -> Callable[[DrawFunction], Artwork]:
+    """Mark the function that draws the picture: `@artwork(width=180, height=240, unit="mm", paper="#f4efe4")`.
+
+    The function takes the sheet and chance, then dials as keyword-only arguments. Units are mm, cm, in, pt and px. Raises
+    SketchError for a sheet without a size, and for a function that takes anything else.
+    """
+    if callable(width):
+        raise SketchError("@artwork needs to be called", hint="write @artwork() or @artwork(width=180, height=240)")
+    for name, length in (("width", width), ("height", height)):
+        if isinstance(length, bool) or not isinstance(length, int | float) or not 0 < length < math.inf:
+            raise SketchError(f"artwork: {name} is a number above 0 (got {length!r})")
+    if unit not in UNITS_PER_INCH:
+        raise SketchError(f"artwork: unit is one of {', '.join(UNITS_PER_INCH)} (got {unit!r})", hint='write unit="mm"')
+    colour = as_colour(paper)
+
+    def mark(function: DrawFunction) -> Artwork:
+        return Artwork(function, float(width), float(height), unit, colour, _dials(function))
+
+    return mark
+
+
+def _dials(function: DrawFunction) -> dict[str, Dial]:
+    parameters = list(inspect.signature(function).parameters.values())
+    positional = [p for p in parameters if p.kind in (p.POSITIONAL_ONLY, p.POSITIONAL_OR_KEYWORD)]
+    if len(positional) != 2 or any(p.default is not p.empty for p in positional):
+        raise SketchError(
+            f"{function.__name__} must take the sheet and chance, then dials after a star",
+            hint=f"write def {function.__name__}(sheet, chance, *, count=dial(12, 1, 99)):",
+        )
+    dials = {}
+    for parameter in parameters[2:]:
+        if parameter.kind is not parameter.KEYWORD_ONLY or not isinstance(parameter.default, Dial):
+            raise SketchError(
+                f"{function.__name__}: {parameter.name} is not a dial",
+                hint=f"write {parameter.name}=dial(12, 1, 99) after the star",
+            )
+        dials[parameter.name] = parameter.default
+    return dials

@@ -1,0 +1,63 @@
+"""What went wrong in a sketch, told by the artist's own line."""
+
+from __future__ import annotations
+
+import inspect
+import linecache
+import re
+from collections.abc import Callable
+from pathlib import Path
+from traceback import walk_tb
+from types import FrameType, TracebackType
+
+from mothseed.errors import MothSeedError, Place, SketchError
+
+OwnFile = Callable[[Path], bool]
+"""Whether a file is the artist's own code."""
+
+
+def explained(fault: BaseException, is_own: OwnFile) -> MothSeedError:
+    """The fault with the deepest line of the artist's own code that led to it.
+
+    One of ours keeps its kind, words and remedy; any other becomes a SketchError with Python's words.
+    """
+    if isinstance(fault, SyntaxError) and fault.filename and is_own(Path(fault.filename)):
+        file, line = Path(fault.filename), fault.lineno or 1
+        return SketchError(f"this is not Python: {fault.msg}", place=Place(file, line, _line_text(file, line)))
+    frame, line = _deepest(fault.__traceback__, is_own)
+    place = None
+    if frame is not None:
+        file = Path(frame.f_code.co_filename)
+        place = Place(file, line, _line_text(file, line))
+    if isinstance(fault, MothSeedError):
+        fault.place = fault.place or place
+        return fault
+    words = str(fault).strip()
+    name = type(fault).__name__
+    if isinstance(fault, SystemExit):
+        return SketchError("the sketch stopped the program", hint="leave exit() out; return ends a function", place=place)
+    return SketchError(f"{name}: {words}" if words else name, hint=_remedy(fault, frame), place=place)
+
+
+def _deepest(traceback: TracebackType | None, is_own: OwnFile) -> tuple[FrameType | None, int]:
+    found: tuple[FrameType | None, int] = (None, 0)
+    for frame, line in walk_tb(traceback):
+        if is_own(Path(frame.f_code.co_filename)):
+            found = (frame, line)
+    return found
+
+
+def _line_text(file: Path, line: int) -> str:
+    linecache.checkcache(str(file))
+    return linecache.getline(str(file), line).strip()
+
+
+def _remedy(fault: BaseException, frame: FrameType | None) -> str:
+    """How a motif that was called with the wrong arguments wants to be called."""
+    named = re.match(r"(?:\w+\.)*(\w+)\(\) (?:missing|takes|got)", str(fault))
+    if not (isinstance(fault, TypeError) and named and frame):
+        return ""
+    motif = frame.f_locals.get(named[1], frame.f_globals.get(named[1]))
+    if not inspect.isfunction(motif):
+        return ""
+    return f"{named[1]} is called as {named[1]}{inspect.signature(motif)}"

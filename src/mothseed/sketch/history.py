@@ -1,0 +1,59 @@
+"""The history that a picture carries: what made it, enough to make it again."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import asdict, dataclass, field
+from typing import Any
+
+from mothseed._version import VERSION
+from mothseed.chance.outcome import as_plain
+from mothseed.sheet import fingerprint
+from mothseed.sketch.load import Sketch
+from mothseed.sketch.perform import Impression
+
+
+@dataclass(frozen=True, slots=True)
+class History:
+    """What made a picture, as plain values."""
+
+    sketch: str
+    sketch_hash: str
+    seed: int | str
+    dials: dict[str, Any]
+    fingerprint: str
+    paper: str
+    reseeds: dict[str, int | str] = field(default_factory=dict)
+    outcomes: list[dict[str, Any]] = field(default_factory=list)
+    version: str = VERSION
+
+    @classmethod
+    def of(cls, sketch: Sketch, impression: Impression) -> History:
+        """The history of a picture of that impression."""
+        return cls(
+            sketch=sketch.path.name,
+            sketch_hash=sketch.source_hash,
+            seed=impression.seed,
+            dials={name: as_plain(value) for name, value in impression.dials.items()},
+            fingerprint=fingerprint(impression.drawing),
+            paper=impression.drawing.paper.css,
+            reseeds=dict(impression.reseeds),
+            outcomes=[asdict(outcome) for outcome in impression.outcomes],
+        )
+
+    def as_dict(self) -> dict[str, Any]:
+        """The history as values that JSON can hold."""
+        return asdict(self)
+
+    def as_json(self) -> str:
+        """The history as one line of JSON."""
+        return json.dumps(self.as_dict(), ensure_ascii=False, sort_keys=True)
+
+    @classmethod
+    def from_json(cls, text: str) -> History | None:
+        """The history in a text, or None where it holds none that can be understood."""
+        try:
+            values = json.loads(text)
+            return cls(**{name: values[name] for name in cls.__dataclass_fields__ if name in values})
+        except (ValueError, TypeError):
+            return None

@@ -1,0 +1,81 @@
+"""Performing a sketch: one seed, one drawing."""
+
+from __future__ import annotations
+
+import difflib
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from mothseed.chance import Chance, Outcome
+from mothseed.colour.picture import watching_pictures
+from mothseed.errors import UsageError
+from mothseed.sheet import Drawing, Sheet
+from mothseed.sketch.dials import Dial
+from mothseed.sketch.fault import explained
+from mothseed.sketch.load import Sketch, running_code_of
+
+Seed = int | str
+
+
+@dataclass(frozen=True, slots=True)
+class Impression:
+    """A drawing with what made it."""
+
+    drawing: Drawing
+    seed: Seed
+    dials: dict[str, Any]
+    """every dial of the sketch with the value it had"""
+    reseeds: dict[str, Seed]
+    outcomes: tuple[Outcome, ...]
+    pictures: frozenset[Path]
+    """the pictures it was coloured from"""
+
+
+def perform(
+    sketch: Sketch,
+    seed: Seed,
+    dials: Mapping[str, object] | None = None,
+    reseeds: Mapping[str, Seed] | None = None,
+) -> Impression:
+    """Draw a sketch for a seed, with some dials set and some streams drawn anew.
+
+    Raises UsageError for a dial that the sketch lacks or a value that it does not take; SketchError, with the line of the
+    sketch, where drawing fails.
+    """
+    artwork = sketch.artwork
+    values = dial_values(artwork.dials, dials or {})
+    sheet = Sheet(artwork.width, artwork.height, artwork.unit, artwork.paper)
+    chance = Chance(seed, reseeds)
+    with running_code_of(sketch.folder), watching_pictures() as pictures:
+        try:
+            artwork.function(sheet, chance, **values)
+        except (Exception, SystemExit) as fault:
+            raise explained(fault, sketch.is_own) from fault
+    pictures |= sketch.pictures
+    return Impression(
+        sheet.drawing(), seed, values, dict(reseeds or {}), chance.outcomes, frozenset(pictures)
+    )
+
+
+def dial_values(dials: Mapping[str, Dial], given: Mapping[str, object]) -> dict[str, Any]:
+    """A value for every dial: the given ones, checked, and for the others their defaults."""
+    _refuse_unknown(dials, given)
+    return {name: dial.checked(name, given[name]) if name in given else dial.default for name, dial in dials.items()}
+
+
+def parsed_dials(dials: Mapping[str, Dial], texts: Mapping[str, str]) -> dict[str, Any]:
+    """Dial values from texts such as a command line has; raises UsageError as `perform` does."""
+    _refuse_unknown(dials, texts)
+    return {name: dials[name].parsed(name, text) for name, text in texts.items()}
+
+
+def _refuse_unknown(dials: Mapping[str, Dial], given: Mapping[str, object]) -> None:
+    for name in given:
+        if name not in dials:
+            near = difflib.get_close_matches(name, dials, 1)
+            known = f"its dials are {', '.join(dials)}" if dials else "it has no dials"
+            raise UsageError(
+                f"the sketch has no dial {name}; {known}", hint=f"did you mean {near[0]}?" if near else ""
+            )
