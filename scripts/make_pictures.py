@@ -34,29 +34,33 @@ def dusk(chance: Chance) -> Sheet:
 
     stars = chance("stars")
     places = stars.point(sheet, size=150) * (1, 0.42)
-    sheet.circles(places[:, 0], places[:, 1], stars.between(0.3, 1.1, size=150), fill="#fdf3d8", opacity=stars.between(0.2, 0.9, size=150))
+    sheet.circles(
+        places[:, 0], places[:, 1], stars.between(0.3, 1.1, size=150), fill="#fdf3d8", opacity=stars.between(0.2, 0.9, size=150)
+    )
 
     for index in range(26):
         cloud = chance("cloud", index)
-        y = cloud.between(120, horizon - 14)
+        altitude = cloud.between(120, horizon - 14)
         x, length = cloud.between(-80, WIDTH), cloud.between(90, 330)
         for strand in range(14):
             offset = cloud.bell(0, 4.5)
             start = x + cloud.between(0, length * 0.4)
-            sheet.line(start, y + offset, start + cloud.between(0.3, 0.9) * length, y + offset + cloud.bell(0, 1.5),
-                       stroke=sky.ramp(y / horizon + 0.16 - strand * 0.004), stroke_width=cloud.between(0.8, 4), opacity=0.16,
-                       linecap="round")  # fmt: skip
+            shade = sky.ramp(altitude / horizon + 0.16 - strand * 0.004)
+            width, end = cloud.between(0.8, 4), start + cloud.between(0.3, 0.9) * length
+            level = altitude + offset
+            soft = sheet.styled(stroke=shade, stroke_width=width, opacity=0.16, linecap="round")
+            soft.line(start, level, end, level + cloud.bell(0, 1.5))
 
     gleam = chance("gleam")
-    for index in range(420):
+    for _ in range(420):
         y = horizon + (HEIGHT - horizon) * gleam.between(0, 1) ** 1.7
         x = gleam.bell(468, 26 + (y - horizon) * 0.9)
         half = gleam.between(2, 5 + (y - horizon) * 0.12)
         sheet.line(x - half, y, x + half, y, stroke="#fbd99a", stroke_width=gleam.between(0.5, 1.5), opacity=0.3)
 
-    for layer, (base, colour) in enumerate((("#4a3a62", 300), ("#332b52", 312), ("#221f42", 326))):
+    for layer, (base, height) in enumerate((("#4a3a62", 300), ("#332b52", 312), ("#221f42", 326))):
         hills = chance("hills", layer)
-        ridge = [(-40 + 60 * i, colour - hills.between(0, 26 - layer * 5) - (22 if i < 5 else 0)) for i in range(15)]
+        ridge = [(-40 + 60 * i, height - hills.between(0, 26 - layer * 5) - (22 if i < 5 else 0)) for i in range(15)]
         sheet.path(smooth([*ridge, (WIDTH + 80, HEIGHT), (-60, HEIGHT)], closed=True, tension=0.1), fill=base,
                    opacity=1 if layer < 2 else 0.92)  # fmt: skip
         if layer == 1:
@@ -72,7 +76,9 @@ def dusk(chance: Chance) -> Sheet:
         if grass.odds(0.16):
             head = sheet.frame(x + lean, foot - height)
             for petal in head.ring(7, grass.between(2, 4)):
-                petal.circle(0, 0, grass.between(0.8, 1.7), fill=grass.pick(["#c98a86", "#e6b98e", "#8d6f95", "#efd9b8"]), opacity=0.8)
+                petal.circle(
+                    0, 0, grass.between(0.8, 1.7), fill=grass.pick(["#c98a86", "#e6b98e", "#8d6f95", "#efd9b8"]), opacity=0.8
+                )
     return sheet
 
 

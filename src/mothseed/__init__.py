@@ -7,7 +7,7 @@ wait for what drawing needs.
 from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
-from mothseed._version import VERSION as __version__
+from mothseed._version import VERSION
 
 if TYPE_CHECKING:
     from mothseed.chance import Chance
@@ -15,6 +15,8 @@ if TYPE_CHECKING:
     from mothseed.geometry import Outline, smooth
     from mothseed.sheet import Style, View
     from mothseed.sketch import artwork, dial
+
+__version__ = VERSION
 
 __all__ = ["Chance", "Colour", "Outline", "Palette", "Style", "View", "__version__", "artwork", "dial", "smooth"]
 

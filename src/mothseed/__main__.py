@@ -1,4 +1,4 @@
-"""python -m mothseed"""
+"""Runs the command line as `python -m mothseed`."""
 
 import sys
 

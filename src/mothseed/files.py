@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import secrets
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -26,7 +25,7 @@ def written_whole(path: Path) -> Iterator[Path]:
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
             yield part
-            os.replace(part, path)
+            part.replace(path)
         finally:
             part.unlink(missing_ok=True)
     except OSError as fault:

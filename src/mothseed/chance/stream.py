@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import math
-from bisect import bisect_right
 from collections.abc import Mapping, Sequence
-from itertools import accumulate
 from operator import index
 from typing import Any, Protocol, TypeVar, overload
 
@@ -15,6 +13,8 @@ from mothseed.arrays import FloatArray, WholeArray
 from mothseed.bits import Stream, stream_of, unit, units
 from mothseed.chance.normal import standard_normal
 from mothseed.chance.outcome import Outcome, as_plain
+from mothseed.chance.path import path_of_names, path_part, seed_path
+from mothseed.chance.weights import cumulative_weights, position_of
 from mothseed.colour.oklch import from_oklch
 from mothseed.colour.value import Colour
 from mothseed.errors import SketchError
@@ -24,10 +24,10 @@ Size = int | tuple[int, ...]
 Range = tuple[float, float]
 
 _SINGLE_DRAWS = 8
-"""Draws of a stream that are computed one by one: most streams of a sketch never need more, and a block costs as much as ten."""
+"""Draws of a stream that are computed one by one: most streams never need more, and a block costs as much as ten."""
 _LARGEST_BLOCK = 1024
 _NOTHING: list[float] = []
-_NO_BRANCHES: dict[str | float, "Chance"] = {}
+_NO_BRANCHES: dict[str | float, Chance] = {}
 """Stand for "none yet" in a fresh stream and are never filled: most streams of a sketch need no list and no table."""
 
 _WIDEST_WHOLE = 2**53
@@ -37,14 +37,10 @@ _WIDEST_WHOLE = 2**53
 class Area(Protocol):
     """Whatever has a rectangle in its own coordinates: a sheet, a frame, a cell."""
 
-    @property
-    def left(self) -> float: ...
-    @property
-    def top(self) -> float: ...
-    @property
-    def width(self) -> float: ...
-    @property
-    def height(self) -> float: ...
+    left: float
+    top: float
+    width: float
+    height: float
 
 
 class Chance:
@@ -70,7 +66,7 @@ class Chance:
         `reseeds` draws single streams anew: `{"tint": 9}` gives the branch "tint", and all that branches off it, the
         numbers that seed 9 would give; "wing/spot" names a branch of a branch.
         """
-        self._begin(_seed_path(seed), "", {_path_of_names(k): _seed_path(v) for k, v in (reseeds or {}).items()}, [])
+        self._begin(seed_path(seed), "", {path_of_names(k): seed_path(v) for k, v in (reseeds or {}).items()}, [])
 
     def _begin(self, root: str, path: str, reseeds: dict[str, str], outcomes: list[Outcome]) -> None:
         self._root = root
@@ -96,12 +92,12 @@ class Chance:
             for key in keys:
                 branch = branch._branches.get(key) or branch._branch(key)
         except TypeError:  # it cannot be looked up; what it may be is told in one place
-            _path_part(key)
+            path_part(key)
             raise
         return branch
 
     def _branch(self, key: str | float) -> Chance:
-        path = self._path + _path_part(key)
+        path = self._path + path_part(key)
         branch = Chance.__new__(Chance)
         branch._begin(self._reseeds.get(path, self._root) if self._reseeds else self._root, path, self._reseeds, self._outcomes)
         if self._branches is _NO_BRANCHES:
@@ -163,9 +159,7 @@ class Chance:
     def between(self, low: float, high: float, *, size: None = None, label: str | None = None) -> float: ...
     @overload
     def between(self, low: float, high: float, *, size: Size, label: str | None = None) -> FloatArray: ...
-    def between(
-        self, low: float, high: float, *, size: Size | None = None, label: str | None = None
-    ) -> float | FloatArray:
+    def between(self, low: float, high: float, *, size: Size | None = None, label: str | None = None) -> float | FloatArray:
         """Evenly from `low` up to but not including `high`; `low` itself where both are equal.
 
         Raises SketchError unless both are finite and `low` is at most `high`.
@@ -269,13 +263,13 @@ class Chance:
         count = len(items)
         if count == 0:
             raise SketchError("pick: there is nothing to pick from", hint="give at least one item")
-        cumulative = None if weights is None else _cumulative(items, weights)
+        cumulative = None if weights is None else cumulative_weights(items, weights)
         if size is not None:
             fractions: list[float] = self._units(size).tolist()
-            picked = [items[_position(fraction, count, cumulative)] for fraction in fractions]
+            picked = [items[position_of(fraction, count, cumulative)] for fraction in fractions]
             self._kept(label, picked)
             return picked
-        position = _position(self._unit(), count, cumulative)
+        position = position_of(self._unit(), count, cumulative)
         item = items[position]
         if label is not None:
             self._kept(label, item, 1 / count if weights is None else weights[position] / sum(weights))
@@ -293,7 +287,7 @@ class Chance:
                 hint=f"ask for 0 to {len(rest)}, or use pick(items, size={count!r}), which may repeat",
             )
         for place in range(count):
-            chosen = place + _position(self._unit(), len(rest) - place, None)
+            chosen = place + position_of(self._unit(), len(rest) - place, None)
             rest[place], rest[chosen] = rest[chosen], rest[place]
         del rest[count:]
         self._kept(label, rest)
@@ -327,20 +321,20 @@ class Chance:
     def turn(self, *, step: float | None = None, size: None = None, label: str | None = None) -> float: ...
     @overload
     def turn(self, *, step: float | None = None, size: Size, label: str | None = None) -> FloatArray: ...
-    def turn(
-        self, *, step: float | None = None, size: Size | None = None, label: str | None = None
-    ) -> float | FloatArray:
+    def turn(self, *, step: float | None = None, size: Size | None = None, label: str | None = None) -> float | FloatArray:
         """An angle from 0 up to but not including 360 degrees; with `step=90` one of 0, 90, 180, 270.
 
         Raises SketchError unless the step is above 0 and at most 360 degrees.
         """
         if step is None:
-            return self.between(0.0, 360.0, size=size, label=label) if size is not None else self.between(0.0, 360.0, label=label)
+            if size is None:
+                return self.between(0.0, 360.0, label=label)
+            return self.between(0.0, 360.0, size=size, label=label)
         if not 0 < step <= 360:
             raise SketchError(f"turn(step={step!r}): the step is in degrees, above 0 and at most 360", hint="write step=45")
         last = math.ceil(360 / step) - 1
         if size is not None:
-            angles = self.whole(0, last, size=size) * float(step)
+            angles: FloatArray = self.whole(0, last, size=size).astype(np.float64) * step
             self._kept(label, angles)
             return angles
         angle = self.whole(0, last) * float(step)
@@ -402,58 +396,3 @@ class Chance:
         if not 0 <= high - low < math.inf:
             raise SketchError(f"{call}: a range is written (low, high) (got {part!r})", hint="write the smaller number first")
         return low + (high - low) * self._unit()
-
-
-def _seed_path(seed: int | str) -> str:
-    """A seed as text; the number 7 and the word "7" are the same seed, as both are written so on a command line."""
-    if isinstance(seed, str):
-        return f"seed:{seed}"
-    try:
-        return f"seed:{index(seed)}"
-    except TypeError:
-        raise SketchError(f"a seed is a whole number or a word (got {seed!r})") from None
-
-
-def _path_part(key: object) -> str:
-    """A name or key as a piece of path; no two different keys give the same, and numbers that are equal do."""
-    if type(key) is int:
-        return f"#{key}"
-    if isinstance(key, str):
-        return f"/{len(key)}:{key}"
-    try:
-        return f"#{index(key)}"  # type: ignore[arg-type]  # whatever counts as whole: bool, NumPy's integers
-    except TypeError:
-        pass
-    if isinstance(key, float) and math.isfinite(key):
-        return f"#{int(key)}" if key.is_integer() else f"~{float(key).hex()}"
-    raise SketchError(
-        f"a key of a branch is a number or a word (got {key!r})", hint='write chance("spot", row, column)'
-    )
-
-
-def _path_of_names(stream: str) -> str:
-    """The path of a branch written as names with slashes; whole numbers are keys."""
-    parts = stream.split("/")
-    return "".join(_path_part(int(part) if place and part.lstrip("-").isdecimal() else part) for place, part in enumerate(parts))
-
-
-def _cumulative(items: Sequence[object], weights: Sequence[float]) -> list[float]:
-    if len(weights) != len(items):
-        raise SketchError(
-            f"pick: {len(items)} items but {len(weights)} weights", hint="give each item a weight, 0 for never"
-        )
-    if not all(0 <= weight < math.inf for weight in weights):
-        raise SketchError(f"pick: weights must be finite and 0 or more (got {list(weights)!r})")
-    cumulative = list(accumulate(map(float, weights)))
-    if not 0 < cumulative[-1] < math.inf:
-        raise SketchError("pick: at least one weight must be above 0", hint="leave weights out for equal odds")
-    return cumulative
-
-
-def _position(fraction: float, count: int, cumulative: list[float] | None) -> int:
-    """Which of `count` items a unit number falls on."""
-    if cumulative is None:
-        return min(int(fraction * count), count - 1)
-    total = cumulative[-1]
-    # Rounding can reach the total; the largest number below it still lies on the last item that has weight.
-    return bisect_right(cumulative, min(fraction * total, math.nextafter(total, 0.0)))

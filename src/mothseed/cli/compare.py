@@ -55,6 +55,7 @@ def compare_files(first: Path, second: Path, output: Path) -> tuple[Pair, list[C
     from mothseed.colour.picture import read_picture
     from mothseed.compare import history_changes, paired
     from mothseed.files import written_whole
+    from mothseed.report.page import on_white
     from mothseed.report.side_by_side import side_by_side
 
     images = [read_picture(path) for path in (first, second)]
@@ -64,10 +65,8 @@ def compare_files(first: Path, second: Path, output: Path) -> tuple[Pair, list[C
     before, after = histories
     changes = history_changes(before, after) if before and after else None
     titles = (_title(first, before), _title(second, after))
-    ground = [Image.alpha_composite(Image.new("RGBA", (i.shape[1], i.shape[0]), "#ffffff"), Image.fromarray(i)) for i in images]
-    figure = side_by_side(
-        ground[0].convert("RGB"), ground[1].convert("RGB"), pair, titles, [*_change_lines(changes), _figures(pair)]
-    )
+    shown = [on_white(Image.fromarray(image)) for image in images]
+    figure = side_by_side(shown[0], shown[1], pair, titles, [*_change_lines(changes), _figures(pair)])
     with written_whole(output) as part:
         figure.save(part, format="PNG", compress_level=1)
     return pair, changes
@@ -80,7 +79,7 @@ def say_comparison(pair: Pair, changes: list[Change] | None) -> None:
     first, second = pair.first, pair.second
     console.say(f"coverage:   {first.coverage:.1%} -> {second.coverage:.1%}")
     console.say(f"lightness:  {first.lightness:.3f} -> {second.lightness:.3f}")
-    console.say(f"difference: {pair.mean:.4f} on average, {pair.largest:.3f} at most; {pair.noticeable:.1%} of it can be seen")
+    console.say(f"difference: {pair.mean:.4f} on average, {pair.largest:.3f} at most; {pair.noticeable:.1%} differs to the eye")
 
 
 def _change_lines(changes: list[Change] | None) -> list[str]:
@@ -94,14 +93,21 @@ def _change_lines(changes: list[Change] | None) -> list[str]:
 
 def _figures(pair: Pair) -> str:
     return (
-        f"coverage {pair.first.coverage:.1%} → {pair.second.coverage:.1%}    "
-        f"lightness {pair.first.lightness:.3f} → {pair.second.lightness:.3f}    "
-        f"mean difference {pair.mean:.4f}    {pair.noticeable:.1%} of it seen"
+        f"coverage {pair.first.coverage:.1%} -> {pair.second.coverage:.1%}  ·  "
+        f"lightness {pair.first.lightness:.3f} -> {pair.second.lightness:.3f}  ·  "
+        f"mean difference {pair.mean:.4f}  ·  {pair.noticeable:.1%} differs to the eye"
     )
 
 
 def _shown(value: Any) -> str:
-    return "none" if value is None else ", ".join(map(str, value)) if isinstance(value, list) else str(value)
+    match value:
+        case None:
+            return "none"
+        case bool():
+            return "on" if value else "off"
+        case list():
+            return ", ".join(map(_shown, value))
+    return str(value)
 
 
 def _history(path: Path) -> History | None:

@@ -67,14 +67,16 @@ def run(arguments: argparse.Namespace) -> int:
     seconds = time.perf_counter() - started
 
     if arguments.json:
-        console.say_json({
-            "folder": str(folder),
-            "proofs": {name: {"file": str(path), "history": history.as_dict()} for name, (path, history) in proofs.items()},
-            "series": {"folder": str(series), "made": summary.made, "kept": summary.kept, "failed": len(summary.failed)},
-            "contact": str(contact),
-            "compare": str(figure),
-            "seconds": round(seconds, 3),
-        })
+        console.say_json(
+            {
+                "folder": str(folder),
+                "proofs": {name: {"file": str(path), "history": history.as_dict()} for name, (path, history) in proofs.items()},
+                "series": {"folder": str(series), "made": summary.made, "kept": summary.kept, "failed": len(summary.failed)},
+                "contact": str(contact),
+                "compare": str(figure),
+                "seconds": round(seconds, 3),
+            }
+        )
         return 1 if summary.failed else 0
     edition.say_summary(series, summary, series_seconds)
     console.say(

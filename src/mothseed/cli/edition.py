@@ -24,8 +24,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = commands.add_parser(
         "edition",
         help="make or finish a series of editions in a folder",
-        description="Make a series of editions in a folder, with a ledger, a copy of the source and a contact sheet. Run again, "
-        "it makes only what is missing or no longer as it would be made now.",
+        description="Make a series of editions in a folder, with a ledger, a copy of the source and a contact sheet. "
+        "Run again, it makes only what is missing or no longer as it would be made now.",
         epilog=f"example: {EXAMPLE}",
     )
     options.add_sketch(parser)
@@ -62,14 +62,16 @@ def run(arguments: argparse.Namespace) -> int:
     seconds = time.perf_counter() - started
     contact = make_contact_sheet(request.folder, sketch.name)
     if arguments.json:
-        console.say_json({
-            "folder": str(request.folder),
-            "made": summary.made,
-            "kept": summary.kept,
-            "failed": [{"seed": edition.seed, "error": edition.error} for edition in summary.failed],
-            "contact": str(contact) if contact else None,
-            "seconds": round(seconds, 3),
-        })
+        console.say_json(
+            {
+                "folder": str(request.folder),
+                "made": summary.made,
+                "kept": summary.kept,
+                "failed": [{"seed": edition.seed, "error": edition.error} for edition in summary.failed],
+                "contact": str(contact) if contact else None,
+                "seconds": round(seconds, 3),
+            }
+        )
         return 1 if summary.failed else 0
     say_summary(request.folder, summary, seconds)
     if contact:

@@ -35,8 +35,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except SystemExit as stop:
         return int(stop.code or 0)
     try:
-        status: int = chosen.run(chosen)
-        return status
+        return int(chosen.run(chosen))
     except MothSeedError as fault:
         if chosen.debug:
             raise

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from mothseed.cli import console, options
+from mothseed.cli import console
 
 EXAMPLE = "mothseed new lamplight.py"
 

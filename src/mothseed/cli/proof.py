@@ -58,14 +58,16 @@ def run(arguments: argparse.Namespace) -> int:
     seconds = time.perf_counter() - started
     height, width = pixels.shape[:2]
     if arguments.json:
-        console.say_json({
-            "file": str(output),
-            "width": width,
-            "height": height,
-            "marks": len(impression.drawing),
-            "seconds": round(seconds, 3),
-            "history": history.as_dict(),
-        })
+        console.say_json(
+            {
+                "file": str(output),
+                "width": width,
+                "height": height,
+                "marks": len(impression.drawing),
+                "seconds": round(seconds, 3),
+                "history": history.as_dict(),
+            }
+        )
         return 0
     console.say(f"{output}  {width} x {height} px, {len(impression.drawing):,} marks, {seconds:.2f} s")
     console.say(f"seed {seed}, fingerprint {history.fingerprint}")

@@ -33,13 +33,22 @@ _CHROMA_STEP = 0.0001
 
 def oklab_from_srgb(srgb: FloatArray) -> FloatArray:
     """Lightness, a and b of colours: float64 (..., 3) from sRGB of the same shape, 0 to 1."""
-    linear = np.where(srgb <= 0.04045, srgb / 12.92, np.power((np.maximum(srgb, 0.0) + 0.055) / 1.055, 2.4))
+    return oklab_from_linear(linear_from_srgb(srgb))
+
+
+def linear_from_srgb(srgb: FloatArray) -> FloatArray:
+    """Light, in proportion to its energy, of sRGB values from 0 to 1: float64 of any shape."""
+    return np.where(srgb <= 0.04045, srgb / 12.92, np.power((np.maximum(srgb, 0.0) + 0.055) / 1.055, 2.4))
+
+
+def oklab_from_linear(linear: FloatArray) -> FloatArray:
+    """OKLab from linear red, green and blue: float64 (..., 3)."""
     result: FloatArray = np.cbrt(linear @ _CONE_FROM_LINEAR.T) @ _LAB_FROM_CONE.T
     return result
 
 
 def srgb_from_oklab(oklab: FloatArray) -> FloatArray:
-    """sRGB of colours: float64 (..., 3), outside 0 to 1 where no screen shows them."""
+    """SRGB of colours: float64 (..., 3), outside 0 to 1 where no screen shows them."""
     linear = (oklab @ _CONE_FROM_LAB.T) ** 3 @ _LINEAR_FROM_CONE.T
     size = np.abs(linear)
     curved = np.where(size <= 0.0031308, 12.92 * size, 1.055 * np.power(size, 1 / 2.4) - 0.055)

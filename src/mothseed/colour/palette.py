@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import sys
 from collections.abc import Iterable, Iterator, Sequence
 from functools import lru_cache
@@ -20,7 +21,9 @@ _MOST_SWATCHES = 64
 class Picker(Protocol):
     """Whatever picks one of several colours: a stream of chance."""
 
-    def pick(self, items: Sequence[Colour], *, label: str | None = None) -> Colour: ...
+    def pick(self, items: Sequence[Colour], *, label: str | None = None) -> Colour:
+        """One of the items."""
+        ...
 
 
 class Palette:
@@ -98,7 +101,7 @@ class Palette:
 
         Beyond the ends it stays what it is there. Raises SketchError for what is not a number.
         """
-        if not fraction == fraction:
+        if math.isnan(fraction):
             raise SketchError("ramp: the fraction is not a number", hint="look for a division of 0 by 0 before it")
         reach = min(max(fraction, 0.0), 1.0) * (len(self.swatches) - 1)
         first = min(int(reach), max(len(self.swatches) - 2, 0))
@@ -106,8 +109,8 @@ class Palette:
 
 
 @lru_cache(maxsize=64)
-def _from_picture(path: Path, version: tuple[int, int], count: int) -> Palette:
-    """Kept for as long as the file's time and size, its `version`, are what they were."""
+def _from_picture(path: Path, _version: tuple[int, int], count: int) -> Palette:
+    """Kept for as long as the file's time and size, its version, are what they were."""
     clusters = k_means(read_picture(path), count)
     if len(clusters.srgb) == 0:
         raise PictureError(f"{path} is fully transparent: it has no colours", hint="use a picture with opaque pixels")

@@ -62,7 +62,7 @@ def as_colour(given: object) -> Colour:
         return Colour.checked(*given)
     raise SketchError(
         f"a colour is a CSS string, a Colour, or three numbers from 0 to 1 (got {given!r})",
-        hint="write \"#f4efe4\", \"teal\" or None for no paint",
+        hint='write "#f4efe4", "teal" or None for no paint',
     )
 
 
@@ -82,7 +82,8 @@ def _parsed(text: str) -> Colour:
         parsed = Color(text).convert("srgb")
     except ValueError:
         raise SketchError(
-            f"{text!r} is not a colour that CSS knows", hint="write a name such as \"teal\", or \"#1b2a41\", or \"oklch(70% 0.1 140)\""
+            f"{text!r} is not a colour that CSS knows",
+            hint='write a name such as "teal", or "#1b2a41", or "oklch(70% 0.1 140)"',
         ) from None
     red, green, blue = (float(c) for c in parsed.fit("srgb", method="oklch-chroma").coords(nans=False))
     alpha = float(parsed.alpha(nans=False))

@@ -7,10 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from mothseed.arrays import ByteArray, FloatArray
-from mothseed.colour.oklch import oklab_from_srgb
+from mothseed.colour.oklch import linear_from_srgb, oklab_from_linear, oklab_from_srgb
 from mothseed.colour.value import Colour
 
-_LEVELS = 255.0
+_LEVELS = 255
+_LINEAR_OF_LEVEL = linear_from_srgb(np.arange(256) / _LEVELS)
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,15 +26,14 @@ class Measures:
 
 def oklab_of(pixels: ByteArray) -> FloatArray:
     """OKLab of an image on white: float64 (height, width, 3) from uint8 (height, width, 3 or 4)."""
-    colour = pixels[..., :3] / _LEVELS
-    if pixels.shape[2] == 4:
-        alpha = pixels[..., 3:] / _LEVELS
-        colour = colour * alpha + (1 - alpha)
-    return oklab_from_srgb(colour)
+    if pixels.shape[2] == 3 or (pixels[..., 3] == _LEVELS).all():
+        return oklab_from_linear(_LINEAR_OF_LEVEL[pixels[..., :3]])
+    alpha = pixels[..., 3:] / _LEVELS
+    return oklab_from_srgb(pixels[..., :3] / _LEVELS * alpha + (1 - alpha))
 
 
-def measured(pixels: ByteArray, paper: Colour | None = None) -> Measures:
-    """The measures of an image, uint8 (height, width, 3 or 4).
+def measured(pixels: ByteArray, oklab: FloatArray, paper: Colour | None = None) -> Measures:
+    """The measures of an image, uint8 (height, width, 3 or 4), with its `oklab_of`.
 
     Where the colour of the paper is not known, the most frequent colour is taken for it.
     """
@@ -46,4 +46,4 @@ def measured(pixels: ByteArray, paper: Colour | None = None) -> Measures:
     else:
         levels = np.array([round(part * _LEVELS) for part in paper[: pixels.shape[2]]], np.uint8)
         bare = int((flat == levels).all(axis=1).sum())
-    return Measures(coverage=1 - bare / len(flat), lightness=float(oklab_of(pixels)[..., 0].mean()))
+    return Measures(coverage=1 - bare / len(flat), lightness=float(oklab[..., 0].mean()))

@@ -8,8 +8,8 @@ from typing import Any
 import numpy as np
 
 from mothseed.arrays import ByteArray, FloatArray
-from mothseed.compare.measures import Measures, measured, oklab_of
 from mothseed.colour.value import Colour
+from mothseed.compare.measures import Measures, measured, oklab_of
 from mothseed.errors import UsageError
 from mothseed.sketch.history import History
 
@@ -50,8 +50,10 @@ def paired(first: ByteArray, second: ByteArray, papers: tuple[Colour | None, Col
     if first.shape[:2] != second.shape[:2]:
         sizes = " and ".join(f"{image.shape[1]} x {image.shape[0]}" for image in (first, second))
         raise UsageError(f"pictures of unlike size cannot be compared: {sizes} px", hint="make both with the same --width")
-    difference = np.sqrt(((oklab_of(first) - oklab_of(second)) ** 2).sum(axis=2))
-    return Pair(measured(first, papers[0]), measured(second, papers[1]), difference)
+    labs = oklab_of(first), oklab_of(second)
+    shift = labs[0] - labs[1]
+    difference = np.sqrt(np.einsum("...c,...c", shift, shift))
+    return Pair(measured(first, labs[0], papers[0]), measured(second, labs[1], papers[1]), difference)
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,9 +79,7 @@ def history_changes(first: History, second: History) -> list[Change]:
     ):
         names = [*before, *(name for name in after if name not in before)]
         changes += [
-            Change(f"{kind} {name}", before.get(name), after.get(name))
-            for name in names
-            if before.get(name) != after.get(name)
+            Change(f"{kind} {name}", before.get(name), after.get(name)) for name in names if before.get(name) != after.get(name)
         ]
     return changes
 

@@ -18,17 +18,21 @@ def drawer(
     lichen = Palette.from_picture("lichen.png", count=9)
     sheet.rect(0, 0, sheet.width, sheet.height, fill="#4b3b33")
     grain = chance("grain")
-    for line in range(90):
+    for _ in range(90):
         y = grain.between(0, sheet.height)
         bow = [(x, y + grain.bell(0, 0.5)) for x in range(-10, 260, 30)]
-        sheet.path(smooth(bow), fill=None, stroke=grain.pick(["#2f241f", "#6a5446"]), stroke_width=grain.between(0.1, 0.6), opacity=0.4)
+        sheet.path(
+            smooth(bow), fill=None, stroke=grain.pick(["#2f241f", "#6a5446"]), stroke_width=grain.between(0.1, 0.6), opacity=0.4
+        )
     lining = sheet.inset(7)
     lining.rect(0, 0, lining.width, lining.height, fill="#efe8d8")
     for rim in range(14):
         lining.rect(0, 0, lining.width, lining.height, fill=None, stroke="#2b211c", stroke_width=0.3 + rim * 0.5, opacity=0.03)
 
     for cell in lining.inset(5).grid(cols, rows, gap=1.5):
-        cell.rect(-cell.width / 2, -cell.height / 2, cell.width, cell.height, fill="#f6f0e3", stroke="#c9bda6", stroke_width=0.2)
+        cell.rect(
+            -cell.width / 2, -cell.height / 2, cell.width, cell.height, fill="#f6f0e3", stroke="#c9bda6", stroke_width=0.2
+        )
         own = chance("moth", cell.row, cell.col)
         size = min(cell.width, cell.height * 1.15)
         if own("gone").odds(gone):

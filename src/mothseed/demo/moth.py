@@ -56,7 +56,9 @@ def _rounded(knots, values, places):
 def shade(view, outline, strength=0.011, reach=7.0, layers=22):
     """A soft shadow from faint layers, each a little thicker than the one before."""
     for layer in range(layers):
-        view.path(outline, fill="#2a2036", stroke="#2a2036", stroke_width=reach * layer / layers, linejoin="round", opacity=strength)
+        view.path(
+            outline, fill="#2a2036", stroke="#2a2036", stroke_width=reach * layer / layers, linejoin="round", opacity=strength
+        )
 
 
 def eyespot(view, radius, colours):
@@ -106,8 +108,9 @@ def wing(view, chance, fan, tints, spots=0, scales=700):
     fringe = chance("fringe")
     tips = fringe.between(0.03, 1.0, size=640)
     foot, head = fan.at(tips, 0.975), fan.at(tips, fringe.between(0.995, 1.022, size=640))
-    view.lines(foot[:, 0], foot[:, 1], head[:, 0], head[:, 1], stroke=fringe.pick([pale, dark, band], size=640), stroke_width=0.2,
-               opacity=0.7, linecap="round")  # fmt: skip
+    shades = fringe.pick([pale, dark, band], size=640)
+    hairs = view.styled(stroke_width=0.2, opacity=0.7, linecap="round")
+    hairs.lines(foot[:, 0], foot[:, 1], head[:, 0], head[:, 1], stroke=shades)
     view.path(outline, fill=None, stroke=dark, stroke_width=0.4, opacity=0.7)
 
 
@@ -122,8 +125,12 @@ def body(view, chance, length, tints):
     for ring in range(9):
         y = length * (0.12 + 0.066 * ring)
         reach = half * np.interp(y / length, [0.0, 0.2, 0.45, 0.72], [0.8, 1.0, 0.86, 0.3])
-        view.path(smooth([(-reach, y - 0.7), (0, y + 0.9), (reach, y - 0.7)]), fill=None, stroke=dark, stroke_width=1.3, opacity=0.55)
-        view.path(smooth([(-reach, y + 0.1), (0, y + 1.7), (reach, y + 0.1)]), fill=None, stroke=pale, stroke_width=0.35, opacity=0.6)
+        view.path(
+            smooth([(-reach, y - 0.7), (0, y + 0.9), (reach, y - 0.7)]), fill=None, stroke=dark, stroke_width=1.3, opacity=0.55
+        )
+        view.path(
+            smooth([(-reach, y + 0.1), (0, y + 1.7), (reach, y + 0.1)]), fill=None, stroke=pale, stroke_width=0.35, opacity=0.6
+        )
     view.path(abdomen, fill=None, stroke=dark, stroke_width=0.4)
 
     view.circle(0, -length * 0.19, length * 0.085, fill=dark)
@@ -139,7 +146,12 @@ def body(view, chance, length, tints):
     view.lines(x, y, x * (1 + 0.28 * comb), y + 3.4 * comb - 1.2 * (1 - out), stroke=shades, stroke_width=0.28, opacity=0.75,
                linecap="round")  # fmt: skip
 
-    feeler = [(length * 0.03, -length * 0.25), (length * 0.1, -length * 0.44), (length * 0.19, -length * 0.66), (length * 0.34, -length * 0.84)]
+    feeler = [
+        (length * 0.03, -length * 0.25),
+        (length * 0.1, -length * 0.44),
+        (length * 0.19, -length * 0.66),
+        (length * 0.34, -length * 0.84),
+    ]
     both.path(smooth(feeler), fill=None, stroke=dark, stroke_width=0.55, linecap="round")
     for tooth in range(34):
         part = tooth / 33

@@ -60,12 +60,12 @@ def _with_neighbours(knots: PointArray, closed: bool) -> PointArray:
 def _root_distance(first: PointArray, second: PointArray) -> PointArray:
     """Square root of the distance: the centripetal spacing of parameters, (n, 1)."""
     across, down = (second - first).T
-    return np.sqrt(np.sqrt(across * across + down * down))[:, None]
+    distances: PointArray = np.sqrt(np.sqrt(across * across + down * down))[:, None]
+    return distances
 
 
-def _reach(
-    knot: PointArray, behind: PointArray, ahead: PointArray, span_behind: PointArray, span: PointArray
-) -> PointArray:
+def _reach(knot: PointArray, behind: PointArray, ahead: PointArray, span_behind: PointArray, span: PointArray) -> PointArray:
     """From a knot to its control point on the segment towards `ahead`."""
     numerator = span_behind**2 * (ahead - knot) + span**2 * (knot - behind)
-    return numerator / (3 * span_behind * (span_behind + span))
+    result: PointArray = numerator / (3 * span_behind * (span_behind + span))
+    return result

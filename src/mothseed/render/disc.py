@@ -9,7 +9,7 @@ import numpy.typing as npt
 
 from mothseed.render.jit import inlined, kernel
 from mothseed.render.lanes import LANES, clear_lanes, cover_lanes
-from mothseed.render.paint import BLOCKS, Colour, Cover, Tile, lay_covered, lay_even
+from mothseed.render.paint import BLOCKS, Colour, Cover, Tile, clamped, lay_covered, lay_even
 
 MISSES, MEETS, COVERS = 0, 1, 2
 
@@ -57,7 +57,7 @@ def paint_disc(
 ) -> None:
     """Paint a disc or ring on the tile whose corner is at (left, top)."""
     x, y, outer, inner = disc[0] - left, disc[1] - top, disc[2], disc[3]
-    for row in range(_clamped(y - outer - 1.0, 64), _clamped(y + outer + 2.0, 64)):
+    for row in range(clamped(y - outer - 1.0, 64), clamped(y + outer + 2.0, 64)):
         dy = row + 0.5 - y
         # From the outside in: beyond `edge` no pixel is covered, within `full` all are, within `rim` some are again not
         # because of the hole, within `hole` none are.
@@ -65,22 +65,22 @@ def paint_disc(
         full = _half_chord(outer - _REACH, dy) - 0.5
         rim = _half_chord(inner + _REACH, dy) + 0.5 if inner > 0.0 else 0.0
         hole = _half_chord(inner - _REACH, dy) - 0.5 if inner > 0.0 else 0.0
-        block, last = _clamped((x - edge) / LANES, BLOCKS), _clamped((x + edge) / LANES + 1.0, BLOCKS)
+        block, last = clamped((x - edge) / LANES, BLOCKS), clamped((x + edge) / LANES + 1.0, BLOCKS)
         rim_start = block
         while block < last:
             near, far = block * LANES + 0.5 - x, block * LANES + (LANES - 0.5) - x
             even = block
             if near >= rim and far <= full:
-                even = max(min(_clamped((x + full + 0.5) / LANES, BLOCKS), last), block + 1)
+                even = max(min(clamped((x + full + 0.5) / LANES, BLOCKS), last), block + 1)
             elif near >= -full and far <= -rim:
-                even = max(min(_clamped((x - rim + 0.5) / LANES, BLOCKS), last), block + 1)
+                even = max(min(clamped((x - rim + 0.5) / LANES, BLOCKS), last), block + 1)
             in_hole = near > -hole and far < hole
             if even == block and not in_hole:
                 block += 1
                 continue
             _paint_rim(tile, planes, row, rim_start, block, x, dy, outer, inner, colour, cover)
             if in_hole:
-                even = max(min(_clamped((x + hole) / LANES, BLOCKS), last), block + 1)
+                even = max(min(clamped((x + hole) / LANES, BLOCKS), last), block + 1)
             else:
                 lay_even(tile, planes, row, block, even, colour, _ONE)
             block = rim_start = even
@@ -111,8 +111,3 @@ def _half_chord(radius: float, dy: float) -> float:
     """Half the length of the chord at a distance from the middle; 0 beyond the circle."""
     rest = radius * radius - dy * dy if radius > 0.0 else -1.0
     return math.sqrt(rest) if rest > 0.0 else 0.0
-
-
-@inlined
-def _clamped(x: float, most: int) -> int:
-    return int(min(max(x, 0.0), float(most)))

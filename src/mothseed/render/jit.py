@@ -6,7 +6,7 @@ import os
 from collections.abc import Callable
 from hashlib import blake2b
 from pathlib import Path
-from typing import TypeVar, cast
+from typing import Any, TypeVar, cast
 
 import numba
 from numba.core.event import Event, Listener, register
@@ -33,6 +33,7 @@ def _kernel_folder() -> Path | None:
     return folder if os.access(folder, os.W_OK | os.X_OK) else None
 
 
+_settings: Any = numba.config
 KERNEL_FOLDER = _kernel_folder()
 
 
@@ -51,16 +52,14 @@ def inlined(function: Function) -> Function:
 
 
 def _compiled(function: Function, *, inlined: bool) -> Function:
-    before = numba.config.CACHE_DIR
+    before = _settings.CACHE_DIR
     # Numba reads the setting when a function is decorated; a sketch's own compiled functions are not to land here.
-    numba.config.CACHE_DIR = str(KERNEL_FOLDER or "")
+    _settings.CACHE_DIR = str(KERNEL_FOLDER or "")
     try:
-        decorate = numba.njit(
-            nogil=True, cache=KERNEL_FOLDER is not None, error_model="numpy", forceinline=inlined
-        )
-        return cast(Function, decorate(function))
+        decorate = numba.njit(nogil=True, cache=KERNEL_FOLDER is not None, error_model="numpy", forceinline=inlined)
+        return cast("Function", decorate(function))
     finally:
-        numba.config.CACHE_DIR = before
+        _settings.CACHE_DIR = before
 
 
 class _Listener(Listener):
@@ -81,4 +80,4 @@ class _Listener(Listener):
 
 def when_compiling(tell: Callable[[], None]) -> None:
     """Have `tell` called before the first kernel that is not on disk yet is compiled, which takes a while."""
-    register("numba:compile", _Listener(tell))
+    register("numba:compile", _Listener(tell))  # type: ignore[no-untyped-call]

@@ -22,6 +22,10 @@ _VECTOR = ir.VectorType(_FLOAT, LANES)
 _FLOAT_SIZE = 4
 
 
+step: Callable[[Callable[..., Any]], Any] = intrinsic
+"""Numba's decorator for code written in instructions. Inside a kernel a step is called without its first argument."""
+
+
 class _Lanes:
     """Builds vector code inside a kernel: a thin layer over the instruction builder."""
 
@@ -62,7 +66,7 @@ class _Lanes:
         return self.builder.select(self.builder.fcmp_ordered(">", x, y), x, y)
 
 
-def _step(signature: Any, build: Callable[[_Lanes, Any, Any], None]) -> tuple[Any, Any]:
+def _built(signature: Any, build: Callable[[_Lanes, Any, Any], None]) -> tuple[Any, Any]:
     """What `intrinsic` wants of a step: its signature, and how its code is built from typed arguments."""
 
     def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:
@@ -72,9 +76,9 @@ def _step(signature: Any, build: Callable[[_Lanes, Any, Any], None]) -> tuple[An
     return signature, codegen
 
 
-@intrinsic  # type: ignore[untyped-decorator]  # Numba's extension API has no types
+@step
 def lay_lanes(typing_context: Any, target: Any, index: Any, through: Any, added: Any) -> Any:
-    """target = target * through + added."""
+    """Target = target * through + added."""
 
     def build(lanes: _Lanes, argument_types: Any, arguments: Any) -> None:
         array, place, factor, addend = arguments
@@ -82,14 +86,12 @@ def lay_lanes(typing_context: Any, target: Any, index: Any, through: Any, added:
         kept = lanes.builder.fmul(lanes.load(address), lanes.all(factor))
         lanes.store(lanes.builder.fadd(kept, lanes.all(addend)), address)
 
-    return _step(types.void(target, types.int64, types.float32, types.float32), build)
+    return _built(types.void(target, types.int64, types.float32, types.float32), build)
 
 
-@intrinsic  # type: ignore[untyped-decorator]
-def blend_lanes(
-    typing_context: Any, target: Any, index: Any, cover: Any, cover_index: Any, alpha: Any, colour: Any
-) -> Any:
-    """target = target * (1 - alpha * cover) + colour * cover."""
+@step
+def blend_lanes(typing_context: Any, target: Any, index: Any, cover: Any, cover_index: Any, alpha: Any, colour: Any) -> Any:
+    """Target = target * (1 - alpha * cover) + colour * cover."""
 
     def build(lanes: _Lanes, argument_types: Any, arguments: Any) -> None:
         array, place, covers, covers_place, opacity, part = arguments
@@ -101,14 +103,33 @@ def blend_lanes(
         lanes.store(builder.fadd(kept, builder.fmul(lanes.all(part), covered)), address)
 
     signature = types.void(target, types.int64, cover, types.int64, types.float32, types.float32)
-    return _step(signature, build)
+    return _built(signature, build)
 
 
-@intrinsic  # type: ignore[untyped-decorator]
-def cover_lanes(
-    typing_context: Any, cover: Any, index: Any, across: Any, down: Any, radius: Any, sign: Any
+@step
+def merge_lanes(
+    typing_context: Any, target: Any, index: Any, group: Any, colour_index: Any, alpha_index: Any, opacity: Any
 ) -> Any:
-    """cover = cover + sign * how much of each pixel lies within a circle, by the distance of the pixel's centre.
+    """Target = target * (1 - alpha * opacity) + colour * opacity, with colour and alpha from a group's tile."""
+
+    def build(lanes: _Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, laid, colour_place, alpha_place, strength = arguments
+        builder = lanes.builder
+        address = lanes.address(argument_types[0], array, place)
+        colour = lanes.load(lanes.address(argument_types[2], laid, colour_place))
+        alpha = lanes.load(lanes.address(argument_types[2], laid, alpha_place))
+        factor = lanes.all(strength)
+        through = builder.fsub(lanes.constant(1.0), builder.fmul(alpha, factor))
+        kept = builder.fmul(lanes.load(address), through)
+        lanes.store(builder.fadd(kept, builder.fmul(colour, factor)), address)
+
+    signature = types.void(target, types.int64, group, types.int64, types.int64, types.float32)
+    return _built(signature, build)
+
+
+@step
+def cover_lanes(typing_context: Any, cover: Any, index: Any, across: Any, down: Any, radius: Any, sign: Any) -> Any:
+    """Cover = cover + sign * how much of each pixel lies within a circle, by the distance of the pixel's centre.
 
     `across` and `down` lead from the circle's centre to that of the first pixel. The circle is taken as the straight line
     across the direction to the pixel, and the line cuts a trapezoid or a triangle off the pixel: with d the distance, A and
@@ -141,14 +162,14 @@ def cover_lanes(
         lanes.store(builder.fadd(lanes.load(address), builder.fmul(inside, lanes.all(factor))), address)
 
     signature = types.void(cover, types.int64, types.float32, types.float32, types.float32, types.float32)
-    return _step(signature, build)
+    return _built(signature, build)
 
 
-@intrinsic  # type: ignore[untyped-decorator]
+@step
 def clear_lanes(typing_context: Any, target: Any, index: Any) -> Any:
-    """target = 0."""
+    """Target = 0."""
 
     def build(lanes: _Lanes, argument_types: Any, arguments: Any) -> None:
         lanes.store(lanes.constant(0.0), lanes.address(argument_types[0], *arguments))
 
-    return _step(types.void(target, types.int64), build)
+    return _built(types.void(target, types.int64), build)

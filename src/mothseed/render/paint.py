@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.render.jit import inlined, kernel
-from mothseed.render.lanes import LANES, blend_lanes, lay_lanes
+from mothseed.render.lanes import LANES, blend_lanes, clear_lanes, lay_lanes, merge_lanes
 
 RUN = 72
 PLANES = 4
@@ -27,6 +27,12 @@ Cover = npt.NDArray[np.float32]
 """(64,): how much of each pixel of a row is covered"""
 
 _ONE = np.float32(1.0)
+
+
+@inlined
+def clamped(x: float, most: int) -> int:
+    """The whole number at or below x, but from 0 to `most`."""
+    return int(min(max(x, 0.0), float(most)))
 
 
 @inlined
@@ -52,14 +58,15 @@ def lay_covered(tile: Tile, planes: int, row: int, first: int, last: int, colour
 
 
 @kernel
-def lay_group(tile: Tile, planes: int, group: Tile, top: int, bottom: int, opacity: np.float32) -> None:
-    """Lay rows of a scratch tile on, faded, and leave them empty."""
+def lay_group(tile: Tile, planes: int, group: Tile, top: int, bottom: int, first: int, last: int, opacity: np.float32) -> None:
+    """Lay rows top to bottom and blocks first to last of a scratch tile on, faded, and leave them empty."""
     for row in range(top, bottom):
-        for plane in range(planes):
-            run, laid, alpha = tile[row, plane], group[row, plane], group[row, 3]
-            for x in range(np.uint64(0), np.uint64(64)):
-                run[x] = run[x] * (_ONE - alpha[x] * opacity) + laid[x] * opacity
-        group[row] = np.float32(0.0)
+        for block in range(first, last):
+            start = row * ROW + block * LANES
+            for plane in range(planes):
+                merge_lanes(tile, start + plane * RUN, group, start + plane * RUN, start + 3 * RUN, opacity)
+            for plane in range(PLANES):
+                clear_lanes(group, start + plane * RUN)
 
 
 @kernel

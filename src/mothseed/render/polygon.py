@@ -27,37 +27,56 @@ Flags = npt.NDArray[np.uint8]
 
 
 @kernel
-def add_edge(
-    cells: Cells, flags: Flags, x0: float, y0: float, x1: float, y1: float, columns: int, rows: int
+def add_edges(
+    cells: Cells,
+    flags: Flags,
+    edges: npt.NDArray[np.float64],
+    numbers: npt.NDArray[np.int64],
+    first: int,
+    last: int,
+    left: int,
+    top: int,
 ) -> None:
+    """Add the edges with the given numbers, from `first` to `last` of them, to the cells of the tile at (left, top)."""
+    for k in range(first, last):
+        edge = numbers[k]
+        x0, y0 = edges[edge, 0] - left, edges[edge, 1] - top
+        x1, y1 = edges[edge, 2] - left, edges[edge, 3] - top
+        _add_edge(cells, flags, x0, y0, x1, y1, 64, 64)
+
+
+@inlined
+def _add_edge(cells: Cells, flags: Flags, x0: float, y0: float, x1: float, y1: float, columns: int, rows: int) -> None:
     """Add an edge, in the tile's own coordinates. What lies left of the tile counts at its first column; right of it, not."""
     winding = 1.0
     if y0 > y1:
         winding, x0, y0, x1, y1 = -1.0, x1, y1, x0, y0
-    if y1 <= 0.0 or y0 >= rows:
+    width = float(columns)
+    if y1 <= 0.0 or y0 >= rows or min(x0, x1) >= width:
         return
-    slope = (x1 - x0) / (y1 - y0)
+    is_left = max(x0, x1) <= 0.0
+    slope = 0.0 if is_left else (x1 - x0) / (y1 - y0)
     if y0 < 0.0:
         x0, y0 = x0 - y0 * slope, 0.0
     if y1 > rows:
-        y1 = float(rows)
-        x1 = x0 + (y1 - y0) * slope
-    width = float(columns)
-    if min(x0, x1) >= width:
-        return
+        x1, y1 = x0 + (rows - y0) * slope, float(rows)
     row = int(y0)
     x = x0
     y = y0
     while y < y1:
         next_y = min(float(row + 1), y1)
-        # The end is taken as it is, so that the next edge begins where this one stops.
-        next_x = x1 if next_y == y1 else x0 + (next_y - y0) * slope
-        _add_in_row(cells, flags, row, x, next_x, winding * (next_y - y), width)
-        x, y = next_x, next_y
+        if is_left:
+            _add(cells, flags, row, 0, winding * (next_y - y))
+        else:
+            # The end is taken as it is, so that the next edge begins where this one stops.
+            next_x = x1 if next_y == y1 else x0 + (next_y - y0) * slope
+            _add_in_row(cells, flags, row, x, next_x, winding * (next_y - y), width)
+            x = next_x
+        y = next_y
         row += 1
 
 
-@kernel
+@inlined
 def _add_in_row(cells: Cells, flags: Flags, row: int, x0: float, x1: float, height: float, width: float) -> None:
     """Add a piece of edge within one row; height is signed."""
     if x0 > x1:

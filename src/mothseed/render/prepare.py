@@ -82,7 +82,8 @@ def _can_be_discs(kind: npt.NDArray[np.uint8], matrices: FloatArray) -> npt.NDAr
     size = a * a + b * b
     even = np.abs(size - (c * c + d * d)) <= _ROUND * size
     square = np.abs(a * c + b * d) <= _ROUND * size
-    return ((kind == CIRCLE) | (kind == ELLIPSE)) & even & square
+    result: npt.NDArray[np.bool] = ((kind == CIRCLE) | (kind == ELLIPSE)) & even & square
+    return result
 
 
 def _discs(
@@ -104,7 +105,10 @@ def _unit_shapes(
     Returns verbs and where each outline's begin, points and where each outline's begin.
     """
     k = _CIRCLE_ARM
-    circle = np.array([(1, 0), (1, k), (k, 1), (0, 1), (-k, 1), (-1, k), (-1, 0), (-1, -k), (-k, -1), (0, -1), (k, -1), (1, -k), (1, 0)], np.float64)
+    circle = np.array(
+        [(1, 0), (1, k), (k, 1), (0, 1), (-k, 1), (-1, k), (-1, 0), (-1, -k), (-k, -1), (0, -1), (k, -1), (1, -k), (1, 0)],
+        np.float64,
+    )
     square = np.array([(0, 0), (1, 0), (1, 1), (0, 1)], np.float64)
     segment = np.array([(0, 0), (1, 0)], np.float64)
     verbs = [
@@ -167,9 +171,7 @@ def _polygon_edges(
             while verb < len(own_verbs):
                 verb, place, length, closed = flatten_subpath(own_verbs, own_points, verb, place, line, bends)
                 if is_stroke[primitive]:
-                    count = draw_stroke(
-                        edges, count, line, bends, length, closed, half_width, linecap[mark], linejoin[mark]
-                    )
+                    count = draw_stroke(edges, count, line, bends, length, closed, half_width, linecap[mark], linejoin[mark])
                 else:
                     count = _draw_fill(edges, count, line, length)
         first_edge[primitive + 1] = count
@@ -206,9 +208,7 @@ def _draw_fill(edges: FloatArray, count: int, line: FloatArray, length: int) -> 
     return close_contour(edges, count, pen)
 
 
-def _bounds(
-    kind: npt.NDArray[np.uint8], disc: FloatArray, first_edge: npt.NDArray[np.int64], edges: FloatArray
-) -> FloatArray:
+def _bounds(kind: npt.NDArray[np.uint8], disc: FloatArray, first_edge: npt.NDArray[np.int64], edges: FloatArray) -> FloatArray:
     """Left, top, right, bottom of each primitive (n, 4); a primitive without edges has a box turned inside out."""
     centre, radius = disc[:, :2], disc[:, 2:3]
     # Half a pixel's diagonal beyond its radius a disc still covers a corner of a pixel.

@@ -13,8 +13,9 @@ from mothseed.colour.value import Colour
 from mothseed.errors import UsageError
 from mothseed.render.disc import COVERS, MISSES, disc_on_tile, paint_disc
 from mothseed.render.jit import kernel
-from mothseed.render.paint import PLANES, RUN, Tile, lay_group, wash
-from mothseed.render.polygon import add_edge, sweep_polygon
+from mothseed.render.lanes import LANES
+from mothseed.render.paint import BLOCKS, PLANES, RUN, Tile, clamped, lay_group, wash
+from mothseed.render.polygon import add_edges, sweep_polygon
 from mothseed.render.prepare import prepared
 from mothseed.render.primitives import ALONE, CLOSES_GROUP, DISC, Primitives
 from mothseed.render.tiles import TILE, Bins, binned
@@ -139,12 +140,15 @@ def _paint_items(
                 paint_disc(target, target_planes, primitives.disc[i], left, top, colour, cover)
             else:
                 slot = bins.first_slot[i] + tile_row - bins.top_row[i]
-                for k in range(bins.first_edge[slot], bins.first_edge[slot + 1]):
-                    edge = primitives.edges[bins.edges[k]]
-                    add_edge(cells, flags, edge[0] - left, edge[1] - top, edge[2] - left, edge[3] - top, TILE, TILE)
+                start, end = bins.first_edge[slot], bins.first_edge[slot + 1]
+                add_edges(cells, flags, primitives.edges, bins.edges, start, end, left, top)
                 sweep_polygon(target, target_planes, cells, flags, 0, TILE, colour, cover)
         if primitives.group[i] == CLOSES_GROUP:
-            lay_group(tile, planes, group, 0, TILE, primitives.group_opacity[i])
+            # A stroke lies around its fill, so that its bounds are those of both.
+            box = primitives.bounds[i]
+            top_row, bottom_row = clamped(box[1] - top, TILE), clamped(box[3] - top + 1.0, TILE)
+            first, last = clamped((box[0] - left) / LANES, BLOCKS), clamped((box[2] - left) / LANES + 1.0, BLOCKS)
+            lay_group(tile, planes, group, top_row, bottom_row, first, last, primitives.group_opacity[i])
     if washed:
         wash(tile, planes, through, added)
 

@@ -1,8 +1,10 @@
 """Strokes as polygons: both sides of a polyline, with joins and caps.
 
-The outline goes along one side and back along the other. On the outer side of a bend it follows the join; on the inner side it
-passes through the vertex itself. So it is, edge for edge, the union of a rectangle for each segment and a wedge for each
-join, all turning the same way, and no loop ever has the wrong winding, however short the segments and wide the stroke.
+The outline goes along one side and back along the other. On the outer side of a bend it follows the join; on the inner side,
+where a segment is short beside the width of the stroke, it passes through the vertex itself. So it is, edge for edge, the
+union of a rectangle for each segment and a wedge for each join, all turning the same way, and no loop ever has the wrong
+winding. Where both segments are long the rectangles overlap on the inner side by the wedge between the two ends, and the
+outline cuts that across: the winding number there is 1 instead of 2, and the edges are far shorter.
 Curves are made of lines and square roots only, which are the same on every processor.
 """
 
@@ -30,7 +32,7 @@ _NEARLY_BACK = -0.9999
 
 Edges = npt.NDArray[np.float64]
 Pen = npt.NDArray[np.float64]
-"""(5,): where it is (x, y), where its contour began (x, y), and 1 while a contour is open."""
+"""(4,): where it is, x and y, and where its contour began, x and y"""
 
 
 @kernel
@@ -48,6 +50,7 @@ def arc_steps(square_of_chord: float, radius: float) -> int:
 
 @kernel
 def start_contour(pen: Pen, x: float, y: float) -> None:
+    """Lift the pen and put it down where a contour begins."""
     pen[0] = pen[2] = x
     pen[1] = pen[3] = y
 
@@ -68,6 +71,7 @@ def draw_to(edges: Edges, count: int, pen: Pen, x: float, y: float) -> int:
 
 @kernel
 def close_contour(edges: Edges, count: int, pen: Pen) -> int:
+    """Add the edge back to where the contour began."""
     return draw_to(edges, count, pen, pen[2], pen[3])
 
 
@@ -100,9 +104,13 @@ def draw_join(
     from_y: float,
     to_x: float,
     to_y: float,
+    shorter: float,
     way_back: bool,
 ) -> int:
-    """From the end of one segment's side to the start of the next one's; `from` and `to` are the unit directions."""
+    """From the end of one segment's side to the start of the next one's.
+
+    `from` and `to` are their unit directions, `shorter` the length of the shorter one.
+    """
     cross = from_x * to_y - from_y * to_x
     dot = from_x * to_x + from_y * to_y
     # A side lies where the direction, turned a quarter to the left as seen on the sheet, points.
@@ -112,7 +120,7 @@ def draw_join(
         return draw_to(edges, count, pen, x + vx * half_width, y + vy * half_width)
     outer = not way_back if straight_back else cross > 0.0
     if not outer:
-        if cross != 0.0 or dot < 0.0:
+        if shorter < half_width * (abs(cross) if dot > 0.0 else 1.0):
             count = draw_to(edges, count, pen, x, y)
         return draw_to(edges, count, pen, x + vx * half_width, y + vy * half_width)
     middle_x, middle_y = ux + vx, uy + vy
@@ -134,9 +142,7 @@ def draw_join(
 
 
 @kernel
-def draw_cap(
-    edges: Edges, count: int, pen: Pen, x: float, y: float, half_width: float, cap: int, dx: float, dy: float
-) -> int:
+def draw_cap(edges: Edges, count: int, pen: Pen, x: float, y: float, half_width: float, cap: int, dx: float, dy: float) -> int:
     """Around an end, from the side before it to the side after it; (dx, dy) is the unit direction out of the end."""
     ux, uy = dy, -dx
     if cap == ROUND_CAP:
@@ -174,7 +180,7 @@ def draw_stroke(
     for way in range(2):
         way_back = way == 1
         segments = length if closed else length - 1
-        first_x = first_y = last_x = last_y = 0.0
+        first_x = first_y = last_x = last_y = first_distance = last_distance = 0.0
         for segment in range(segments):
             start, end = segment, segment + 1
             if way_back:
@@ -186,18 +192,22 @@ def draw_stroke(
             x, y = points[start, 0], points[start, 1]
             if segment > 0:
                 vertex_join = ROUND_JOIN if bends[start] else join
-                count = draw_join(edges, count, pen, x, y, half_width, vertex_join, last_x, last_y, dx, dy, way_back)
+                shorter = min(last_distance, distance)
+                count = draw_join(edges, count, pen, x, y, half_width, vertex_join, last_x, last_y, dx, dy, shorter, way_back)
             else:
-                first_x, first_y = dx, dy
+                first_x, first_y, first_distance = dx, dy, distance
                 if closed or not way_back:
                     start_contour(pen, x + dy * half_width, y - dx * half_width)
             count = draw_to(edges, count, pen, points[end, 0] + dy * half_width, points[end, 1] - dx * half_width)
-            last_x, last_y = dx, dy
+            last_x, last_y, last_distance = dx, dy, distance
         if closed:
             corner = length - 1 if way_back else 0
             x, y = points[corner, 0], points[corner, 1]
             vertex_join = ROUND_JOIN if bends[corner] else join
-            count = draw_join(edges, count, pen, x, y, half_width, vertex_join, last_x, last_y, first_x, first_y, way_back)
+            shorter = min(last_distance, first_distance)
+            count = draw_join(
+                edges, count, pen, x, y, half_width, vertex_join, last_x, last_y, first_x, first_y, shorter, way_back
+            )
             count = close_contour(edges, count, pen)
         else:
             tip = 0 if way_back else length - 1

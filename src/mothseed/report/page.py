@@ -45,10 +45,13 @@ def blank(width: int, height: int) -> tuple[Image.Image, ImageDraw.ImageDraw]:
 
 
 def opened(path: Path) -> Image.Image:
-    """A picture as opaque RGB, on white where it is transparent."""
+    """A picture file as opaque RGB."""
     with Image.open(path) as image:
-        if image.mode == "RGB":
-            image.load()
-            return image.copy()
-        ground = Image.new("RGBA", image.size, "#ffffff")
-        return Image.alpha_composite(ground, image.convert("RGBA")).convert("RGB")
+        return on_white(image)
+
+
+def on_white(image: Image.Image) -> Image.Image:
+    """A picture as opaque RGB, on white where it is transparent."""
+    if image.mode == "RGB":
+        return image.copy()
+    return Image.alpha_composite(Image.new("RGBA", image.size, "#ffffff"), image.convert("RGBA")).convert("RGB")

@@ -42,7 +42,7 @@ def side_by_side(
     _draw_scale(page, draw, right, _MARGIN + _HEAD + height + 16, width, scale)
     y = _MARGIN + _HEAD + height + _FOOT + 10
     for line in changes:
-        text = fitted(draw, line, font(22), page.width - 2 * _MARGIN)
+        text = fitted(draw, line.replace("->", "→"), font(22), page.width - 2 * _MARGIN)
         draw.text((_MARGIN, y), text, fill=INK, font=font(22))
         y += _LINE
     return page
@@ -65,4 +65,4 @@ def _draw_scale(page: Image.Image, draw: ImageDraw.ImageDraw, x: int, y: int, wi
     seen = x + round(width * NOTICEABLE / scale)
     draw.line((seen, y - 4, seen, y + 13), fill=INK)
     if NOTICEABLE / scale < 0.5:
-        draw.text((max(seen, x + 18), y + 14), "seen", fill=MUTED, font=font(18, italic=True))
+        draw.text((max(seen, x + 20), y + 14), "noticed from here on", fill=MUTED, font=font(18, italic=True))

@@ -46,9 +46,7 @@ _MIGRATIONS = (
     CREATE INDEX outcome_by_label ON outcome (label, value);
     """,
 )
-_COLUMNS = (
-    "seed, status, dials, reseeds, width, renderer, sources, milliseconds, fingerprint, pixel_hash, file, error"
-)
+_COLUMNS = "seed, status, dials, reseeds, width, renderer, sources, milliseconds, fingerprint, pixel_hash, file, error"
 
 
 class Ledger:

@@ -15,8 +15,8 @@ from mothseed.series.freshness import Freshness
 from mothseed.series.job import Edition, Job, make_edition
 from mothseed.series.ledger import Ledger
 from mothseed.series.seeds import Seed
-from mothseed.series.worker import make_edition_in_worker, worker_pool
 from mothseed.series.snapshot import keep_sources
+from mothseed.series.worker import make_edition_in_worker, worker_pool
 from mothseed.sketch import Sketch
 from mothseed.sketch.perform import dial_values
 

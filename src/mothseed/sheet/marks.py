@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
+import struct
 from collections.abc import Iterable
-from struct import error as PackingError
 from typing import Any, Unpack
 
 import numpy as np
@@ -28,7 +28,7 @@ _FIRST_LENGTH = {CIRCLE: 2, ELLIPSE: 2, RECT: 2, LINE_SEGMENT: 4}
 """From which of its numbers on a kind takes lengths, which are never negative."""
 
 _MOST_PAINTS = 4096
-"""Variations of a style that are kept ready; a sketch that draws each shape in a paint of its own would otherwise fill memory."""
+"""Variations of a style that are kept ready; a sketch with a paint for each shape would otherwise fill memory."""
 
 Numbers = npt.ArrayLike
 
@@ -113,7 +113,7 @@ class Marks:
             marks = self._recorder.marks
             for image in self._images:
                 marks += pack_head(a, b, c, d, image, outline, kind) + packed
-        except (TypeError, ValueError, OverflowError, PackingError):
+        except (TypeError, ValueError, OverflowError, struct.error):
             raise self._fault(kind, (a, b, c, d)) from None
 
     def _outlined(self, kind: int, outline: Outline, paint: Paint) -> None:
@@ -156,7 +156,7 @@ class Marks:
                 hint = "look for a division by 0, or a logarithm or root of a negative number"
                 return SketchError(f"{call}: {name} is not finite (got {number})", hint=hint)
             if position >= _FIRST_LENGTH[kind] and float(number) < 0:
-                return SketchError(f"{call}: {name} is 0 or more (got {number})", hint=f"write abs(...) or max(0, ...)")
+                return SketchError(f"{call}: {name} is 0 or more (got {number})", hint="write abs(...) or max(0, ...)")
         return SketchError(f"{call}: its numbers are too large to draw ({', '.join(map(str, numbers))})")
 
     def _many(self, kind: int, numbers: tuple[Numbers, ...], paint: dict[str, Any]) -> None:

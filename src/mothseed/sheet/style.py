@@ -119,5 +119,5 @@ def _is_number(value: object) -> bool:
 
 def _one_of(name: str, value: object, choices: tuple[str, ...]) -> object:
     if value not in choices:
-        raise SketchError(f'{name} is one of {", ".join(choices)} (got {value!r})', hint=f'write {name}="{choices[1]}"')
+        raise SketchError(f"{name} is one of {', '.join(choices)} (got {value!r})", hint=f'write {name}="{choices[1]}"')
     return value

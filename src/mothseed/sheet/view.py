@@ -30,6 +30,8 @@ class View(Marks):
 
     __slots__ = ("_matrices", "height", "left", "top", "width")
 
+    _matrices: tuple[Affine, ...]
+    """The map of each image to the sheet."""
     left: float
     top: float
     width: float
@@ -103,7 +105,8 @@ class View(Marks):
 
     def inset(self, margin: float) -> View:
         """A view of the area within a margin. Its origin is where it was in proportion: a corner stays a corner, a centre
-        a centre. Raises SketchError where the margin leaves nothing."""
+        a centre. Raises SketchError where the margin leaves nothing.
+        """
         _finite("inset", margin=margin)
         width, height = self.width - 2 * margin, self.height - 2 * margin
         if not (width > 0 and height > 0):

@@ -83,7 +83,7 @@ class Dial:
         return self.checked(name, text)
 
     def _allows(self, number: float) -> bool:
-        if self.low is not None and number < self.low or self.high is not None and number > self.high:
+        if (self.low is not None and number < self.low) or (self.high is not None and number > self.high):
             return False
         if self.step is None:
             return True

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import os
 import site
 import sys
 from collections.abc import Iterator
@@ -46,8 +47,7 @@ class Sketch:
 
     def modules(self) -> list[Path]:
         """Files of its own folder that it has imported so far, itself not among them."""
-        files = (_file_of(module) for module in list(sys.modules.values()))
-        return sorted({file for file in files if file and self.is_own(file) and file != self.path})
+        return [file for file in _own_files(self.folder) if file != self.path]
 
 
 def load_sketch(path: str | Path) -> Sketch:
@@ -71,7 +71,7 @@ def load_sketch(path: str | Path) -> Sketch:
     sys.modules[module.__name__] = module
     with running_code_of(path.parent), watching_pictures() as pictures:
         try:
-            exec(compile(source, str(path), "exec", dont_inherit=True), module.__dict__)
+            exec(compile(source, str(path), "exec", dont_inherit=True), module.__dict__)  # noqa: S102  # running it is the point
         except (Exception, SystemExit) as fault:
             raise explained(fault, lambda file: _is_own_code(file, path.parent)) from fault
     return Sketch(path, _only_artwork(module, path), content_hash(source), frozenset(pictures))
@@ -80,7 +80,8 @@ def load_sketch(path: str | Path) -> Sketch:
 @contextlib.contextmanager
 def running_code_of(folder: Path) -> Iterator[None]:
     """While a sketch's own code runs: its folder is importable, no compiled files are left in it, what it prints goes to
-    standard error, as standard output is for results."""
+    standard error, as standard output is for results.
+    """
     before = sys.dont_write_bytecode
     sys.path.insert(0, str(folder))
     sys.dont_write_bytecode = True
@@ -97,9 +98,7 @@ def _only_artwork(module: ModuleType, path: Path) -> Artwork:
     found = {id(value): value for value in vars(module).values() if isinstance(value, Artwork)}
     own = [value for value in found.values() if Path(value.function.__code__.co_filename) == path]
     if not own:
-        raise SketchError(
-            f"{path} has no artwork", hint="mark the function that draws with @artwork(width=180, height=240)"
-        )
+        raise SketchError(f"{path} has no artwork", hint="mark the function that draws with @artwork(width=180, height=240)")
     if len(own) > 1:
         first, second, *_ = sorted(own, key=lambda value: value.line)
         raise SketchError(
@@ -112,15 +111,20 @@ def _only_artwork(module: ModuleType, path: Path) -> Artwork:
 
 def _forget_modules_of(folder: Path) -> None:
     """Modules of the folder that an earlier sketch imported may have changed since."""
-    for name, module in list(sys.modules.items()):
-        file = _file_of(module)
-        if file and _is_own_code(file, folder):
+    for name, file in _modules_below(folder):
+        if _is_own_code(file, folder):
             del sys.modules[name]
 
 
-def _file_of(module: ModuleType | None) -> Path | None:
-    file = getattr(module, "__file__", None)
-    return Path(file) if isinstance(file, str) else None
+def _own_files(folder: Path) -> list[Path]:
+    return sorted({file for _, file in _modules_below(folder) if _is_own_code(file, folder)})
+
+
+def _modules_below(folder: Path) -> list[tuple[str, Path]]:
+    """Name and file of every loaded module whose file lies below a folder."""
+    start = f"{folder}{os.sep}"
+    files = ((name, getattr(module, "__file__", None)) for name, module in list(sys.modules.items()))
+    return [(name, Path(file)) for name, file in files if isinstance(file, str) and file.startswith(start)]
 
 
 def _is_own_code(file: Path, folder: Path) -> bool:

@@ -54,9 +54,7 @@ def perform(
         except (Exception, SystemExit) as fault:
             raise explained(fault, sketch.is_own) from fault
     pictures |= sketch.pictures
-    return Impression(
-        sheet.drawing(), seed, values, dict(reseeds or {}), chance.outcomes, frozenset(pictures)
-    )
+    return Impression(sheet.drawing(), seed, values, dict(reseeds or {}), chance.outcomes, frozenset(pictures))
 
 
 def dial_values(dials: Mapping[str, Dial], given: Mapping[str, object]) -> dict[str, Any]:
@@ -76,6 +74,4 @@ def _refuse_unknown(dials: Mapping[str, Dial], given: Mapping[str, object]) -> N
         if name not in dials:
             near = difflib.get_close_matches(name, dials, 1)
             known = f"its dials are {', '.join(dials)}" if dials else "it has no dials"
-            raise UsageError(
-                f"the sketch has no dial {name}; {known}", hint=f"did you mean {near[0]}?" if near else ""
-            )
+            raise UsageError(f"the sketch has no dial {name}; {known}", hint=f"did you mean {near[0]}?" if near else "")

@@ -1,0 +1,94 @@
+"""What tests share: sketches in a temporary folder, and the command line in-process and as installed."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+import textwrap
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+from hypothesis import settings
+
+from mothseed.cli import main
+
+settings.register_profile("steady", derandomize=True, deadline=None, max_examples=60)
+settings.load_profile("steady")
+
+SPOTS = """
+    from mothseed import artwork, dial
+
+    @artwork(width=60, height=40, paper="#f4efe4")
+    def spots(sheet, chance, *, count=dial(5, 0, 50, help="how many"), big=dial(False)):
+        for index in range(count):
+            own = chance("spot", index)
+            tint = own.pick(["#1b2a41", "#c9663d", "#e8b44f"], weights=[5, 3, 1], label="tint")
+            sheet.circle(own.between(0, 60), own.between(0, 40), 9 if big else 3, fill=tint, opacity=0.7)
+"""
+
+WriteSketch = Callable[..., Path]
+
+
+@pytest.fixture
+def write_sketch(tmp_path: Path) -> WriteSketch:
+    """Writes a sketch, indented as in a test, into the temporary folder and gives its path."""
+
+    def write(text: str = SPOTS, name: str = "spots.py") -> Path:
+        path = tmp_path / name
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(textwrap.dedent(text).lstrip("\n"), encoding="utf-8")
+        return path
+
+    return write
+
+
+@dataclass(frozen=True)
+class Answer:
+    """What a command line came to."""
+
+    status: int
+    out: str
+    err: str
+
+
+Run = Callable[..., Answer]
+
+
+@pytest.fixture
+def run(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> Run:
+    """Runs a command line in this process, in the temporary folder."""
+    monkeypatch.chdir(tmp_path)
+
+    def call(*arguments: object) -> Answer:
+        status = main([str(argument) for argument in arguments])
+        captured = capsys.readouterr()
+        return Answer(status, captured.out, captured.err)
+
+    return call
+
+
+INSTALLED = Path(sys.executable).with_name("mothseed")
+
+
+@pytest.fixture
+def installed(tmp_path: Path) -> Run:
+    """Runs the installed program in the temporary folder."""
+    assert INSTALLED.exists() or shutil.which("mothseed"), "the tests need the package to be installed"
+
+    def call(*arguments: object, **environment: str) -> Answer:
+        done = subprocess.run(
+            [INSTALLED, *map(str, arguments)],
+            cwd=tmp_path,
+            env={**os.environ, **environment},
+            capture_output=True,
+            text=True,
+            check=False,
+            timeout=300,
+        )
+        return Answer(done.returncode, done.stdout, done.stderr)
+
+    return call
