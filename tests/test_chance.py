@@ -14,6 +14,7 @@ from mothseed.sheet import Sheet
 
 SEEDS = st.one_of(st.integers(0, 10**9), st.text("abcdefg", min_size=1, max_size=6))
 NUMBERS = st.floats(-1e6, 1e6)
+EQUAL_KEYS: list[Any] = [1, 1.0, np.int64(1), np.float64(1), True]
 DRAWS: dict[str, dict[str, Any]] = {
     "between": {"low": -2.5, "high": 7.25},
     "whole": {"low": 3, "high": 17},
@@ -78,7 +79,7 @@ def test_different_keys_are_different_branches(keys: list[Any]) -> None:
 
 
 def test_numbers_that_are_equal_are_the_same_key() -> None:
-    paths = {repr(Chance(1)("x", key)) for key in (1, 1.0, np.int64(1), np.float64(1), True)}
+    paths = {repr(Chance(1)("x", key)) for key in EQUAL_KEYS}
     assert len(paths) == 1
 
 

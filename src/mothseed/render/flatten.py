@@ -19,8 +19,8 @@ Flags = npt.NDArray[np.uint8]
 
 
 @kernel
-def chords_of_cubic(points: Points, first: int) -> int:
-    """Number of equal steps of the parameter that keep a cubic, four points from `first` on, within the tolerance.
+def chords_of_cubic(points: Points, first: int, least: int) -> int:
+    """Number of equal steps of the parameter, at least some, that keep a cubic, four points from `first` on, in tolerance.
 
     Goldman, "Pyramid Algorithms", 2003, section 5.6: the distance from the chord is at most the second difference of the
     control points times 6/8, over the square of the number of steps.
@@ -32,17 +32,17 @@ def chords_of_cubic(points: Points, first: int) -> int:
         down = points[i, 1] - 2.0 * points[i + 1, 1] + points[i + 2, 1]
         largest = max(largest, across * across + down * down)
     steps = math.ceil(math.sqrt(0.75 * math.sqrt(largest) / CURVE_TOLERANCE))
-    return int(min(max(steps, 1.0), float(_MOST_CHORDS)))
+    return int(min(max(steps, float(least)), float(_MOST_CHORDS)))
 
 
 @kernel
-def points_of_outline(verbs: Flags, points: Points) -> int:
+def points_of_outline(verbs: Flags, points: Points, least: int) -> int:
     """At most how many points the flattened outline has."""
     total = 0
     place = 0
     for verb in verbs:
         if verb == CUBIC:
-            total += chords_of_cubic(points, place - 1)
+            total += chords_of_cubic(points, place - 1, least)
             place += 3
         elif verb != CLOSE:
             total += 1
@@ -52,7 +52,7 @@ def points_of_outline(verbs: Flags, points: Points) -> int:
 
 @kernel
 def flatten_subpath(
-    verbs: Flags, points: Points, verb: int, place: int, line: Points, bends: Flags
+    verbs: Flags, points: Points, verb: int, place: int, line: Points, bends: Flags, least: int
 ) -> tuple[int, int, int, bool]:
     """Flatten the subpath that begins at a MOVE verb.
 
@@ -70,7 +70,7 @@ def flatten_subpath(
             length = _add_point(line, bends, length, points[place, 0], points[place, 1], 0)
             place += 1
         elif verbs[verb] == CUBIC:
-            length = _add_cubic(points, place - 1, line, bends, length)
+            length = _add_cubic(points, place - 1, line, bends, length, least)
             place += 3
         else:
             closed = True
@@ -90,8 +90,8 @@ def _add_point(line: Points, bends: Flags, length: int, x: float, y: float, bend
 
 
 @kernel
-def _add_cubic(points: Points, first: int, line: Points, bends: Flags, length: int) -> int:
-    chords = chords_of_cubic(points, first)
+def _add_cubic(points: Points, first: int, line: Points, bends: Flags, length: int, least: int) -> int:
+    chords = chords_of_cubic(points, first, least)
     for chord in range(1, chords):
         t = chord / chords
         s = 1.0 - t

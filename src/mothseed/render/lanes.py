@@ -146,7 +146,8 @@ def cover_lanes(typing_context: Any, cover: Any, index: Any, across: Any, down: 
         x = lanes.call("fabs", builder.fadd(lanes.all(first), offsets))
         y = lanes.call("fabs", lanes.all(below))
         large, small = lanes.larger(lanes.larger(x, y), tiny), lanes.larger(lanes.smaller(x, y), tiny)
-        distance = lanes.call("sqrt", builder.fadd(builder.fmul(x, x), builder.fmul(y, y)))
+        # From the bounded values, so that a pixel in the very centre has a distance to multiply with.
+        distance = lanes.call("sqrt", builder.fadd(builder.fmul(large, large), builder.fmul(small, small)))
         inward = builder.fsub(lanes.all(reach), distance)
         half_sum = builder.fmul(builder.fadd(large, small), half)
         half_difference = builder.fmul(builder.fsub(large, small), half)

@@ -22,6 +22,8 @@ _SMALLEST_DISC = 2.0
 _ROUND = 1e-6
 """By how much the axes of a circle may differ, relatively, for it still to be one on the sheet."""
 
+_CIRCLE_CHORDS = 8
+"""Chords at least in a quarter of a circle: in small ones the area counts more than the distance from the curve."""
 _CIRCLE_ARM = 0.5522847498307936
 """Length of the control arms of four cubics that make a unit circle, off by at most 0.03 % of its radius."""
 
@@ -159,7 +161,8 @@ def _polygon_edges(
             shape = shape_of[mark]
             own_verbs = verbs[verb_starts[shape] : verb_starts[shape + 1]]
             own_points = _mapped(points[point_starts[shape] : point_starts[shape + 1]], matrices[mark])
-            most = points_of_outline(own_verbs, own_points) + 1
+            least = _CIRCLE_CHORDS if shape == 0 else 1
+            most = points_of_outline(own_verbs, own_points, least) + 1
             if most > len(line):
                 line = np.empty((2 * most, 2))
                 bends = np.empty(2 * most, np.uint8)
@@ -169,7 +172,7 @@ def _polygon_edges(
             edges = _with_room(edges, count, room)
             verb, place = 0, 0
             while verb < len(own_verbs):
-                verb, place, length, closed = flatten_subpath(own_verbs, own_points, verb, place, line, bends)
+                verb, place, length, closed = flatten_subpath(own_verbs, own_points, verb, place, line, bends, least)
                 if is_stroke[primitive]:
                     count = draw_stroke(edges, count, line, bends, length, closed, half_width, linecap[mark], linejoin[mark])
                 else:

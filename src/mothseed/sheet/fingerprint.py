@@ -33,8 +33,8 @@ def fingerprint(drawing: Drawing) -> str:
     for column in ("kind", "linecap", "linejoin", "painted", "fill", "stroke"):
         digest.update(np.ascontiguousarray(marks[column]).tobytes())
     digest.update(np.round(marks["opacity"] * 65535).astype("<u2").tobytes())
-    add_rounded(stroke_widths(drawing))
     add_rounded(mark_matrices(drawing))
+    add_rounded(stroke_widths(drawing))
     digest.update(np.ascontiguousarray(marks["outline"]).tobytes())
     for outline in drawing.outlines:
         digest.update(b"%d %d " % (len(outline.verbs), len(outline.points)) + outline.verbs.tobytes())

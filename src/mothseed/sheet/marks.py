@@ -152,9 +152,12 @@ class Marks:
                 return SketchError(f"{call}: {name} is one number (got {type(number).__name__})", hint=hint)
             if not hasattr(number, "__float__"):
                 return SketchError(f"{call}: {name} is a number (got {number!r})")
-            if not math.isfinite(float(number)):
+            if not _is_finite(number):
                 hint = "look for a division by 0, or a logarithm or root of a negative number"
-                return SketchError(f"{call}: {name} is not finite (got {number})", hint=hint)
+                return SketchError(
+                    f"{call}: {name} is not finite (got {number if isinstance(number, float) else 'a number beyond all floats'})",
+                    hint=hint,
+                )
             if position >= _FIRST_LENGTH[kind] and float(number) < 0:
                 return SketchError(f"{call}: {name} is 0 or more (got {number})", hint="write abs(...) or max(0, ...)")
         return SketchError(f"{call}: its numbers are too large to draw ({', '.join(map(str, numbers))})")
@@ -201,6 +204,13 @@ class Marks:
                 case _:
                     wanted = "one word for all" if name in PAINT_NAMES else "no paint"
                     raise SketchError(f"{call}: {name} is {wanted}; paint is {', '.join(PAINT_NAMES)}")
+
+
+def _is_finite(number: Any) -> bool:
+    try:
+        return math.isfinite(number)
+    except OverflowError:  # a whole number beyond all floats
+        return False
 
 
 def _is_varied(name: str, value: object) -> bool:

@@ -7,7 +7,10 @@ import numpy as np
 from mothseed.arrays import FloatArray
 from mothseed.errors import SketchError
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, KIND_NAMES, LINE_SEGMENT, RECT, Drawing
+from mothseed.sheet.style import STROKED
 
+_FARTHEST = 1e15
+"""Sheet units beyond which a mark has no place: there, floats are too far apart to draw with."""
 _GUARD_BITS = 30
 """Places on the sheet are multiples of its size over 2**30: finer than a thousandth of a pixel on the largest print, and so
 coarse that the last bit of somebody's sine, which is 2**23 times finer, hardly ever shows."""
@@ -42,10 +45,9 @@ def mark_matrices(drawing: Drawing) -> FloatArray:
     a, b, c, d, e, f = drawing.views[marks["view"]].T
     p, q, r, s, t, w = local.T
     with np.errstate(over="ignore", invalid="ignore"):
-        matrices = np.stack(
-            [a * p + c * q, b * p + d * q, a * r + c * s, b * r + d * s, a * t + c * w + e, b * t + d * w + f], axis=1
-        )
-    beyond = ~np.isfinite(matrices).all(axis=1)
+        parts = [a * p + c * q, b * p + d * q, a * r + c * s, b * r + d * s, a * t + c * w + e, b * t + d * w + f]
+    matrices = np.stack(parts, axis=1)
+    beyond = ~(np.abs(matrices) < _FARTHEST).all(axis=1)
     if beyond.any():
         first = int(np.flatnonzero(beyond)[0])
         raise SketchError(
@@ -59,9 +61,9 @@ def mark_matrices(drawing: Drawing) -> FloatArray:
 
 def stroke_widths(drawing: Drawing) -> FloatArray:
     """Width of each mark's stroke in sheet units: float64 (n,); 0 where it has none."""
-    a, b, c, d, _, _ = drawing.views.T
-    magnification = np.sqrt(np.abs(a * d - b * c))
+    marks = drawing.marks
+    a, b, c, d, _, _ = drawing.views[marks["view"]].T
     step = lattice_step(drawing, _GUARD_BITS)
-    widths = drawing.marks["stroke_width"] * magnification[drawing.marks["view"]]
-    stroked: FloatArray = np.where(drawing.marks["painted"] & 2, np.round(widths / step) * step, 0.0)
+    widths = marks["stroke_width"] * np.sqrt(np.abs(a * d - b * c))
+    stroked: FloatArray = np.where(marks["painted"] & STROKED, np.round(widths / step) * step, 0.0)
     return stroked
