@@ -1,0 +1,1 @@
+"""Benchmarks: what things cost, as ratios within one run."""

@@ -11,9 +11,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
+import numpy as np
 import pytest
 from hypothesis import settings
+from PIL import Image
 
+from mothseed.arrays import ByteArray
 from mothseed.cli import main
 
 settings.register_profile("steady", derandomize=True, deadline=None, max_examples=60)
@@ -31,6 +34,12 @@ SPOTS = """
 """
 
 WriteSketch = Callable[..., Path]
+
+
+def pixels_of(path: str | Path) -> ByteArray:
+    """The pixels of an image file."""
+    with Image.open(path) as image:
+        return np.asarray(image)
 
 
 @pytest.fixture

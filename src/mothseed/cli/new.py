@@ -9,20 +9,23 @@ from mothseed.cli import console
 
 EXAMPLE = "mothseed new lamplight.py"
 
-_STARTER = '''"""A first sketch: moths that never were, around a light."""
+_STARTER = '''"""A first sketch: wings around a light."""
 
 from mothseed import Palette, artwork, dial
 
 
 @artwork(width=200, height=200, unit="mm", paper="#131a2b")
-def picture(sheet, chance, *, count=dial(9, 1, 40, help="wings around the light"), tilt=dial(24, -80, 80)):
-    palette = Palette(["#e8b44f", "#d98a5b", "#9c8fb0", "#5d7a8c"])
+def picture(sheet, chance, *, count=dial(21, 1, 60, help="wings around the light"), tilt=dial(28, -80, 80)):
+    palette = Palette(["#e8b44f", "#d9715b", "#9c6fb0", "#4d7a9c"])
     light = sheet.centred()
-    light.circle(0, 0, 14, fill="#fdf3cf")
-    for place in light.ring(count, radius=58):
-        wing = place.frame(turn=tilt + chance("tilt", place.index).between(-12, 12))
-        wing.ellipse(0, 0, 11, 30, fill=palette.pick(chance("tint", place.index)), opacity=0.85)
-        wing.circle(0, -14, 3, fill="#131a2b")
+    for layer in range(40):
+        light.circle(0, 0, 10 + layer * 1.6, fill="#f7d488", opacity=0.02)
+    for place in light.ring(count, radius=56):
+        wing = place.frame(turn=tilt + chance("tilt", place.index).bell(0, 7))
+        reach = chance("reach", place.index).between(24, 36)
+        wing.ellipse(0, 0, 8, reach, fill=palette.pick(chance("tint", place.index)), opacity=0.7)
+        wing.ellipse(0, -reach * 0.5, 2.4, 3, fill="#131a2b", stroke="#fdf3cf", stroke_width=0.6)
+    light.circle(0, 0, 9, fill="#fdf3cf")
 '''
 
 

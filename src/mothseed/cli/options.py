@@ -100,8 +100,8 @@ def positive_whole(text: str) -> int:
 
 def picture_path(path: Path) -> Path:
     """The path of a picture to write; raises UsageError for one that is no PNG file."""
+    if path.is_dir():
+        raise UsageError(f"{path} is a folder, not the name of a PNG file", hint=f"write -o {path / 'picture.png'}")
     if path.suffix.lower() != ".png":
         raise UsageError(f"{path} is not the name of a PNG file", hint=f"write -o {path.with_suffix('.png')}")
-    if path.is_dir():
-        raise UsageError(f"{path} is a folder", hint=f"write -o {path / 'picture.png'}")
     return path

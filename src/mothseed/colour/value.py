@@ -54,10 +54,10 @@ class Colour(NamedTuple):
 
 def as_colour(given: object) -> Colour:
     """A colour from what an artist may write: a Colour, a CSS string, or three or four numbers from 0 to 1."""
-    if isinstance(given, Colour):
-        return given
     if isinstance(given, str):
         return _parsed(given)
+    if isinstance(given, Colour):
+        return given
     if isinstance(given, tuple | list) and len(given) in (3, 4) and all(isinstance(p, int | float) for p in given):
         return Colour.checked(*given)
     raise SketchError(

@@ -20,7 +20,7 @@ def drawer(
     grain = chance("grain")
     for _ in range(90):
         y = grain.between(0, sheet.height)
-        bow = [(x, y + grain.bell(0, 0.5)) for x in range(-10, 260, 30)]
+        bow = [(x, y + grain.bell(0, 0.5)) for x in range(-10, 290, 30)]
         sheet.path(
             smooth(bow), fill=None, stroke=grain.pick(["#2f241f", "#6a5446"]), stroke_width=grain.between(0.1, 0.6), opacity=0.4
         )

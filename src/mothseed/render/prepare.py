@@ -15,7 +15,7 @@ from mothseed.render.primitives import ALONE, CLOSES_GROUP, DISC, OPENS_GROUP, P
 from mothseed.render.stroke import close_contour, draw_stroke, draw_to, edges_of_stroke, start_contour
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, POLYLINE, RECT, Drawing
 from mothseed.sheet.resolved import mark_matrices, stroke_widths
-from mothseed.sheet.style import COLOUR_STEPS, FILLED, STROKED
+from mothseed.sheet.style import FILLED, STROKED
 
 _SMALLEST_DISC = 2.0
 """Radius in pixels below which the distance formula of discs is off by more than 1/50; smaller ones become polygons."""
@@ -71,7 +71,7 @@ def prepared(drawing: Drawing, scale: float) -> Primitives:
 def _colours(drawing: Drawing, together: npt.NDArray[np.bool]) -> npt.NDArray[np.float32]:
     """Premultiplied colours of fills and strokes in turn, (2n, 4); opacity is in them unless a group has it."""
     marks = drawing.marks
-    parts = np.stack([marks["fill"], marks["stroke"]], axis=1).reshape(-1, 4) / COLOUR_STEPS
+    parts = np.stack([marks["fill"], marks["stroke"]], axis=1).reshape(-1, 4)
     opacity = np.repeat(np.where(together, 1.0, marks["opacity"]), 2)
     parts[:, 3] *= opacity
     parts[:, :3] *= parts[:, 3:]

@@ -100,7 +100,7 @@ def failure_text(fault: MothSeedError) -> str:
 def source_hashes(sketch: Sketch, pictures: frozenset[Path]) -> dict[str, str]:
     """Content hashes of the sketch, its own modules and the given pictures, by path relative to its folder."""
     hashes = {sketch.path.name: sketch.source_hash}
-    for file in [*sketch.modules(), *sorted(pictures)]:
+    for file in [*sketch.module_files(), *sorted(pictures)]:
         hashes[os.path.relpath(file, sketch.folder)] = file_hash(file) or ""
     return hashes
 

@@ -11,7 +11,6 @@ Seed = int | str
 _MOST_SEEDS = 1_000_000
 _LONGEST_WORD = 64
 _RANGE = re.compile(r"(\d+)-(\d+)")
-_WORD = re.compile(r"[^\W\d][\w-]*")
 
 
 def parse_seeds(text: str) -> list[Seed]:
@@ -40,7 +39,7 @@ def parse_seed(text: str) -> Seed:
     """
     if text.isdecimal() and text.isascii():
         return int(text)
-    if _WORD.fullmatch(text) and len(text) <= _LONGEST_WORD:
+    if text.replace("-", "_").isidentifier() and text[0] != "-" and len(text) <= _LONGEST_WORD:
         return text
     raise UsageError(
         f'seeds: "{text}" is neither a whole number nor a word', hint="write numbers, ranges and words: 1-24,40,lamp"

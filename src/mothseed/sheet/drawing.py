@@ -22,8 +22,8 @@ MARK = np.dtype([
     ("linecap", "u1"),
     ("linejoin", "u1"),
     ("painted", "u1"),  # FILLED and STROKED
-    ("fill", "<u2", (4,)),  # sRGB and alpha in steps of 1/65535
-    ("stroke", "<u2", (4,)),
+    ("fill", "<f4", (4,)),  # sRGB and alpha, 0 to 1
+    ("stroke", "<f4", (4,)),
     ("stroke_width", "<f8"),  # in the units of the view
     ("opacity", "<f8"),
 ])  # fmt: skip

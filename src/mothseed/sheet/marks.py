@@ -15,8 +15,8 @@ from mothseed.colour.value import Colour, as_colour
 from mothseed.errors import SketchError
 from mothseed.geometry.outline import Outline, as_points, through
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, KIND_NAMES, LINE_SEGMENT, MARK, PATH, POLYGON, POLYLINE, RECT
-from mothseed.sheet.recorder import PaintKey, Recorder, pack_head
-from mothseed.sheet.style import COLOUR_STEPS, FILLED, PAINT_NAMES, STROKED, Paint, Style
+from mothseed.sheet.recorder import Recorder, pack_head
+from mothseed.sheet.style import FILLED, PAINT_NAMES, STROKED, Paint, Style, repainted
 
 _PLACE_NAMES = {
     CIRCLE: ("x", "y", "radius"),
@@ -26,9 +26,6 @@ _PLACE_NAMES = {
 }
 _FIRST_LENGTH = {CIRCLE: 2, ELLIPSE: 2, RECT: 2, LINE_SEGMENT: 4}
 """From which of its numbers on a kind takes lengths, which are never negative."""
-
-_MOST_PAINTS = 4096
-"""Variations of a style that are kept ready; a sketch with a paint for each shape would otherwise fill memory."""
 
 Numbers = npt.ArrayLike
 
@@ -41,14 +38,13 @@ class Marks:
     paint that cannot be.
     """
 
-    __slots__ = ("_images", "_paint", "_paints", "_recorder", "_style")
+    __slots__ = ("_images", "_paint", "_recorder", "_style")
 
     _recorder: Recorder
     _images: tuple[int, ...]
     """Numbers of the views that each shape is drawn on: several under symmetry."""
     _style: Style
     _paint: bytes
-    _paints: dict[PaintKey, bytes]
 
     # One at a time
 
@@ -104,7 +100,7 @@ class Marks:
     # How they are recorded
 
     def _mark(self, kind: int, a: float, b: float, c: float, d: float, paint: Paint, outline: int = 0) -> None:
-        packed = self._packed(paint) if paint else self._paint
+        packed = repainted(self._paint, paint) if paint else self._paint
         try:
             total = a + b + c + d
             # Infinity and NaN are the numbers that differ from themselves or leave something when taken from themselves.
@@ -118,19 +114,6 @@ class Marks:
 
     def _outlined(self, kind: int, outline: Outline, paint: Paint) -> None:
         self._mark(kind, 0.0, 0.0, 0.0, 0.0, paint, self._recorder.add_outline(outline))
-
-    def _packed(self, paint: Paint) -> bytes:
-        key = (*paint, *paint.values())
-        try:
-            packed = self._paints.get(key)
-        except TypeError:  # something in it cannot be looked up; whether it can be painted with is told by the style
-            return self._style.packed(paint)
-        if packed is None:
-            packed = self._style.packed(paint)
-            if len(self._paints) >= _MOST_PAINTS:
-                self._paints.clear()
-            self._paints[key] = packed
-        return packed
 
     def _refuse_fill(self, kind: int, paint: Any) -> None:
         name = KIND_NAMES[kind]
@@ -154,12 +137,11 @@ class Marks:
                 return SketchError(f"{call}: {name} is a number (got {number!r})")
             if not _is_finite(number):
                 hint = "look for a division by 0, or a logarithm or root of a negative number"
-                return SketchError(
-                    f"{call}: {name} is not finite (got {number if isinstance(number, float) else 'a number beyond all floats'})",
-                    hint=hint,
-                )
+                shown = number if isinstance(number, float) else "a whole number beyond all floats"
+                return SketchError(f"{call}: {name} is not finite (got {shown})", hint=hint)
             if position >= _FIRST_LENGTH[kind] and float(number) < 0:
-                return SketchError(f"{call}: {name} is 0 or more (got {number})", hint="write abs(...) or max(0, ...)")
+                hint = "write abs(...) or max(0, ...)"
+                return SketchError(f"{call}: {name} is 0 or more (got {number})", hint=hint)
         return SketchError(f"{call}: its numbers are too large to draw ({', '.join(map(str, numbers))})")
 
     def _many(self, kind: int, numbers: tuple[Numbers, ...], paint: dict[str, Any]) -> None:
@@ -186,9 +168,9 @@ class Marks:
     def _paint_rows(self, call: str, rows: RecordArray, paint: dict[str, Any]) -> None:
         """Fill the paint columns: what is one for all by way of a style, what differs column by column."""
         varied = {name: value for name, value in paint.items() if _is_varied(name, value)}
-        shared = self._style.but({name: value for name, value in paint.items() if name not in varied})
+        shared = repainted(self._paint, {name: value for name, value in paint.items() if name not in varied})
         head = MARK.fields["linecap"][1]  # type: ignore[index]
-        rows.view(np.uint8).reshape(len(rows), MARK.itemsize)[:, head:] = np.frombuffer(shared.packed(), np.uint8)
+        rows.view(np.uint8).reshape(len(rows), MARK.itemsize)[:, head:] = np.frombuffer(shared, np.uint8)
         for name, value in varied.items():
             match name:
                 case "fill" | "stroke":
@@ -232,8 +214,8 @@ def _column(call: str, name: str, values: Numbers) -> npt.NDArray[np.float64]:
     return column
 
 
-def _colour_column(call: str, name: str, colours: Any, count: int) -> npt.NDArray[np.uint16]:
-    """uint16 (count, 4) from colours one by one or from an array."""
+def _colour_column(call: str, name: str, colours: Any, count: int) -> npt.NDArray[np.float64]:
+    """float64 (count, 4) from colours one by one or from an array."""
     if isinstance(colours, np.ndarray) and colours.dtype.kind == "f" and colours.ndim == 2:
         array = colours
     else:
@@ -244,4 +226,4 @@ def _colour_column(call: str, name: str, colours: Any, count: int) -> npt.NDArra
         raise SketchError(f"{call}: colours of {name} are numbers from 0 to 1", hint="divide by 255")
     parts = np.ones((count, 4))
     parts[:, : array.shape[1]] = array
-    return np.floor(parts * COLOUR_STEPS + 0.5).astype(np.uint16)
+    return parts

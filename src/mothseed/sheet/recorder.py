@@ -11,12 +11,12 @@ from mothseed.colour.value import Colour
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.outline import Outline
 from mothseed.sheet.drawing import MARK, Drawing
-from mothseed.sheet.style import Style
 
 pack_head = Struct("<4dIIB").pack
 """The first part of a MARK record: place, view, outline, kind. A packed style is the rest."""
 
-PaintKey = tuple[object, ...]
+_COLOUR_STEPS = 65535
+"""Colours are kept in steps finer than any screen shows and coarser than what processors disagree on."""
 
 
 class Recorder:
@@ -25,14 +25,13 @@ class Recorder:
     `marks` grows by whole MARK records, added to it as bytes: the cheapest way for Python to hand over a row of numbers.
     """
 
-    __slots__ = ("_outline_index", "_outlines", "_paints", "_views", "marks")
+    __slots__ = ("_outline_index", "_outlines", "_views", "marks")
 
     def __init__(self) -> None:
         self.marks = bytearray()
         self._views: list[Affine] = []
         self._outlines: list[Outline] = []
         self._outline_index: dict[int, int] = {}
-        self._paints: dict[Style, dict[PaintKey, bytes]] = {}
 
     def add_view(self, matrix: Affine) -> int:
         """The number under which marks refer to a view with this map to the sheet."""
@@ -53,12 +52,11 @@ class Recorder:
         """Many marks at once: MARK (n,)."""
         self.marks += rows.tobytes()
 
-    def paints_of(self, style: Style) -> dict[PaintKey, bytes]:
-        """The packed variations of a style that were used so far."""
-        return self._paints.setdefault(style, {})
-
     def drawing(self, width: float, height: float, unit: str, paper: Colour) -> Drawing:
         """All that was recorded, as arrays that no longer change."""
-        marks = np.frombuffer(bytes(self.marks), dtype=MARK)
+        marks = np.frombuffer(self.marks, dtype=MARK).copy()
+        for paint in ("fill", "stroke"):
+            marks[paint] = np.round(marks[paint] * np.float32(_COLOUR_STEPS)) / np.float32(_COLOUR_STEPS)
+        marks.flags.writeable = False
         views = np.array(self._views, dtype=np.float64).reshape(-1, 6)
         return Drawing(width, height, unit, paper, marks, views, tuple(self._outlines))

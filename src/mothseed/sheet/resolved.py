@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from mothseed.arrays import FloatArray
 from mothseed.errors import SketchError
-from mothseed.sheet.drawing import CIRCLE, ELLIPSE, KIND_NAMES, LINE_SEGMENT, RECT, Drawing
+from mothseed.sheet.drawing import CIRCLE, KIND_NAMES, LINE_SEGMENT, Drawing
 from mothseed.sheet.style import STROKED
 
 _FARTHEST = 1e15
@@ -18,7 +20,8 @@ coarse that the last bit of somebody's sine, which is 2**23 times finer, hardly 
 
 def lattice_step(drawing: Drawing, bits: int) -> float:
     """A power of two that divides the longer side of the sheet into about 2**bits steps."""
-    return float(2.0 ** (np.ceil(np.log2(max(drawing.width, drawing.height))) - bits))
+    _, exponent = math.frexp(max(drawing.width, drawing.height))
+    return math.ldexp(1.0, exponent - bits)
 
 
 def mark_matrices(drawing: Drawing) -> FloatArray:
@@ -30,22 +33,13 @@ def mark_matrices(drawing: Drawing) -> FloatArray:
     marks = drawing.marks
     kind, place = marks["kind"], marks["place"]
     x, y, u, v = place.T
-    local = np.zeros((len(marks), 6))
-    local[:, 0] = local[:, 3] = 1.0
-    round_or_square = (kind == CIRCLE) | (kind == ELLIPSE) | (kind == RECT)
-    local[round_or_square, 0] = u[round_or_square]
-    local[round_or_square, 3] = np.where(kind == CIRCLE, u, v)[round_or_square]
-    segment = kind == LINE_SEGMENT
-    local[segment, 0] = (u - x)[segment]
-    local[segment, 1] = (v - y)[segment]
-    local[segment, 3] = 0.0
-    placed = round_or_square | segment
-    local[placed, 4], local[placed, 5] = x[placed], y[placed]
-
+    is_segment, is_outline = kind == LINE_SEGMENT, kind > LINE_SEGMENT
+    p = np.where(is_outline, 1.0, np.where(is_segment, u - x, u))
+    q = np.where(is_segment, v - y, 0.0)
+    s = np.where(is_outline, 1.0, np.where(is_segment, 0.0, np.where(kind == CIRCLE, u, v)))
     a, b, c, d, e, f = drawing.views[marks["view"]].T
-    p, q, r, s, t, w = local.T
     with np.errstate(over="ignore", invalid="ignore"):
-        parts = [a * p + c * q, b * p + d * q, a * r + c * s, b * r + d * s, a * t + c * w + e, b * t + d * w + f]
+        parts = [a * p + c * q, b * p + d * q, c * s, d * s, a * x + c * y + e, b * x + d * y + f]
     matrices = np.stack(parts, axis=1)
     beyond = ~(np.abs(matrices) < _FARTHEST).all(axis=1)
     if beyond.any():

@@ -6,7 +6,6 @@ import difflib
 import math
 from collections.abc import Mapping
 from struct import Struct
-from types import MappingProxyType
 from typing import Any, NamedTuple, TypedDict
 
 from mothseed.colour.value import Colour, as_colour
@@ -18,9 +17,12 @@ LINEJOINS = ("miter", "round", "bevel")
 FILLED, STROKED = 1, 2
 """Flags of a mark's `painted`."""
 
-COLOUR_STEPS = 65535
-_NO_COLOUR = (0, 0, 0, 0)
-_pack = Struct("<BBB4H4Hdd").pack
+_NO_COLOUR = (0.0, 0.0, 0.0, 0.0)
+_pack_style = Struct("<BBB4f4fdd").pack
+_put_colour = Struct("<4f").pack_into
+_put_number = Struct("<d").pack_into
+_CAP_PLACE, _JOIN_PLACE, _PAINTED_PLACE, _FILL_PLACE, _STROKE_PLACE, _WIDTH_PLACE, _OPACITY_PLACE = 0, 1, 2, 3, 19, 35, 43
+"""Where each paint lies in a packed style."""
 
 
 class Paint(TypedDict, total=False):
@@ -51,41 +53,60 @@ class Style(NamedTuple):
         """
         return self._replace(**{name: _checked(name, value) for name, value in paint.items()})
 
-    def packed(self, paint: Mapping[str, Any] = MappingProxyType({})) -> bytes:
-        """The style, with some of its paint changed as by `but`, as the tail of a mark's record; see `MARK`.
-
-        Every shape in a paint of its own comes through here, so it makes no style in between.
-        """
+    def packed(self) -> bytes:
+        """The style as the tail of a mark's record; see `MARK`."""
         fill, stroke, stroke_width, opacity, linecap, linejoin = self
-        for name, value in paint.items():
-            match name:
-                case "fill":
-                    fill = value if type(value) is Colour else _checked(name, value)
-                case "stroke":
-                    stroke = value if type(value) is Colour else _checked(name, value)
-                case "opacity":
-                    opacity = _checked(name, value)
-                case _:
-                    return self.but(paint).packed()
-        return _pack(
+        return _pack_style(
             LINECAPS.index(linecap),
             LINEJOINS.index(linejoin),
             (FILLED if fill is not None else 0) | (STROKED if stroke is not None else 0),
-            *(_NO_COLOUR if fill is None else _whole_parts(fill)),
-            *(_NO_COLOUR if stroke is None else _whole_parts(stroke)),
+            *(fill or _NO_COLOUR),
+            *(stroke or _NO_COLOUR),
             stroke_width,
             opacity,
         )
 
 
+def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray:
+    """A packed style with some of its paint changed, as `Style.but` would change it.
+
+    Every shape with paint of its own comes through here: it patches the record, makes no style in between, and looks closely
+    only at what is not of the plainest kind.
+    """
+    record = bytearray(packed)
+    try:
+        for name, value in paint.items():
+            if name == "fill":
+                if value is None:
+                    record[_PAINTED_PLACE] &= ~FILLED
+                else:
+                    record[_PAINTED_PLACE] |= FILLED
+                    _put_colour(record, _FILL_PLACE, *(value if type(value) is Colour else as_colour(value)))
+            elif name == "stroke":
+                if value is None:
+                    record[_PAINTED_PLACE] &= ~STROKED
+                else:
+                    record[_PAINTED_PLACE] |= STROKED
+                    _put_colour(record, _STROKE_PLACE, *(value if type(value) is Colour else as_colour(value)))
+            elif name == "stroke_width":
+                plain = type(value) is float and 0 <= value < math.inf
+                _put_number(record, _WIDTH_PLACE, value if plain else _checked(name, value))
+            elif name == "opacity":
+                plain = type(value) is float and 0 <= value <= 1
+                _put_number(record, _OPACITY_PLACE, value if plain else _checked(name, value))
+            elif name == "linecap":
+                record[_CAP_PLACE] = LINECAPS.index(_checked(name, value))
+            elif name == "linejoin":
+                record[_JOIN_PLACE] = LINEJOINS.index(_checked(name, value))
+            else:
+                _checked(name, value)
+    except SketchError:
+        _checked(name, value)  # tells of a colour with the name of the paint it was given for
+        raise
+    return record
+
+
 PAINT_NAMES = Style._fields
-
-
-def _whole_parts(colour: Colour) -> tuple[int, int, int, int]:
-    """A colour in steps of 1/65535, finer than any screen and coarser than what processors disagree on."""
-    red, green, blue, alpha = colour
-    steps = COLOUR_STEPS
-    return int(red * steps + 0.5), int(green * steps + 0.5), int(blue * steps + 0.5), int(alpha * steps + 0.5)
 
 
 def _checked(name: str, value: object) -> Any:

@@ -42,7 +42,7 @@ class View(Marks):
         """Make an empty view one with these maps to the sheet and this area, in this view's style."""
         recorder = self._recorder
         view._recorder = recorder
-        view._style, view._paint, view._paints = self._style, self._paint, self._paints
+        view._style, view._paint = self._style, self._paint
         view._matrices = matrices
         view._images = tuple([recorder.add_view(matrix) for matrix in matrices])
         view.left, view.top, view.width, view.height = area
@@ -89,7 +89,7 @@ class View(Marks):
         for owner in type(self).__mro__:
             for name in getattr(owner, "__slots__", ()):
                 setattr(twin, name, getattr(self, name))
-        twin._style, twin._paint, twin._paints = style, style.packed(), self._recorder.paints_of(style)
+        twin._style, twin._paint = style, style.packed()
         return twin
 
     def mirrored(self, axis: float = 90.0) -> View:
@@ -236,7 +236,7 @@ class Sheet(View):
     def __init__(self, width: float, height: float, unit: str, paper: Colour) -> None:
         style = Style()
         self._recorder = Recorder()
-        self._style, self._paint, self._paints = style, style.packed(), self._recorder.paints_of(style)
+        self._style, self._paint = style, style.packed()
         self._on(self, (Affine(),), (0.0, 0.0, float(width), float(height)))
         self.unit = unit
         self.paper = paper

@@ -21,9 +21,12 @@ def explained(fault: BaseException, is_own: OwnFile) -> MothSeedError:
 
     One of ours keeps its kind, words and remedy; any other becomes a SketchError with Python's words.
     """
-    if isinstance(fault, SyntaxError) and fault.filename and is_own(Path(fault.filename)):
-        file, line = Path(fault.filename), fault.lineno or 1
-        return SketchError(f"this is not Python: {fault.msg}", place=Place(file, line, _line_text(file, line)))
+    if isinstance(fault, SyntaxError):
+        where = None
+        if fault.filename and is_own(Path(fault.filename)):
+            file, line = Path(fault.filename), fault.lineno or 1
+            where = Place(file, line, _line_text(file, line))
+        return SketchError(f"this is not Python: {fault.msg}", place=where)
     frame, line = _deepest(fault.__traceback__, is_own)
     place = None
     if frame is not None:

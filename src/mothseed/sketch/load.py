@@ -28,8 +28,10 @@ class Sketch:
     artwork: Artwork
     source_hash: str
     """content hash of the file as it was loaded"""
-    pictures: frozenset[Path] = field(default=frozenset(), repr=False)
+    pictures: frozenset[Path] = field(repr=False)
     """pictures that were read while it was loaded"""
+    modules: dict[str, ModuleType] = field(repr=False)
+    """the sketch as a module, and those of its folder that it has imported so far, by name"""
 
     @property
     def name(self) -> str:
@@ -45,13 +47,14 @@ class Sketch:
         """Whether a file is the sketch itself or a module of its folder, rather than a library."""
         return _is_own_code(file, self.folder)
 
-    def modules(self) -> list[Path]:
-        """Files of its own folder that it has imported so far, itself not among them."""
-        return [file for file in _own_files(self.folder) if file != self.path]
+    def module_files(self) -> list[Path]:
+        """The files of the modules that it has imported from its folder so far."""
+        files = {Path(module.__file__) for module in self.modules.values() if module.__file__}
+        return sorted(files - {self.path})
 
 
 def load_sketch(path: str | Path) -> Sketch:
-    """Load a sketch from its file; it may import modules from its own folder.
+    """Load a sketch from its file; it may import modules from its own folder, and gets them as they are now.
 
     Raises UsageError where there is no such file, SketchError, with the line, where it does not run, is not Python, or has
     no artwork or more than one.
@@ -65,31 +68,37 @@ def load_sketch(path: str | Path) -> Sketch:
         raise UsageError(f"{path} is a folder, not a sketch", hint="name the .py file in it") from None
     except OSError as fault:
         raise UsageError(f"{path} cannot be read: {fault.strerror}") from None
-    _forget_modules_of(path.parent)
     module = ModuleType(_MODULE_PREFIX + path.stem)
     module.__file__ = str(path)
-    sys.modules[module.__name__] = module
-    with running_code_of(path.parent), watching_pictures() as pictures:
+    modules = {module.__name__: module}
+    with running_code_of(path.parent, modules), watching_pictures() as pictures:
         try:
             exec(compile(source, str(path), "exec", dont_inherit=True), module.__dict__)  # noqa: S102  # running it is the point
         except (Exception, SystemExit) as fault:
             raise explained(fault, lambda file: _is_own_code(file, path.parent)) from fault
-    return Sketch(path, _only_artwork(module, path), content_hash(source), frozenset(pictures))
+    return Sketch(path, _only_artwork(module, path), content_hash(source), frozenset(pictures), modules)
 
 
 @contextlib.contextmanager
-def running_code_of(folder: Path) -> Iterator[None]:
-    """While a sketch's own code runs: its folder is importable, no compiled files are left in it, what it prints goes to
-    standard error, as standard output is for results.
+def running_code_of(folder: Path, modules: dict[str, ModuleType]) -> Iterator[None]:
+    """While a sketch's own code runs: its folder is importable, and its modules, with what it imports, are in `modules`.
+
+    Afterwards Python has forgotten them, so that sketches of two folders, or one that was changed, never get each other's.
+    No compiled files are left in the folder. What the sketch prints goes to standard error, as standard output is for
+    results.
     """
     before = sys.dont_write_bytecode
     sys.path.insert(0, str(folder))
+    sys.modules.update(modules)
     sys.dont_write_bytecode = True
     try:
         with contextlib.redirect_stdout(sys.stderr):
             yield
     finally:
         sys.dont_write_bytecode = before
+        modules.update(_own_modules(folder))
+        for name in modules:
+            sys.modules.pop(name, None)
         with contextlib.suppress(ValueError):
             sys.path.remove(str(folder))
 
@@ -109,22 +118,12 @@ def _only_artwork(module: ModuleType, path: Path) -> Artwork:
     return own[0]
 
 
-def _forget_modules_of(folder: Path) -> None:
-    """Modules of the folder that an earlier sketch imported may have changed since."""
-    for name, file in _modules_below(folder):
-        if _is_own_code(file, folder):
-            del sys.modules[name]
-
-
-def _own_files(folder: Path) -> list[Path]:
-    return sorted({file for _, file in _modules_below(folder) if _is_own_code(file, folder)})
-
-
-def _modules_below(folder: Path) -> list[tuple[str, Path]]:
-    """Name and file of every loaded module whose file lies below a folder."""
+def _own_modules(folder: Path) -> dict[str, ModuleType]:
+    """The loaded modules whose files are a sketch's own code, by name."""
     start = f"{folder}{os.sep}"
-    files = ((name, getattr(module, "__file__", None)) for name, module in list(sys.modules.items()))
-    return [(name, Path(file)) for name, file in files if isinstance(file, str) and file.startswith(start)]
+    files = {name: str(getattr(module, "__file__", "")) for name, module in list(sys.modules.items())}
+    below = {name: Path(file) for name, file in files.items() if file.startswith(start)}
+    return {name: sys.modules[name] for name, file in below.items() if _is_own_code(file, folder)}
 
 
 def _is_own_code(file: Path, folder: Path) -> bool:

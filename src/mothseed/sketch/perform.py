@@ -48,7 +48,7 @@ def perform(
     values = dial_values(artwork.dials, dials or {})
     sheet = Sheet(artwork.width, artwork.height, artwork.unit, artwork.paper)
     chance = Chance(seed, reseeds)
-    with running_code_of(sketch.folder), watching_pictures() as pictures:
+    with running_code_of(sketch.folder, sketch.modules), watching_pictures() as pictures:
         try:
             artwork.function(sheet, chance, **values)
         except (Exception, SystemExit) as fault:

@@ -1,0 +1,162 @@
+"""Run all benchmarks: python -m benchmarks [-o results.json].
+
+Times are the best of several rounds; what is compared is timed in turns within a round, as machines drift.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import platform
+import tempfile
+import time
+from collections.abc import Callable
+from functools import partial
+from importlib.metadata import version
+from pathlib import Path
+from typing import Any
+
+from benchmarks.scenes import SIDE, Scene, all_scenes
+from mothseed import Chance, Colour
+from mothseed.render import prepare_renderer, rendered
+from mothseed.render.png import encoded
+from mothseed.series import Request, make_series
+from mothseed.sheet import Sheet, fingerprint
+from mothseed.sketch import load_sketch, perform
+
+ROUNDS = 5
+DEMO = Path(__file__).parents[1] / "src" / "mothseed" / "demo"
+
+
+def timed(call: Callable[[], Any]) -> float:
+    """Milliseconds of one call."""
+    started = time.perf_counter()
+    call()
+    return (time.perf_counter() - started) * 1000
+
+
+def best(calls: dict[str, Callable[[], Any]], rounds: int = ROUNDS) -> dict[str, float]:
+    """The best time of each call, all called in turn in each round."""
+    times: dict[str, list[float]] = {name: [] for name in calls}
+    for _ in range(rounds):
+        for name, call in calls.items():
+            times[name].append(timed(call))
+    return {name: min(each) for name, each in times.items()}
+
+
+def _recorded(scene: Scene) -> None:
+    scene.ours().drawing()
+
+
+def scene_table() -> dict[str, dict[str, float]]:
+    """Each scene: recording, rendering on one and two threads, encoding, and the other library's plain loop."""
+    table = {}
+    print(f"{'scene':40}{'record':>8}{'1 thr.':>8}{'2 thr.':>8}{'png':>6}{'whole':>8}{'aggdraw':>9}{'ratio':>7}  milliseconds")
+    for scene in all_scenes():
+        drawing = scene.ours().drawing()
+        pixels = rendered(drawing, SIDE)
+        row = best(
+            {
+                "record": partial(_recorded, scene),
+                "one thread": partial(rendered, drawing, SIDE, 1),
+                "two threads": partial(rendered, drawing, SIDE, 2),
+                "encode": partial(encoded, pixels),
+                "aggdraw": scene.theirs,
+            }
+        )
+        row["whole"] = row["record"] + row["one thread"]
+        row["ratio"] = row["aggdraw"] / row["whole"]
+        table[scene.name] = row
+        print(
+            f"{scene.name + ' ' + scene.what:40}{row['record']:8.0f}{row['one thread']:8.0f}{row['two threads']:8.0f}"
+            f"{row['encode']:6.0f}{row['whole']:8.0f}{row['aggdraw']:9.0f}{row['ratio']:7.2f}"
+        )
+    return table
+
+
+def small_costs() -> dict[str, float]:
+    """Microseconds of one call of what a sketch calls most."""
+    sheet = Sheet(100, 100, "mm", Colour(1, 1, 1))
+    frame = sheet.frame(3, 4, turn=30)
+    tint = Colour(0.1, 0.2, 0.3)
+    chance = Chance(7)
+    stream = chance("stream")
+    count = 20_000
+    numbers = iter(range(10**9))
+    fades = (1 / (number + 1) for number in range(10**9))
+
+    def loop(call: Callable[[], Any]) -> Callable[[], None]:
+        def run() -> None:
+            for _ in range(count):
+                call()
+
+        return run
+
+    costs = best(
+        {
+            "nothing": loop(lambda: None),
+            "record a circle": loop(lambda: frame.circle(1.5, 2.5, 3.0)),
+            "record a circle with paint": loop(lambda: frame.circle(1.5, 2.5, 3.0, fill=tint, opacity=0.4)),
+            "record a circle in a paint of its own": loop(lambda: frame.circle(1.5, 2.5, 3.0, fill=tint, opacity=next(fades))),
+            "record a line with paint": loop(lambda: frame.line(1.0, 2.0, 3.0, 4.0, stroke="#123", stroke_width=0.3)),
+            "make a turned frame": loop(lambda: sheet.frame(1.0, 2.0, turn=35.0)),
+            "draw between": loop(lambda: stream.between(3, 5)),
+            "draw whole": loop(lambda: stream.whole(1, 6)),
+            "open a branch": loop(lambda: chance("spot", next(numbers))),
+            "open a branch and draw once": loop(lambda: chance("mark", next(numbers)).between(0, 1)),
+        }
+    )
+    nothing = costs.pop("nothing")
+    result = {name: (cost - nothing) / count * 1000 for name, cost in costs.items()}
+    print("\nmicroseconds a call")
+    for name, cost in result.items():
+        print(f"  {name:42}{cost:6.2f}")
+    return result
+
+
+def demo_costs() -> dict[str, float]:
+    """Milliseconds of the stages of a demo plate 1000 pixels wide, and editions a second."""
+    sketch = load_sketch(DEMO / "specimen.py")
+    drawing = perform(sketch, 8).drawing
+    pixels = rendered(drawing, 1000)
+    costs = best(
+        {
+            "perform": lambda: perform(sketch, 8),
+            "render, one thread": lambda: rendered(drawing, 1000, threads=1),
+            "render, two threads": lambda: rendered(drawing, 1000, threads=2),
+            "encode": lambda: encoded(pixels),
+            "fingerprint": lambda: fingerprint(drawing),
+        }
+    )
+    print("\nspecimen plate, 1000 px wide, milliseconds")
+    for name, cost in costs.items():
+        print(f"  {name:42}{cost:6.1f}")
+    for workers in (1, 2):
+        with tempfile.TemporaryDirectory() as folder:
+            request = Request(sketch, tuple(range(1, 49)), {}, 1000, Path(folder), {})
+            seconds = timed(partial(make_series, request, workers)) / 1000
+        costs[f"editions a second, {workers} workers"] = 48 / seconds
+        print(f"  {f'editions a second, workers: {workers}':42}{48 / seconds:6.1f}")
+    return costs
+
+
+def main() -> None:
+    """Run everything and, where asked, write it down with the machine and the versions."""
+    parser = argparse.ArgumentParser(prog="python -m benchmarks")
+    parser.add_argument("-o", type=Path, metavar="FILE", help="write the results as JSON")
+    arguments = parser.parse_args()
+    prepare_renderer()
+    results = {
+        "machine": {"processor": platform.machine(), "cores": os.cpu_count(), "python": platform.python_version()},
+        "versions": {name: version(name) for name in ("mothseed", "numpy", "numba", "Pillow", "aggdraw")},
+        "scenes": scene_table(),
+        "microseconds": small_costs(),
+        "demo": demo_costs(),
+    }
+    if arguments.o:
+        arguments.o.write_text(json.dumps(results, indent=2) + "\n")
+
+
+if __name__ == "__main__":
+    main()

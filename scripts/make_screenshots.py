@@ -1,0 +1,119 @@
+"""Make the pictures of docs/screenshots anew, from the demo data.
+
+    python scripts/make_screenshots.py
+
+Pictures come from the installed program; the view of a terminal is its real output, in a terminal window on a virtual
+screen, for which Debian's packages xvfb, xterm and imagemagick are needed. Without them that one picture is left as it is.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from PIL import Image
+
+ROOT = Path(__file__).parents[1]
+SHOTS = ROOT / "docs" / "screenshots"
+PROGRAM = Path(sys.executable).with_name("mothseed")
+SIZE = (1280, 800)
+GROUND = "#e6e1d6"
+
+
+def main() -> None:
+    """Make all of them."""
+    SHOTS.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        mothseed(folder, "demo")
+        night = folder / "night-register"
+        on_one_ground([night / "specimen-0008.png", night / "moths" / "0010.png", night / "moths" / "0002.png"], "proof.png")
+        on_one_ground([night / "drawer-0003.png"], "drawer.png")
+        on_one_ground([night / "moths" / "contact.png"], "edition.png")
+        on_one_ground([night / "compare.png"], "compare.png")
+        mothseed(folder, "new", "lamplight.py")
+        mothseed(folder, "proof", "lamplight.py", "-o", "lamplight.png", "--width", "760px")
+        on_one_ground([folder / "lamplight.png"], "new.png")
+        shutil.rmtree(night / "moths")
+        terminal(night, "demo.png")
+
+
+def mothseed(folder: Path, *arguments: str) -> None:
+    """Run the program in a folder."""
+    subprocess.run([PROGRAM, *arguments], cwd=folder, check=True, stdout=subprocess.DEVNULL)
+
+
+def on_one_ground(files: list[Path], name: str) -> None:
+    """Lay pictures side by side on a ground of the size of all screenshots."""
+    page = Image.new("RGB", SIZE, GROUND)
+    room = (SIZE[0] - 40 * (len(files) + 1)) // len(files), SIZE[1] - 80
+    images = []
+    for file in files:
+        with Image.open(file) as image:
+            shrunk = image.convert("RGB")
+            shrunk.thumbnail(room, Image.Resampling.LANCZOS)
+            images.append(shrunk)
+    gap = (SIZE[0] - sum(image.width for image in images)) // (len(images) + 1)
+    x = gap
+    for image in images:
+        page.paste(image, (x, (SIZE[1] - image.height) // 2))
+        x += image.width + gap
+    page.save(SHOTS / name, optimize=True)
+
+
+def terminal(folder: Path, name: str) -> None:
+    """A terminal in which the program makes a series, catches a mistake, and compares."""
+    if not all(map(shutil.which, ("Xvfb", "xterm", "import"))):
+        print(f"{name} is left as it is: Xvfb, xterm and ImageMagick are needed for it", file=sys.stderr)
+        return
+    (folder / "slip.py").write_text(
+        "from mothseed import artwork, dial\n\n\n@artwork(width=60, height=40)\n"
+        "def slip(sheet, chance, *, size=dial(3)):\n    sheet.circle(30, 20, -size, fill='teal')\n"
+    )
+    lines = [
+        "mothseed edition specimen.py --seeds 1-24 -o moths",
+        "mothseed edition specimen.py --seeds 1-24,lamp -o moths",
+        "mothseed compare specimen-0008.png specimen-0008-flat.png",
+        "mothseed proof specimen.py --set spotz=4",
+        "mothseed proof slip.py --seed 7",
+    ]
+    script = folder / "show.sh"
+    script.write_text(
+        "export PS1=''; clear\n"
+        + "".join(f"printf '\\033[1;33m$\\033[0m {line}\\n'; {line}; echo\n" for line in lines)
+        + "sleep 60\n"
+    )
+    display = ":97"
+    environment = {**os.environ, "DISPLAY": display, "PATH": f"{PROGRAM.parent}:{os.environ['PATH']}"}
+    screen = subprocess.Popen(["Xvfb", display, "-screen", "0", f"{SIZE[0]}x{SIZE[1]}x24"], stderr=subprocess.DEVNULL)
+    try:
+        time.sleep(1.5)
+        look = [
+            "-fa",
+            "DejaVu Sans Mono",
+            "-fs",
+            "12",
+            "-bg",
+            "#171a2b",
+            "-fg",
+            "#e9e2d3",
+            "-b",
+            "18",
+            "-geometry",
+            "124x42+0+0",
+        ]
+        window = subprocess.Popen(["xterm", *look, "-e", "bash", str(script)], env=environment, cwd=folder)
+        time.sleep(25)
+        subprocess.run(["import", "-window", "root", str(SHOTS / name)], env=environment, check=True)
+        window.terminate()
+    finally:
+        screen.terminate()
+
+
+if __name__ == "__main__":
+    main()

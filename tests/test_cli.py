@@ -1,0 +1,232 @@
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import shlex
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+import mothseed
+from mothseed.cli import compare, demo, edition, new, proof
+from mothseed.cli.lengths import output_size
+from mothseed.cli.main import parser
+from mothseed.errors import SketchError, UsageError
+from mothseed.render import pixel_hash, read_history
+from tests.conftest import Run, WriteSketch, pixels_of
+
+ROOT = Path(__file__).parents[1]
+COMMANDS = {"new": new, "proof": proof, "edition": edition, "compare": compare, "demo": demo}
+
+
+def test_every_command_has_help_an_example_that_parses_and_a_place_in_the_readme(run: Run) -> None:
+    action = next(a for a in parser()._actions if isinstance(a, argparse._SubParsersAction))
+    assert set(action.choices) == set(COMMANDS)
+    readme = (ROOT / "README.md").read_text()
+    for name, module in COMMANDS.items():
+        answer = run(name, "--help")
+        assert answer.status == 0
+        assert module.EXAMPLE in answer.out.replace("\n                ", " ").replace("\n", " ").replace("  ", " ")
+        words = shlex.split(module.EXAMPLE)
+        assert words[:2] == ["mothseed", name]
+        assert parser().parse_args(words[1:]).run is module.run
+        assert f"mothseed {name}" in readme
+
+
+def test_no_command_and_an_unknown_one_are_wrong_usage(run: Run) -> None:
+    assert run().status == 2
+    assert "COMMAND" in run().err
+    assert run("paint").status == 2
+    assert run("--version").out == f"mothseed {mothseed.__version__}\n"
+
+
+def test_a_proof_is_written_and_tells_path_seed_fingerprint_and_time(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch()
+    answer = run("proof", "spots.py", "--seed", "lamp", "--set", "count=3", "-o", "out/p.png", "--width", "240px")
+    history = json.loads(read_history(Path("out/p.png")) or "")
+    assert answer.status == 0
+    assert answer.err == ""
+    first, second, third = answer.out.splitlines()
+    assert first.startswith("out/p.png  240 x 160 px, 3 marks, ")
+    assert first.endswith(" s")
+    assert second == f"seed lamp, fingerprint {history['fingerprint']}"
+    assert third.startswith("tint = #")
+    assert history["dials"] == {"count": 3, "big": False}
+
+
+def test_a_proof_has_a_name_of_its_own_where_none_is_given(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch()
+    assert run("proof", "spots.py").out.startswith("spots-0001.png  1000 x 667 px")
+    assert Path("spots-0001.png").exists()
+
+
+def test_a_proof_reports_as_json(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch()
+    report = json.loads(run("proof", "spots.py", "--json", "--width", "90px", "--reseed", "spot=5").out)
+    assert report["file"] == "spots-0001.png"
+    assert (report["width"], report["height"], report["marks"]) == (90, 60, 5)
+    assert report["history"]["reseeds"] == {"spot": 5}
+
+
+def test_a_failing_sketch_is_told_so_that_it_can_be_mended_and_seen_again(run: Run, write_sketch: WriteSketch) -> None:
+    path = write_sketch("""
+        from mothseed import artwork, dial
+        @artwork(width=60, height=40)
+        def picture(sheet, chance, *, size=dial(3)):
+            sheet.circle(30, 20, -size)
+    """)
+    answer = run("proof", "spots.py", "--seed", "7", "--set", "size=4")
+    assert answer.status == 1
+    assert answer.out == ""
+    assert answer.err.splitlines() == [
+        "mothseed: circle: radius is 0 or more (got -4)",
+        f"  in {path}, line 4:",
+        "      sheet.circle(30, 20, -size)",
+        "  with seed 7, size=4",
+        "  write abs(...) or max(0, ...)",
+        "  to see it again: mothseed proof spots.py --seed 7 --set size=4",
+    ]
+    assert not list(path.parent.glob("*.png"))
+    with pytest.raises(SketchError, match="radius"):
+        run("proof", "spots.py", "--debug")
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [
+        (["proof", "none.py"], "there is no sketch"),
+        (["proof", "."], "is a folder, not a sketch"),
+        (["proof", "spots.py", "--set", "count"], "write name=value"),
+        (["proof", "spots.py", "--set", "count=x"], 'dial count: expected a whole number from 0 to 50, got "x"'),
+        (["proof", "spots.py", "--set", "size=3"], "has no dial size"),
+        (["proof", "spots.py", "--seed", "1-3"], '"1-3" is neither a whole number nor a word'),
+        (["proof", "spots.py", "--width", "wide"], '--width: "wide" is not a length'),
+        (["proof", "spots.py", "--width", "0px"], '--width: "0px" is not a length'),
+        (["proof", "spots.py", "--width", "50000px"], "a picture of 50000 x 33333 pixels cannot be made"),
+        (["proof", "spots.py", "--dpi", "-3"], "a number above 0 is needed"),
+        (["proof", "spots.py", "-o", "p.jpg"], "p.jpg is not the name of a PNG file"),
+        (["proof", "spots.py", "-o", "."], "is a folder, not the name of a PNG file"),
+        (["edition", "spots.py"], "--seeds"),
+        (["edition", "spots.py", "--seeds", "3-1"], "runs backwards"),
+        (["edition", "spots.py", "--seeds", "1", "--jobs", "0"], "a whole number from 1 on"),
+        (["compare", "a.png"], "the following arguments are required: B"),
+        (["new", "spots.py"], "spots.py is there already"),
+    ],
+)
+def test_wrong_usage_is_told_and_has_status_2(run: Run, write_sketch: WriteSketch, arguments: list[str], words: str) -> None:
+    path = write_sketch()
+    before = path.read_bytes()
+    answer = run(*arguments)
+    assert answer.status == 2
+    assert words in answer.err
+    assert answer.out == ""
+    assert path.read_bytes() == before
+
+
+@pytest.mark.parametrize(
+    ("width", "dpi", "pixels", "resolution"),
+    [
+        (None, None, 1000, None),
+        ("2400px", None, 2400, None),
+        ("2400", 150, 2400, 150),
+        ("10in", None, 3000, 300),
+        ("254mm", 100, 1000, 100),
+        ("2.54cm", 72, 72, 72),
+        (None, 200, 1600, 200),
+    ],
+)
+def test_sizes_of_output(width: str | None, dpi: float | None, pixels: int, resolution: float | None) -> None:
+    size = output_size(width, dpi, sheet_inches=8)
+    assert (size.pixels, size.dpi) == (pixels, resolution)
+
+
+@pytest.mark.parametrize("width", ["", "px", "-5px", "5pt", "1.5px", "nan", "1e3px"])
+def test_what_is_no_size_is_refused(width: str) -> None:
+    with pytest.raises(UsageError, match="--width"):
+        output_size(width or " ", None, 8)
+
+
+def test_an_edition_makes_a_series_with_its_contact_sheet(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch()
+    answer = run("edition", "spots.py", "--seeds", "1-3,lamp", "--width", "120px", "--jobs", "1")
+    assert answer.status == 0
+    assert answer.out.startswith("spots-series: 4 made; ")
+    assert answer.out.endswith("contact sheet: spots-series/contact.png\n")
+    assert pixels_of("spots-series/contact.png").shape[1] > 300
+    again = run("edition", "spots.py", "--seeds", "1-5", "--width", "120px", "--jobs", "1", "--json")
+    report = json.loads(again.out)
+    assert (report["made"], report["kept"], report["failed"]) == (2, 3, [])
+
+
+def test_failed_editions_are_listed_with_the_command_that_shows_them(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch("""
+        from mothseed import artwork
+        @artwork(width=60, height=40)
+        def picture(sheet, chance):
+            sheet.circle(30, 20, 1 / (chance.whole(1, 4) - 1))
+    """)
+    answer = run("edition", "spots.py", "--seeds", "1-12", "--width", "60px", "--jobs", "1")
+    assert answer.status == 1
+    assert "failed; " in answer.out
+    assert "failed: ZeroDivisionError: division by zero (spots.py, line 4:" in answer.err
+    assert "to see it: mothseed proof spots.py --seed " in answer.err
+
+
+def test_two_proofs_are_compared(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch()
+    run("proof", "spots.py", "-o", "a.png", "--width", "200px")
+    run("proof", "spots.py", "-o", "b.png", "--width", "200px", "--set", "big=on")
+    answer = run("compare", "a.png", "b.png", "-o", "pair.png")
+    assert answer.status == 0
+    lines = answer.out.splitlines()
+    assert lines[0] == "dial big: off -> on"
+    assert [line.split(":")[0] for line in lines[1:]] == ["coverage", "lightness", "difference", "figure"]
+    assert pixels_of("pair.png").shape[1] > 600
+    report = json.loads(run("compare", "a.png", "a.png", "--json").out)
+    assert report["changes"] == []
+    assert report["difference"]["largest"] == 0
+
+
+def test_pictures_that_cannot_be_compared_are_told(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch()
+    run("proof", "spots.py", "-o", "a.png", "--width", "60px")
+    run("proof", "spots.py", "-o", "b.png", "--width", "90px")
+    assert "unlike size" in run("compare", "a.png", "b.png").err
+    assert "there is no picture" in run("compare", "a.png", "c.png").err
+    assert "is not a picture" in run("compare", "a.png", "spots.py").err
+    assert "would be overwritten" in run("compare", "a.png", "b.png", "-o", "a.png").err
+    Image.new("RGB", (60, 40), "teal").save("plain.png")
+    assert run("compare", "a.png", "plain.png").out.startswith("no history in both pictures to compare\n")
+    assert not Path("out.png").exists()
+
+
+def test_the_starter_sketch_runs_as_it_is(run: Run) -> None:
+    assert run("new", "lamplight").out == "lamplight.py\nto see it: mothseed proof lamplight.py\n"
+    assert run("proof", "lamplight.py", "--width", "300px").status == 0
+    assert len(np.unique(pixels_of("lamplight-0001.png").reshape(-1, 3), axis=0)) > 50
+
+
+def test_a_folder_that_cannot_be_written_to_is_told(run: Run, write_sketch: WriteSketch, tmp_path: Path) -> None:
+    write_sketch()
+    (tmp_path / "taken").write_text("a file where a folder should be")
+    for arguments in (["proof", "spots.py", "-o", "taken/p.png"], ["edition", "spots.py", "--seeds", "1", "-o", "taken"]):
+        answer = run(*arguments)
+        assert answer.status == 1
+        assert "taken" in answer.err
+        assert "Traceback" not in answer.err
+    if os.geteuid() != 0:  # root may write anywhere
+        tmp_path.chmod(0o500)
+        assert run("proof", "spots.py").status == 1
+        tmp_path.chmod(0o700)
+
+
+def test_the_same_picture_comes_from_python_and_from_the_command_line(run: Run, write_sketch: WriteSketch) -> None:
+    from mothseed.render import rendered
+    from mothseed.sketch import load_sketch, perform
+
+    path = write_sketch()
+    run("proof", "spots.py", "--seed", "7", "--width", "300px")
+    assert pixel_hash(pixels_of("spots-0007.png")) == pixel_hash(rendered(perform(load_sketch(path), 7).drawing, 300))

@@ -1,0 +1,92 @@
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from hypothesis.extra.numpy import arrays
+from PIL import Image
+
+from mothseed.arrays import ByteArray
+from mothseed.errors import FileError, PictureError
+from mothseed.files import PART_SUFFIX, write_bytes, written_whole
+from mothseed.render import pixel_hash, read_history, write_png
+from mothseed.render.png import encoded
+
+SIZES = st.tuples(st.integers(1, 12), st.integers(1, 12), st.sampled_from([3, 4]))
+
+
+@given(SIZES.flatmap(lambda size: arrays(np.uint8, size)), st.text(st.characters(exclude_categories=["Cs"]), max_size=40))
+def test_pixels_and_history_come_back_as_they_went(
+    tmp_path_factory: pytest.TempPathFactory, pixels: ByteArray, text: str
+) -> None:
+    text = text.replace("\0", "")
+    path = tmp_path_factory.mktemp("png") / "x.png"
+    write_png(path, pixels, text)
+    with Image.open(path) as image:
+        assert (np.asarray(image) == pixels).all()
+    assert read_history(path) == (text or None)
+
+
+def test_the_size_on_paper_is_written_and_the_colour_space() -> None:
+    pixels = np.zeros((4, 4, 3), np.uint8)
+    content = encoded(pixels, dpi=300)
+    assert b"pHYs" + (11811).to_bytes(4) * 2 + b"\1" in content
+    assert b"sRGB" in content
+    assert b"pHYs" not in encoded(pixels)
+
+
+def test_the_same_pixels_give_the_same_bytes() -> None:
+    pixels = np.arange(300, dtype=np.uint8).reshape(10, 10, 3)
+    assert encoded(pixels, "history") == encoded(pixels, "history")
+
+
+def test_the_pixel_hash_knows_size_and_content() -> None:
+    pixels = np.zeros((4, 6, 3), np.uint8)
+    other = pixels.copy()
+    other[0, 0, 0] = 1
+    assert len({pixel_hash(pixels), pixel_hash(other), pixel_hash(pixels.reshape(6, 4, 3))}) == 3
+    assert pixel_hash(pixels) == pixel_hash(np.asfortranarray(pixels))
+
+
+def test_a_picture_without_history_has_none_and_a_broken_one_is_told(tmp_path: Path) -> None:
+    path = tmp_path / "plain.png"
+    Image.new("RGB", (3, 3)).save(path)
+    assert read_history(path) is None
+    path.write_bytes(b"\x89PNG\r\n\x1a\n and then nothing")
+    with pytest.raises(PictureError, match="is not a whole picture"):
+        read_history(path)
+    with pytest.raises(PictureError, match="there is no picture"):
+        read_history(tmp_path / "none.png")
+
+
+def test_a_file_is_whole_or_as_it_was(tmp_path: Path) -> None:
+    path = tmp_path / "x.txt"
+    write_bytes(path, b"before")
+
+    def interrupted() -> None:
+        with written_whole(path) as part:
+            part.write_bytes(b"half")
+            raise KeyboardInterrupt
+
+    with pytest.raises(KeyboardInterrupt):
+        interrupted()
+    assert path.read_bytes() == b"before"
+    assert [file.name for file in tmp_path.iterdir()] == ["x.txt"]
+
+
+def test_a_full_disk_is_told_and_leaves_the_file_as_it_was(tmp_path: Path) -> None:
+    path = tmp_path / "x.txt"
+    write_bytes(path, b"before")
+    with pytest.raises(FileError, match="No space left on device"), written_whole(path):
+        raise OSError(28, "No space left on device")
+    assert path.read_bytes() == b"before"
+    assert not list(tmp_path.glob(f"*{PART_SUFFIX}"))
+
+
+def test_a_file_where_a_folder_should_be_is_told(tmp_path: Path) -> None:
+    write_bytes(tmp_path / "x", b"")
+    with pytest.raises(FileError, match="could not be written"):
+        write_bytes(tmp_path / "x" / "y.png", b"")

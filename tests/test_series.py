@@ -1,0 +1,288 @@
+from __future__ import annotations
+
+import json
+import random
+import signal
+import sqlite3
+import subprocess
+import time
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from PIL import Image
+
+from mothseed.chance import Outcome
+from mothseed.errors import SeriesError, UsageError
+from mothseed.files import PART_SUFFIX
+from mothseed.render import pixel_hash, read_history
+from mothseed.series import Edition, Request, Summary, make_series, parse_seeds, series_editions
+from mothseed.series.ledger import LEDGER_NAME, Ledger
+from mothseed.series.seeds import edition_file
+from mothseed.sketch import load_sketch
+from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
+
+
+@pytest.mark.parametrize(
+    ("text", "seeds"),
+    [
+        ("1-4", [1, 2, 3, 4]),
+        ("1-3,40,lamp", [1, 2, 3, 40, "lamp"]),
+        (" 7 , 7 ,5-7", [7, 5, 6]),
+        ("0,фонарь,_x-1", [0, "фонарь", "_x-1"]),
+        ("007", [7]),
+    ],
+)
+def test_seeds_are_read_in_order_each_once(text: str, seeds: list[int | str]) -> None:
+    assert parse_seeds(text) == seeds
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", '"" is neither'),
+        ("1,,2", '"" is neither'),
+        ("5-1", '"5-1" runs backwards'),
+        ("1-9999999999", "more than"),
+        ("-3", '"-3" is neither'),
+        ("1.5", '"1.5" is neither'),
+        ("a b", '"a b" is neither'),
+        ("../up", '"../up" is neither'),
+        ("a\nb", "is neither"),
+        ("x" * 65, "is neither"),
+        ("²", "is neither"),
+    ],
+)
+def test_what_is_no_seed_is_refused_quoting_it(text: str, words: str) -> None:
+    with pytest.raises(UsageError) as caught:
+        parse_seeds(text)
+    assert words in caught.value.message
+
+
+def test_pictures_are_named_by_their_seed() -> None:
+    assert [edition_file(seed) for seed in (7, 12345, "lamp")] == ["0007.png", "12345.png", "lamp.png"]
+
+
+PLAIN = st.one_of(st.integers(-(2**40), 2**40), st.text(max_size=8), st.booleans(), st.none(), st.floats(allow_nan=False))
+EDITIONS = st.builds(
+    Edition,
+    seed=st.one_of(st.integers(0, 2**40), st.from_regex(r"[a-zé_][\w-]{0,8}", fullmatch=True)),
+    dials=st.dictionaries(st.text(max_size=6), PLAIN, max_size=3),
+    reseeds=st.dictionaries(st.text(max_size=6), st.integers(), max_size=2),
+    width=st.integers(1, 20_000),
+    renderer=st.integers(1, 99),
+    sources=st.dictionaries(st.text(max_size=8), st.text("0123456789abcdef", max_size=8), max_size=3),
+    milliseconds=st.floats(0, 1e6),
+    fingerprint=st.text(max_size=8),
+    pixel_hash=st.text(max_size=8),
+    file=st.text(max_size=8),
+    outcomes=st.lists(st.builds(Outcome, st.text(max_size=8), PLAIN, st.none() | st.floats(0, 1)), max_size=3).map(tuple),
+    error=st.text(max_size=20),
+)
+
+
+@given(st.lists(EDITIONS, max_size=4, unique_by=lambda edition: str(edition.seed)))
+def test_the_ledger_gives_back_what_it_was_given(tmp_path_factory: pytest.TempPathFactory, editions: list[Edition]) -> None:
+    with Ledger(tmp_path_factory.mktemp("ledger")) as ledger:
+        for edition in [*editions, *editions]:
+            ledger.add(edition)
+        assert {edition.seed: edition for edition in ledger.editions()} == {e.seed: e for e in editions}
+
+
+def test_editions_come_numbers_first_then_words(tmp_path: Path) -> None:
+    with Ledger(tmp_path) as ledger:
+        for seed in (10, "b", 9, "a"):
+            ledger.add(Edition(seed, {}, {}, 1, 1, {}, 0.0))
+        assert [edition.seed for edition in ledger.editions()] == [9, 10, "a", "b"]
+
+
+def test_a_ledger_that_is_damaged_or_of_a_later_version_is_told(tmp_path: Path) -> None:
+    (tmp_path / LEDGER_NAME).write_bytes(b"this is no ledger" * 100)
+    with pytest.raises(SeriesError, match="is damaged"):
+        Ledger(tmp_path)
+    (tmp_path / LEDGER_NAME).unlink()
+    connection = sqlite3.connect(tmp_path / LEDGER_NAME)
+    connection.execute("PRAGMA user_version = 99")
+    connection.close()
+    with pytest.raises(SeriesError, match="a later version of Moth Seed"):
+        Ledger(tmp_path)
+
+
+def test_a_second_run_into_the_same_folder_is_told(tmp_path: Path) -> None:
+    with Ledger(tmp_path), pytest.raises(SeriesError, match="another run is making"):
+        Ledger(tmp_path)
+    with Ledger(tmp_path):
+        pass
+
+
+def request_for(sketch: Path, folder: Path, seeds: str = "1-4", **more: Any) -> Request:
+    settings = {"dials": {}, "width": 60, "reseeds": {}, **more}
+    return Request(load_sketch(sketch), tuple(parse_seeds(seeds)), folder=folder, **settings)
+
+
+def make(sketch: Path, folder: Path, seeds: str = "1-4", **more: Any) -> Summary:
+    return make_series(request_for(sketch, folder, seeds, **more), workers=1)
+
+
+def test_a_series_holds_pictures_a_ledger_and_its_source(write_sketch: WriteSketch, tmp_path: Path) -> None:
+    sketch = write_sketch()
+    summary = make(sketch, tmp_path / "series", "1-3,lamp")
+    assert (summary.made, summary.kept, summary.failed) == (4, 0, ())
+    editions = series_editions(tmp_path / "series")
+    assert [edition.file for edition in editions] == ["0001.png", "0002.png", "0003.png", "lamp.png"]
+    for edition in editions:
+        path = tmp_path / "series" / edition.file
+        assert pixel_hash(pixels_of(path)) == edition.pixel_hash
+        history = json.loads(read_history(path) or "")
+        assert (history["seed"], history["fingerprint"]) == (edition.seed, edition.fingerprint)
+        assert [o["value"] for o in history["outcomes"]] == [o.value for o in edition.outcomes]
+    assert (tmp_path / "series" / "source" / "spots.py").read_bytes() == sketch.read_bytes()
+
+
+def test_what_is_fresh_is_not_made_again(write_sketch: WriteSketch, tmp_path: Path) -> None:
+    sketch = write_sketch()
+    make(sketch, tmp_path / "series")
+    before = {path: path.stat().st_mtime_ns for path in (tmp_path / "series").glob("*.png")}
+    assert make(sketch, tmp_path / "series", "1-5").made == 1
+    assert {path: path.stat().st_mtime_ns for path in before} == before
+
+
+@pytest.mark.parametrize("change", ["sketch", "module", "picture", "dial", "width", "reseed", "file"])
+def test_what_has_become_stale_is_made_again(write_sketch: WriteSketch, tmp_path: Path, change: str) -> None:
+    module = write_sketch("SIZE = 3\n", "sizes_of_spots.py")
+    picture = tmp_path / "tint.png"
+    Image.new("RGB", (4, 4), "#c9663d").save(picture)
+    text = """
+        from mothseed import Palette, artwork, dial
+        from sizes_of_spots import SIZE
+        @artwork(width=60, height=40)
+        def picture(sheet, chance, *, count=dial(2, 0, 9)):
+            tint = Palette.from_picture("tint.png")[0]
+            for index in range(count):
+                sheet.circle(chance("x", index).between(0, 60), 20, SIZE, fill=tint)
+    """
+    sketch, folder = write_sketch(text), tmp_path / "series"
+    make(sketch, folder, "1-2")
+    assert sorted(path.name for path in (folder / "source").iterdir()) == ["sizes_of_spots.py", "spots.py", "tint.png"]
+    more: dict[str, Any] = {}
+    match change:
+        case "sketch":
+            write_sketch(text.replace("20, SIZE", "21, SIZE"))
+        case "module":
+            module.write_text("SIZE = 4\n")
+        case "picture":
+            Image.new("RGB", (4, 4), "#1b2a41").save(picture)
+        case "dial":
+            more = {"dials": {"count": 3}}
+        case "width":
+            more = {"width": 61}
+        case "reseed":
+            more = {"reseeds": {"x": 5}}
+        case "file":
+            (folder / "0002.png").unlink()
+    summary = make(sketch, folder, "1-2", **more)
+    assert (summary.made, summary.kept) == ((1, 1) if change == "file" else (2, 0))
+    assert make(sketch, folder, "1-2", **more).made == 0
+
+
+FAILING = """
+    from mothseed import artwork
+    @artwork(width=60, height=40)
+    def picture(sheet, chance):
+        number = chance.whole(0, 3)
+        sheet.circle(30, 20, 10 / number)
+"""
+
+
+def test_a_seed_that_fails_is_recorded_and_the_rest_go_on(write_sketch: WriteSketch, tmp_path: Path) -> None:
+    sketch = write_sketch(FAILING)
+    summary = make(sketch, tmp_path / "series", "1-20")
+    failed = [edition for edition in series_editions(tmp_path / "series") if edition.failed]
+    assert summary.made + len(failed) == 20
+    assert 0 < len(failed) == len(summary.failed) < 20
+    assert failed[0].error == ("ZeroDivisionError: division by zero (spots.py, line 5: sheet.circle(30, 20, 10 / number))")
+    assert not (tmp_path / "series" / edition_file(failed[0].seed)).exists()
+    assert len(make(sketch, tmp_path / "series", "1-20").failed) == len(failed), "they are tried again"
+
+
+def test_a_folder_that_holds_another_series_is_left_alone(write_sketch: WriteSketch, tmp_path: Path) -> None:
+    make(write_sketch(), tmp_path / "series")
+    other = write_sketch(name="other.py")
+    with pytest.raises(SeriesError, match=r"holds a series of spots\.py, not of other\.py"):
+        make(other, tmp_path / "series")
+
+
+def test_any_number_of_workers_makes_the_same_editions(write_sketch: WriteSketch, tmp_path: Path) -> None:
+    sketch = write_sketch()
+    for workers in (1, 2):
+        make_series(request_for(sketch, tmp_path / str(workers), "1-9"), workers)
+    first, second = (series_editions(tmp_path / name) for name in ("1", "2"))
+    assert [(e.seed, e.fingerprint, e.pixel_hash, e.outcomes) for e in first] == [
+        (e.seed, e.fingerprint, e.pixel_hash, e.outcomes) for e in second
+    ]
+    assert all((tmp_path / "1" / e.file).read_bytes() == (tmp_path / "2" / e.file).read_bytes() for e in first)
+
+
+def test_a_worker_that_is_killed_is_told_and_what_is_done_stays(write_sketch: WriteSketch, tmp_path: Path) -> None:
+    text = """
+        import os, signal
+        from mothseed import artwork
+        @artwork(width=60, height=40)
+        def picture(sheet, chance):
+            if chance.whole(1, 12) == 5:
+                os.kill(os.getpid(), signal.SIGKILL)
+            sheet.circle(30, 20, 5)
+    """
+    with pytest.raises(SeriesError, match="a worker was ended by the system"):
+        make_series(request_for(write_sketch(text), tmp_path / "series", "1-40"), workers=2)
+    assert not [edition for edition in series_editions(tmp_path / "series") if edition.failed]
+
+
+def test_the_series_of_a_run_killed_at_any_moment_is_finished_by_the_next(
+    write_sketch: WriteSketch, tmp_path: Path, installed: Run
+) -> None:
+    sketch, folder = write_sketch(), tmp_path / "series"
+    line = [str(INSTALLED), "edition", str(sketch), "--seeds", "1-120", "-o", str(folder), "--width", "900px", "--jobs", "2"]
+    moments = random.Random(4)
+    found: list[int] = []
+    for _ in range(4):
+        process = subprocess.Popen(line, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True)
+        deadline = time.monotonic() + 60
+        done = len(list(folder.glob("0*.png")))
+        while len(list(folder.glob("0*.png"))) < min(done + 4, 110) and time.monotonic() < deadline:
+            time.sleep(0.02)
+        time.sleep(moments.uniform(0, 0.3))
+        process.send_signal(signal.SIGKILL)
+        process.wait()
+        _wait_for_workers(process.pid)
+        for path in folder.glob("0*.png"):
+            assert pixels_of(path).size
+        found.append(len(series_editions(folder)))
+    assert found == sorted(found)
+    assert found[-1] > 0
+    assert installed(*line[1:]).status == 0
+    editions = series_editions(folder)
+    assert [edition.seed for edition in editions] == list(range(1, 121))
+    for edition in editions:
+        assert pixel_hash(pixels_of(folder / edition.file)) == edition.pixel_hash
+    assert not list(folder.glob(f".*{PART_SUFFIX}"))
+
+
+def _wait_for_workers(session: int) -> None:
+    """The workers of a killed run leave by themselves; a run must not meet those of the one before."""
+    deadline = time.monotonic() + 30
+    while time.monotonic() < deadline:
+        if not any(_session_of(entry) == session for entry in Path("/proc").glob("[0-9]*")):
+            return
+        time.sleep(0.05)
+    pytest.fail("workers outlived the run that was killed")
+
+
+def _session_of(process: Path) -> int:
+    try:
+        fields = (process / "stat").read_text().rpartition(")")[2].split()
+    except OSError:
+        return -1
+    return -1 if fields[0] == "Z" else int(fields[3])
