@@ -18,6 +18,7 @@ from PIL import Image
 
 from mothseed.arrays import ByteArray
 from mothseed.cli import main
+from mothseed.render import prepare_renderer
 
 settings.register_profile("steady", derandomize=True, deadline=None, max_examples=60)
 settings.load_profile("steady")
@@ -70,6 +71,7 @@ Run = Callable[..., Answer]
 @pytest.fixture
 def run(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> Run:
     """Runs a command line in this process, in the temporary folder."""
+    prepare_renderer()  # so that no command has to say that it prepares it
     monkeypatch.chdir(tmp_path)
 
     def call(*arguments: object) -> Answer:

@@ -61,11 +61,12 @@ def test_the_demo_gives_the_same_pixels_whenever_it_is_made_and_by_however_many(
     for name in names:
         one, two = (pixel_hash(pixels_of(tmp_path / folder / name)) for folder in ("one", "two"))
         assert one == two, name
-    (tmp_path / "one" / "drawer.py").open("a").write("# mine\n")
+    drawer = tmp_path / "one" / "drawer.py"
+    drawer.write_text(drawer.read_text() + "# mine\n")
     again = installed("demo", "one", "--json")
     assert json.loads(again.out)["series"] == {"folder": "one/moths", "made": 0, "kept": 24, "failed": 0}
     assert "drawer.py was changed by you and stays as it is" in again.err
-    assert (tmp_path / "one" / "drawer.py").read_text().endswith("# mine\n")
+    assert drawer.read_text().endswith("# mine\n")
 
 
 def test_the_commands_that_the_demo_proposes_work(installed: Run, tmp_path: Path) -> None:

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from mothseed.errors import UsageError
-from mothseed.sheet.units import UNITS_PER_INCH
+from mothseed.units import UNITS_PER_INCH
 
 if TYPE_CHECKING:
     from mothseed.cli.lengths import OutputSize

@@ -10,8 +10,8 @@ from typing import Any
 
 from mothseed.colour.value import Colour, as_colour
 from mothseed.errors import SketchError
-from mothseed.sheet.units import UNITS_PER_INCH
 from mothseed.sketch.dials import Dial
+from mothseed.units import UNITS_PER_INCH
 
 DrawFunction = Callable[..., Any]
 
