@@ -52,10 +52,10 @@ def on_one_ground(files: list[Path], name: str) -> None:
     """Lay pictures side by side on a ground of the size of all screenshots."""
     page = Image.new("RGB", SIZE, GROUND)
     room = (SIZE[0] - 40 * (len(files) + 1)) // len(files), SIZE[1] - 80
-    images = []
+    images: list[Image.Image] = []
     for file in files:
-        with Image.open(file) as image:
-            shrunk = image.convert("RGB")
+        with Image.open(file) as opened:
+            shrunk = opened.convert("RGB")
             shrunk.thumbnail(room, Image.Resampling.LANCZOS)
             images.append(shrunk)
     gap = (SIZE[0] - sum(image.width for image in images)) // (len(images) + 1)

@@ -48,6 +48,12 @@ def test_coverage_is_what_is_not_bare_paper() -> None:
     assert measured(pixels, oklab_of(pixels)).coverage == 1 - 31 / 48, "the most frequent colour stands for the paper"
 
 
+def test_coverage_on_transparent_paper_is_what_can_be_seen() -> None:
+    pixels = np.zeros((6, 8, 4), np.uint8)
+    pixels[:3] = (10, 20, 30, 128)
+    assert measured(pixels, oklab_of(pixels), Colour.parse("#ffffff00")).coverage == 0.5
+
+
 def test_transparency_is_compared_as_on_white() -> None:
     clear = np.zeros((4, 4, 4), np.uint8)
     assert paired(clear, flat("#ffffff", (4, 4))).largest == pytest.approx(0, abs=1e-6)

@@ -44,6 +44,8 @@ def measured(pixels: ByteArray, oklab: FloatArray, paper: Colour | None = None) 
             packed = (packed << np.uint32(8)) | flat[:, channel]
         bare = int(np.unique(packed, return_counts=True)[1].max())
     else:
-        levels = np.array([round(part * _LEVELS) for part in paper[: pixels.shape[2]]], np.uint8)
+        # Where nothing is seen the pixels have no colour either.
+        shown = paper if paper.alpha > 0 else Colour(0.0, 0.0, 0.0, 0.0)
+        levels = np.array([round(part * _LEVELS) for part in shown[: pixels.shape[2]]], np.uint8)
         bare = int((flat == levels).all(axis=1).sum())
     return Measures(coverage=1 - bare / len(flat), lightness=float(oklab[..., 0].mean()))
