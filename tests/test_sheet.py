@@ -25,7 +25,7 @@ def centre_of(view: View) -> tuple[float, float]:
     """Where a view's origin lies on the sheet."""
     sheet = blank()
     view.circle(0, 0, 1)
-    drawing = view._recorder.drawing(sheet.width, sheet.height, "mm", sheet.paper)
+    drawing = view._recorder.drawing(sheet.width, sheet.height, "mm", sheet.paper, sheet.light)
     e, f = mark_matrices(drawing)[-1, 4:]
     return float(e), float(f)
 
@@ -94,8 +94,8 @@ def test_a_grid_fills_its_area_row_by_row() -> None:
     assert (cells[0].width, cells[0].height) == (22, 38)
     assert centre_of(cells[0]) == (11, 19)
     assert centre_of(cells[-1]) == (100 - 11, 80 - 19)
-    assert [cell.across for cell in cells[:4]] == [0, 1 / 3, 2 / 3, 1]
-    assert next(blank().grid()).down == 0.5
+    assert [cell.col_fraction for cell in cells[:4]] == [0, 1 / 3, 2 / 3, 1]
+    assert next(blank().grid()).row_fraction == 0.5
 
 
 def test_a_grid_of_its_own_size_begins_at_the_origin_of_a_frame() -> None:
@@ -172,7 +172,7 @@ FAULTS: list[tuple[Any, str, str]] = [
     (lambda v: v.circle(1, 2, math.nan), "circle: radius is not finite", ""),
     (lambda v: v.circle("1", 2, 3), "circle: x is a number (got '1')", ""),
     (lambda v: v.circle(np.zeros(3), 2, 3), "circle: x is one number (got ndarray)", "use circles for arrays"),
-    (lambda v: v.ellipse([1], 2, 3, 4), "ellipse: x is one number (got list)", "one by one in a loop"),
+    (lambda v: v.ellipse([1], 2, 3, 4), "ellipse: x is one number (got list)", "use ellipses for arrays"),
     (lambda v: v.rect(0, 0, 5, -1), "rect: height is 0 or more", ""),
     (lambda v: v.line(0, 0, 10**400, 1, stroke="red"), "line: ", ""),
     (
@@ -198,7 +198,7 @@ FAULTS: list[tuple[Any, str, str]] = [
     (lambda v: v.grid(0, 3), "grid: cols is a whole number from 1 on (got 0)", ""),
     (lambda v: v.grid(3, 3, gap=60), "do not fit into 100 by 80", ""),
     (lambda v: v.ring(-1, 3), "ring: count is a whole number from 0 on", ""),
-    (lambda v: v.ring(3, 3, facing="left"), 'facing is "out", "in" or "up"', ""),
+    (lambda v: v.ring(3, 3, facing="left"), "facing is one of out, in, along, up", ""),
     (lambda v: v.inset(40), "a margin of 40 leaves nothing of 100 by 80", "below 40"),
     (lambda v: v.circles([1, 2], [1, 2, 3], 1), "the arrays are of unlike length", ""),
     (lambda v: v.circles([1, 2], 3, [1, -1]), "circles: radius is 0 or more (got -1 at 1)", ""),
@@ -237,7 +237,7 @@ def test_the_fingerprint_of_a_drawing_never_changes() -> None:
         wing.path(smooth([(0, 0), (20, -15), (30, 4)], closed=True), stroke="navy", linejoin="round")
         sheet.polyline([(0, 0), (5, 9), (9, 2)], stroke="#123456", stroke_width=0.3)
 
-    assert fingerprint(drawn(plate)) == "57d7e5e354625fe423a80a35dec48a85"
+    assert fingerprint(drawn(plate)) == "8570f3d161556148bd51af67f0c80a22"
 
 
 def test_the_last_bit_of_a_sine_changes_no_fingerprint_but_a_move_does() -> None:

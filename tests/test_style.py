@@ -29,7 +29,8 @@ PAINTS = st.fixed_dictionaries(
 @given(PAINTS, PAINTS)
 def test_a_patched_record_is_that_of_the_changed_style(first: dict[str, Any], second: dict[str, Any]) -> None:
     style = Style().but(first)
-    patched, whole = repainted(style.packed(), second), style.but(second).packed()
+    patched, whole = repainted(style.packed(0), second), style.but(second).packed(0)
+    assert patched is not None
     head = MARK.fields["linecap"][1]  # type: ignore[index]
     one, two = (np.frombuffer(bytes(head) + bytes(tail), MARK)[0] for tail in (patched, whole))
     assert one["painted"] == two["painted"]
@@ -48,7 +49,7 @@ def test_changing_a_style_changes_nothing_else_and_not_the_style_itself(paint: d
     assert all(getattr(changed, name) == getattr(style, name) for name in Style._fields if name not in paint)
 
 
-@pytest.mark.parametrize("patch", [lambda p: repainted(Style().packed(), p), lambda p: Style().but(p)])
+@pytest.mark.parametrize("patch", [lambda p: repainted(Style().packed(0), p), lambda p: Style().but(p)])
 @pytest.mark.parametrize(
     ("paint", "words"),
     [

@@ -11,14 +11,57 @@ from mothseed._version import VERSION
 
 if TYPE_CHECKING:
     from mothseed.chance import Chance
-    from mothseed.colour import Colour, Palette
-    from mothseed.geometry import Outline, smooth
-    from mothseed.sheet import Style, View
+    from mothseed.colour import Colour, Palette, linear_ramp, radial_ramp
+    from mothseed.geometry import (
+        Outline,
+        Trail,
+        annulus,
+        arc,
+        clamp,
+        distance,
+        lettering,
+        mix,
+        ngon,
+        resampled,
+        rescale,
+        smooth,
+        snap,
+        star,
+        trochoid,
+    )
+    from mothseed.sheet import Style, View, soft_shadow
     from mothseed.sketch import artwork, dial
 
 __version__ = VERSION
 
-__all__ = ["Chance", "Colour", "Outline", "Palette", "Style", "View", "__version__", "artwork", "dial", "smooth"]
+__all__ = [
+    "Chance",
+    "Colour",
+    "Outline",
+    "Palette",
+    "Style",
+    "Trail",
+    "View",
+    "__version__",
+    "annulus",
+    "arc",
+    "artwork",
+    "clamp",
+    "dial",
+    "distance",
+    "lettering",
+    "linear_ramp",
+    "mix",
+    "ngon",
+    "radial_ramp",
+    "resampled",
+    "rescale",
+    "smooth",
+    "snap",
+    "soft_shadow",
+    "star",
+    "trochoid",
+]
 
 _HOMES = {
     "Chance": "chance",
@@ -26,10 +69,26 @@ _HOMES = {
     "Outline": "geometry",
     "Palette": "colour",
     "Style": "sheet",
+    "Trail": "geometry",
     "View": "sheet",
+    "annulus": "geometry",
+    "arc": "geometry",
     "artwork": "sketch",
+    "clamp": "geometry",
     "dial": "sketch",
+    "distance": "geometry",
+    "lettering": "geometry",
+    "linear_ramp": "colour",
+    "mix": "geometry",
+    "ngon": "geometry",
+    "radial_ramp": "colour",
+    "resampled": "geometry",
+    "rescale": "geometry",
     "smooth": "geometry",
+    "snap": "geometry",
+    "soft_shadow": "sheet",
+    "star": "geometry",
+    "trochoid": "geometry",
 }
 
 

@@ -61,4 +61,4 @@ def announce_compiling() -> None:
     from mothseed.render.jit import KERNEL_FOLDER, when_compiling
 
     kept = "this happens once" if KERNEL_FOLDER else "it cannot be kept, as no folder for it can be written"
-    when_compiling(lambda: note(f"Preparing the renderer for this machine, about twenty seconds; {kept}."))
+    when_compiling(lambda: note(f"Preparing the renderer for this machine, about half a minute; {kept}."))

@@ -19,6 +19,9 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     options.add_sketch(parser)
     parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-SEED.png)")
+    parser.add_argument(
+        "--without", action="append", default=[], metavar="LAYER", help="leave a layer out; may be given several times"
+    )
     options.add_size(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
@@ -42,7 +45,7 @@ def run(arguments: argparse.Namespace) -> int:
     size = options.chosen_size(arguments, sketch)
     output = options.picture_path(arguments.output or Path(f"{sketch.name}-{edition_file(seed)}"))
     try:
-        impression = perform(sketch, seed, dials, reseeds)
+        impression = perform(sketch, seed, dials, reseeds, arguments.without)
         pixels = rendered(impression.drawing, size.pixels)
     except UsageError:
         raise

@@ -69,7 +69,7 @@ def history_changes(first: History, second: History) -> list[Change]:
     """What differs between two histories: the sketch, the seed, each dial and re-seeded stream, outcomes, the version."""
     changes = [
         Change(name, getattr(first, name), getattr(second, name))
-        for name in ("sketch", "sketch_hash", "seed", "version")
+        for name in ("sketch", "sketch_hash", "seed", "without", "version")
         if getattr(first, name) != getattr(second, name)
     ]
     for kind, before, after in (

@@ -1,7 +1,34 @@
 """Affine maps and outlines: pure functions and small values."""
 
 from mothseed.geometry.affine import Affine
+from mothseed.geometry.figures import annulus, arc, ngon, star, trochoid
+from mothseed.geometry.lettering import lettering
+from mothseed.geometry.measure import OutlinePlace, bounds_of, length_of, places_along, resampled
+from mothseed.geometry.numbers import clamp, distance, mix, rescale, snap
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.smooth import smooth
+from mothseed.geometry.trail import Corner, Trail
 
-__all__ = ["Affine", "Outline", "smooth"]
+__all__ = [
+    "Affine",
+    "Corner",
+    "Outline",
+    "OutlinePlace",
+    "Trail",
+    "annulus",
+    "arc",
+    "bounds_of",
+    "clamp",
+    "distance",
+    "length_of",
+    "lettering",
+    "mix",
+    "ngon",
+    "places_along",
+    "resampled",
+    "rescale",
+    "smooth",
+    "snap",
+    "star",
+    "trochoid",
+]

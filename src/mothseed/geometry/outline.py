@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
 from mothseed.arrays import ByteArray, PointArray
 from mothseed.errors import SketchError
+from mothseed.geometry.affine import Affine, transformed
 
 MOVE, LINE, CUBIC, CLOSE = 0, 1, 2, 3
 """Verbs of an outline, as in an SVG path; they take 1, 1, 3 and 0 points."""
@@ -31,6 +33,42 @@ class Outline:
     def closed(self) -> bool:
         """Whether its last subpath comes back to where it began."""
         return bool(len(self.verbs) and self.verbs[-1] == CLOSE)
+
+    def transformed(self, matrix: Affine) -> Outline:
+        """The outline under an affine map."""
+        return Outline(self.verbs.copy(), transformed(self.points, np.array(matrix)))
+
+    def moved(self, x: float, y: float) -> Outline:
+        """The outline moved by x and y."""
+        return self.transformed(Affine.translation(x, y))
+
+    def turned(self, degrees: float, pivot: tuple[float, float] = (0.0, 0.0)) -> Outline:
+        """The outline turned clockwise about a point."""
+        back = Affine.rotation(degrees).after(Affine.translation(-pivot[0], -pivot[1]))
+        return self.transformed(Affine.translation(*pivot).after(back))
+
+    def scaled(self, factor: float) -> Outline:
+        """The outline enlarged from the origin."""
+        return self.transformed(Affine.scaling(factor))
+
+    def joined(self, other: Outline) -> Outline:
+        """This outline and another as one: what one covers of the other is a matter of the fill rule."""
+        return Outline(np.concatenate([self.verbs, other.verbs]), np.concatenate([self.points, other.points]))
+
+    def reversed(self) -> Outline:
+        """The same outline drawn from its end to its start."""
+        pieces = []
+        place = 0
+        for first, last in pairwise([*np.flatnonzero(self.verbs == MOVE).tolist(), len(self.verbs)]):
+            verbs = self.verbs[first:last]
+            shut = verbs[-1] == CLOSE
+            steps = verbs[1:-1] if shut else verbs[1:]
+            count = 1 + int(np.where(steps == CUBIC, 3, 1).sum())
+            turned_round = np.array([MOVE, *steps[::-1].tolist(), *[CLOSE] * bool(shut)], np.uint8)
+            pieces.append((turned_round, self.points[place : place + count][::-1]))
+            place += count
+        verbs_of_all, points_of_all = zip(*pieces[::-1], strict=True)
+        return Outline(np.concatenate(verbs_of_all), np.concatenate(points_of_all))
 
 
 def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:

@@ -61,7 +61,7 @@ def flatten_subpath(
     """
     line[0, 0], line[0, 1] = points[place, 0], points[place, 1]
     bends[0] = 0
-    length = 1
+    length = int(np.int64(1))  # a variable: for a constant Numba would compile what it is handed to anew
     place += 1
     verb += 1
     closed = False

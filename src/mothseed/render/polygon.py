@@ -18,7 +18,7 @@ from mothseed.render.paint import BLOCKS, Colour, Cover, Tile, lay_covered, lay_
 
 _NOTHING = np.float32(1e-4)
 """Cover below this, and this near to 1, is the rounding of the sums; 8-bit levels are 40 times coarser."""
-_ONE, _ZERO = np.float32(1.0), np.float32(0.0)
+_ZERO, _HALF, _ONE, _TWO = np.float32(0.0), np.float32(0.5), np.float32(1.0), np.float32(2.0)
 
 Cells = npt.NDArray[np.float32]
 """(64, 72): change of covered area at each pixel; all 0 between polygons"""
@@ -43,6 +43,20 @@ def add_edges(
         x0, y0 = edges[edge, 0] - left, edges[edge, 1] - top
         x1, y1 = edges[edge, 2] - left, edges[edge, 3] - top
         _add_edge(cells, flags, x0, y0, x1, y1, 64, 64)
+
+
+@kernel
+def accumulate_edges(
+    cells: Cells, edges: npt.NDArray[np.float64], first: int, last: int, left: float, top: float, step: float
+) -> None:
+    """Add edges to a whole map of cells, (rows, columns + 2), that are `step` pixels wide and begin at (left, top)."""
+    rows, columns = cells.shape[0], cells.shape[1] - 2
+    flags = np.zeros(rows, np.uint8)
+    for edge in range(first, last):
+        x0, y0 = (edges[edge, 0] - left) / step, (edges[edge, 1] - top) / step
+        x1, y1 = (edges[edge, 2] - left) / step, (edges[edge, 3] - top) / step
+        if y0 != y1:
+            _add_edge(cells, flags, x0, y0, x1, y1, columns, rows)
 
 
 @inlined
@@ -128,11 +142,9 @@ def _add(cells: Cells, flags: Flags, row: int, column: int, amount: float) -> No
 
 
 @kernel
-def sweep_polygon(
-    tile: Tile, planes: int, cells: Cells, flags: Flags, first_row: int, last_row: int, colour: Colour, cover: Cover
-) -> None:
-    """Lay on what the cells of these rows hold, by the non-zero winding rule, and leave them empty."""
-    for row in range(first_row, last_row):
+def sweep_polygon(tile: Tile, planes: int, cells: Cells, flags: Flags, even_odd: bool, colour: Colour, cover: Cover) -> None:
+    """Lay on what the cells hold, by the non-zero winding rule or the even-odd one, and leave them empty."""
+    for row in range(64):
         if flags[row] == 0:
             continue
         total = _ZERO
@@ -140,21 +152,30 @@ def sweep_polygon(
         for block in range(BLOCKS):
             if not (flags[row] >> np.uint8(block)) & 1:
                 continue
-            _lay_between(tile, planes, row, even_start, block, colour, total)
+            _lay_between(tile, planes, row, even_start, block, colour, _covered(total, even_odd))
             for x in range(block * LANES, (block + 1) * LANES):
                 total += cells[row, x]
                 cells[row, x] = _ZERO
-                cover[x] = min(abs(total), _ONE)
+                cover[x] = _covered(total, even_odd)
             lay_covered(tile, planes, row, block, block + 1, colour, cover)
             even_start = block + 1
-        _lay_between(tile, planes, row, even_start, BLOCKS, colour, total)
+        _lay_between(tile, planes, row, even_start, BLOCKS, colour, _covered(total, even_odd))
         cells[row, 64] = _ZERO
         flags[row] = 0
 
 
 @inlined
-def _lay_between(tile: Tile, planes: int, row: int, first: int, last: int, colour: Colour, total: np.float32) -> None:
+def _covered(total: np.float32, even_odd: bool) -> np.float32:
+    """How much is covered where the area times the winding number adds up to `total`."""
+    size = abs(total)
+    if even_odd:
+        rest = size - _TWO * np.float32(math.floor(size * _HALF))
+        return rest if rest <= _ONE else _TWO - rest
+    return min(size, _ONE)
+
+
+@inlined
+def _lay_between(tile: Tile, planes: int, row: int, first: int, last: int, colour: Colour, cover: np.float32) -> None:
     """Lay on blocks in which no edge runs."""
-    cover = min(abs(total), _ONE)
     if last > first and cover > _NOTHING:
         lay_even(tile, planes, row, first, last, colour, _ONE if cover > _ONE - _NOTHING else cover)

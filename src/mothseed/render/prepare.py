@@ -7,80 +7,113 @@ import math
 import numpy as np
 import numpy.typing as npt
 
-from mothseed.arrays import FloatArray
-from mothseed.geometry.outline import CLOSE, CUBIC, LINE, MOVE
-from mothseed.render.flatten import flatten_subpath, points_of_outline
+from mothseed.arrays import FloatArray, RecordArray
+from mothseed.colour.ramp import LINEAR, RADIAL, TABLE_STEPS, Ramp, ramp_table
+from mothseed.render.edges import Sources, Whole, edges_of, shape_numbers, shapes_of
 from mothseed.render.jit import kernel
-from mothseed.render.primitives import ALONE, CLOSES_GROUP, DISC, OPENS_GROUP, POLYGON, Primitives
-from mothseed.render.stroke import close_contour, draw_stroke, draw_to, edges_of_stroke, start_contour
-from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, POLYLINE, RECT, Drawing
+from mothseed.render.primitives import CLOSE, DISC, NO_RAMP, OPEN, POLYGON, SHADOW, Primitives
+from mothseed.render.shadow import shadow_maps
+from mothseed.render.steps import steps_of
+from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, PATH, POLYLINE, Drawing
 from mothseed.sheet.resolved import mark_matrices, stroke_widths
-from mothseed.sheet.style import FILLED, STROKED
+from mothseed.sheet.style import FILLED
 
 _SMALLEST_DISC = 2.0
 """Radius in pixels below which the distance formula of discs is off by more than 1/50; smaller ones become polygons."""
 _ROUND = 1e-6
 """By how much the axes of a circle may differ, relatively, for it still to be one on the sheet."""
 
-_CIRCLE_CHORDS = 8
-"""Chords at least in a quarter of a circle: in small ones the area counts more than the distance from the curve."""
-_CIRCLE_ARM = 0.5522847498307936
-"""Length of the control arms of four cubics that make a unit circle, off by at most 0.03 % of its radius."""
-
 
 def prepared(drawing: Drawing, scale: float) -> Primitives:
-    """The primitives of all marks, `scale` pixels to the sheet's unit: a fill, then a stroke, for each that has them."""
-    marks = drawing.marks
-    matrices = mark_matrices(drawing) * scale
+    """The primitives of all marks, `scale` pixels to the sheet's unit."""
     widths = stroke_widths(drawing) * scale
-    filled = ((marks["painted"] & FILLED) != 0) & (marks["kind"] != LINE_SEGMENT) & (marks["kind"] != POLYLINE)
-    stroked = ((marks["painted"] & STROKED) != 0) & (widths > 0)
-    together = filled & stroked & (marks["opacity"] < 1)
+    steps = steps_of(drawing, widths)
+    sources = _sources(drawing, widths, scale)
+    source, is_stroke, kind = steps["source"], steps["is_stroke"].copy(), steps["kind"].copy()
 
-    # Every mark has two places, for its fill and its stroke; those that are painted are kept, in order.
-    painted = np.stack([filled, stroked], axis=1).ravel()
-    mark_of = np.repeat(np.arange(len(marks)), 2)[painted]
-    is_stroke = np.tile([False, True], len(marks))[painted]
-    colour = _colours(drawing, together)[painted]
-    group = np.where(together[mark_of], np.where(is_stroke, CLOSES_GROUP, OPENS_GROUP), ALONE).astype(np.uint8)
-
-    disc = _discs(matrices, widths, mark_of, is_stroke)
-    as_disc = _can_be_discs(marks["kind"], matrices)[mark_of] & (disc[:, 2] >= _SMALLEST_DISC)
-    as_disc &= (disc[:, 3] >= _SMALLEST_DISC) | (disc[:, 3] <= 0)
+    disc = _discs(sources, source, is_stroke)
+    kinds = np.concatenate([drawing.marks["kind"], np.full(len(drawing.groups), PATH, np.uint8)])
+    as_disc = (kind == POLYGON) & _can_be_discs(kinds, sources)[source] & (disc[:, 2] >= _SMALLEST_DISC)
+    as_disc &= ((disc[:, 3] >= _SMALLEST_DISC) | (disc[:, 3] <= 0)) & ~(is_stroke & (sources.dash[source] > 0))
     disc[:, 3] = np.maximum(disc[:, 3], 0)
-    kind = np.where(as_disc, DISC, POLYGON).astype(np.uint8)
+    kind[as_disc] = DISC
 
-    shapes = _unit_shapes(drawing)
-    shape_of = _shape_numbers(drawing)
-    first_edge, edges = _polygon_edges(
-        kind,
-        mark_of,
-        is_stroke,
-        shape_of,
-        matrices,
-        widths,
-        marks["linecap"].copy(),
-        marks["linejoin"].copy(),
-        *shapes,
-    )
+    first_edge, first_of_stroke, edges = edges_of(kind, source, is_stroke, sources, shapes_of(drawing))
     bounds = _bounds(kind, disc, first_edge, edges)
-    opacity = marks["opacity"][mark_of].astype(np.float32)
-    return Primitives(kind, disc, colour, group, opacity, bounds, first_edge, edges)
+    shadows = shadow_maps(drawing, scale, kind, source, bounds, first_edge, first_of_stroke, edges)
+    bounds = np.where((kind == SHADOW)[:, None], shadows.bounds, bounds)
+    depth = int(_bracket_bounds(kind, steps["mask"].copy(), bounds))
+    ramp, ramp_map, is_radial, tables = _ramps(drawing, scale, steps)
+    return Primitives(
+        kind=kind,
+        disc=disc,
+        colour=_colours(drawing, steps, ramp),
+        even_odd=steps["even_odd"].copy(),
+        mask=steps["mask"].copy(),
+        clipped=steps["clipped"].copy(),
+        blend=steps["blend"].copy(),
+        opacity=steps["opacity"].copy(),
+        ramp=ramp,
+        bounds=bounds,
+        first_edge=first_edge,
+        edges=edges,
+        ramp_map=ramp_map,
+        ramp_is_radial=is_radial,
+        ramp_tables=tables,
+        shadow_place=shadows.place,
+        shadow_size=shadows.size,
+        shadow_cells=shadows.cells,
+        depth=depth,
+    )
 
 
-def _colours(drawing: Drawing, together: npt.NDArray[np.bool]) -> npt.NDArray[np.float32]:
-    """Premultiplied colours of fills and strokes in turn, (2n, 4); opacity is in them unless a group has it."""
+def _sources(drawing: Drawing, widths: FloatArray, scale: float) -> Sources:
+    """Marks, then groups: of a clip its outline, of any other group nothing that is ever asked for."""
+    marks, groups = drawing.marks, drawing.groups
+    clip_shapes = [max(group.outline, 0) + 3 if drawing.outlines else 0 for group in groups]
+    clip_matrices = drawing.views[[group.view for group in groups]] if len(drawing.views) else np.zeros((len(groups), 6))
+    dashes = [each.dash or () for each in drawing.finishes]
+    # Dash 0 is none, so that of finish k is k + 1 where it has one.
+    number = np.array([index + 1 if dash else 0 for index, dash in enumerate(dashes)])[marks["finish"]]
+    a, b, c, d, _, _ = drawing.views[marks["view"]].T
+    open_kind = (marks["kind"] == LINE_SEGMENT) | (marks["kind"] == POLYLINE)
+    more = len(groups)
+    return Sources(
+        shape=np.concatenate([shape_numbers(drawing), clip_shapes]).astype(np.int64),
+        matrix=np.concatenate([mark_matrices(drawing), clip_matrices]) * scale,
+        width=np.concatenate([widths, np.zeros(more)]),
+        filled=np.concatenate([((marks["painted"] & FILLED) != 0) & ~open_kind, np.ones(more, np.bool)]),
+        linecap=np.concatenate([marks["linecap"], np.zeros(more, np.uint8)]),
+        linejoin=np.concatenate([marks["linejoin"], np.zeros(more, np.uint8)]),
+        dash=np.concatenate([number, np.zeros(more, np.int64)]).astype(np.int64),
+        dash_scale=np.concatenate([np.sqrt(np.abs(a * d - b * c)) * scale, np.zeros(more)]),
+        first_length=np.cumsum([0, 0, *map(len, dashes)]),
+        lengths=np.array([length for dash in dashes for length in dash], np.float64),
+    )
+
+
+def _colours(drawing: Drawing, steps: RecordArray, ramp: Whole) -> npt.NDArray[np.float32]:
+    """Premultiplied colours with the step's opacity in them (n, 4); opaque white for masks, alpha alone for ramps."""
     marks = drawing.marks
-    parts = np.stack([marks["fill"], marks["stroke"]], axis=1).reshape(-1, 4)
-    opacity = np.repeat(np.where(together, 1.0, marks["opacity"]), 2)
-    parts[:, 3] *= opacity
+    result = np.ones((len(steps), 4))
+    painted = ~steps["mask"] & ((steps["kind"] == POLYGON) | (steps["kind"] == SHADOW))
+    own = steps["source"][painted]
+    parts = np.where(steps["is_stroke"][painted][:, None], marks["stroke"][own], marks["fill"][own]).astype(np.float64)
+    shades = np.array([each.shadow.colour if each.shadow else (0, 0, 0, 1) for each in drawing.finishes])
+    depths = np.array([each.shadow.opacity if each.shadow else 1.0 for each in drawing.finishes])
+    is_shadow = steps["kind"][painted] == SHADOW
+    finish = marks["finish"][own]
+    parts = np.where(is_shadow[:, None], shades[finish], parts)
+    parts[ramp[painted] != NO_RAMP] = 1.0
+    parts[:, 3] *= steps["opacity"][painted] * np.where(is_shadow, depths[finish], 1.0)
     parts[:, :3] *= parts[:, 3:]
-    return parts.astype(np.float32)
+    result[painted] = parts
+    return result.astype(np.float32)
 
 
-def _can_be_discs(kind: npt.NDArray[np.uint8], matrices: FloatArray) -> npt.NDArray[np.bool]:
-    """Which marks are circles on the sheet as well."""
-    a, b, c, d, _, _ = matrices.T
+def _can_be_discs(kind: npt.NDArray[np.uint8], sources: Sources) -> npt.NDArray[np.bool]:
+    """Which sources are circles on the sheet as well."""
+    a, b, c, d, _, _ = sources.matrix.T
     size = a * a + b * b
     even = np.abs(size - (c * c + d * d)) <= _ROUND * size
     square = np.abs(a * c + b * d) <= _ROUND * size
@@ -88,136 +121,62 @@ def _can_be_discs(kind: npt.NDArray[np.uint8], matrices: FloatArray) -> npt.NDAr
     return result
 
 
-def _discs(
-    matrices: FloatArray, widths: FloatArray, mark_of: npt.NDArray[np.int64], is_stroke: npt.NDArray[np.bool]
-) -> FloatArray:
-    """Centre, outer and inner radius (n, 4), as if every mark were a circle."""
-    a, b, _, _, e, f = matrices[mark_of].T
+def _discs(sources: Sources, source: Whole, is_stroke: npt.NDArray[np.bool]) -> FloatArray:
+    """Centre, outer and inner radius (n, 4), as if every source were a circle."""
+    a, b, _, _, e, f = sources.matrix[source].T
     radius = np.sqrt(a * a + b * b)
-    half = np.where(is_stroke, widths[mark_of] / 2, 0.0)
+    half = np.where(is_stroke, sources.width[source] / 2, 0.0)
     inner = np.where(is_stroke, radius - half, 0.0)
     return np.stack([e, f, radius + half, inner], axis=1)
 
 
-def _unit_shapes(
-    drawing: Drawing,
-) -> tuple[npt.NDArray[np.uint8], npt.NDArray[np.int64], FloatArray, npt.NDArray[np.int64]]:
-    """All outlines one after the other, the first three being the unit circle, square and segment.
-
-    Returns verbs and where each outline's begin, points and where each outline's begin.
-    """
-    k = _CIRCLE_ARM
-    circle = np.array(
-        [(1, 0), (1, k), (k, 1), (0, 1), (-k, 1), (-1, k), (-1, 0), (-1, -k), (-k, -1), (0, -1), (k, -1), (1, -k), (1, 0)],
-        np.float64,
-    )
-    square = np.array([(0, 0), (1, 0), (1, 1), (0, 1)], np.float64)
-    segment = np.array([(0, 0), (1, 0)], np.float64)
-    verbs = [
-        np.array([MOVE, CUBIC, CUBIC, CUBIC, CUBIC, CLOSE], np.uint8),
-        np.array([MOVE, LINE, LINE, LINE, CLOSE], np.uint8),
-        np.array([MOVE, LINE], np.uint8),
-        *(outline.verbs for outline in drawing.outlines),
-    ]
-    points = [circle, square, segment, *(outline.points for outline in drawing.outlines)]
-    verb_starts = np.cumsum([0, *map(len, verbs)])
-    point_starts = np.cumsum([0, *map(len, points)])
-    return np.concatenate(verbs), verb_starts, np.concatenate(points), point_starts
+def _ramps(
+    drawing: Drawing, scale: float, steps: RecordArray
+) -> tuple[Whole, FloatArray, npt.NDArray[np.bool], npt.NDArray[np.float32]]:
+    """The ramp of each step, the maps to them, and the ramps themselves, as `Primitives` has them."""
+    numbers: dict[Ramp, int] = {}
+    of_finish = np.full((len(drawing.finishes), 2), NO_RAMP, np.int64)
+    for index, finish in enumerate(drawing.finishes):
+        for side, ramp in enumerate((finish.fill_ramp, finish.stroke_ramp)):
+            if ramp is not None:
+                of_finish[index, side] = numbers.setdefault(ramp, len(numbers))
+    result = np.full(len(steps), NO_RAMP, np.int64)
+    maps = np.zeros((len(steps), 6))
+    paints = (steps["kind"] == POLYGON) & ~steps["mask"]
+    own = steps["source"][paints]
+    result[paints] = of_finish[drawing.marks["finish"][own], steps["is_stroke"][paints].astype(int)]
+    ramps = list(numbers)
+    for step in np.flatnonzero(result != NO_RAMP).tolist():
+        view = drawing.views[drawing.marks["view"][steps["source"][step]]]
+        maps[step] = _map_to_ramp(view * scale, ramps[result[step]])
+    tables = np.array([ramp_table(ramp) for ramp in ramps]).reshape(-1, TABLE_STEPS + 1, 4)
+    return result, maps, np.array([ramp.kind == RADIAL for ramp in ramps], np.bool), tables.astype(np.float32)
 
 
-def _shape_numbers(drawing: Drawing) -> npt.NDArray[np.int64]:
-    kind = drawing.marks["kind"]
-    numbers = drawing.marks["outline"].astype(np.int64) + 3
-    numbers[(kind == CIRCLE) | (kind == ELLIPSE)] = 0
-    numbers[kind == RECT] = 1
-    numbers[kind == LINE_SEGMENT] = 2
-    return numbers
+def _map_to_ramp(matrix: FloatArray, ramp: Ramp) -> FloatArray:
+    """From pixels to the ramp's own coordinates: the inverse of the view's map, then that to the unit ramp."""
+    a, b, c, d, e, f = matrix.tolist()
+    determinant = a * d - b * c
+    if determinant == 0:
+        return np.zeros(6)
+    # x = p X + q Y + r, y = s X + t Y + u in the view, from X and Y in pixels.
+    p, q, s, t = d / determinant, -c / determinant, -b / determinant, a / determinant
+    r, u = -(p * e + q * f), -(s * e + t * f)
+    x1, y1, x2, y2 = ramp.place
+    if ramp.kind == LINEAR:
+        dx, dy = x2 - x1, y2 - y1
+        square = dx * dx + dy * dy
+        along = ((p * dx + s * dy) / square, (q * dx + t * dy) / square, ((r - x1) * dx + (u - y1) * dy) / square)
+        return np.array([along[0], 0.0, along[1], 0.0, along[2], 0.0])
+    return np.array([p, s, q, t, r - x1, u - y1]) / x2
 
 
-@kernel
-def _polygon_edges(
-    kind: npt.NDArray[np.uint8],
-    mark_of: npt.NDArray[np.int64],
-    is_stroke: npt.NDArray[np.bool],
-    shape_of: npt.NDArray[np.int64],
-    matrices: FloatArray,
-    widths: FloatArray,
-    linecap: npt.NDArray[np.uint8],
-    linejoin: npt.NDArray[np.uint8],
-    verbs: npt.NDArray[np.uint8],
-    verb_starts: npt.NDArray[np.int64],
-    points: FloatArray,
-    point_starts: npt.NDArray[np.int64],
-) -> tuple[npt.NDArray[np.int64], FloatArray]:
-    """The edges of all polygons, and where each primitive's begin."""
-    first_edge = np.zeros(len(kind) + 1, np.int64)
-    edges = np.empty((4 * len(kind) + 64, 4))
-    line = np.empty((64, 2))
-    bends = np.empty(64, np.uint8)
-    count = first_edge[0]
-    for primitive in range(len(kind)):
-        if kind[primitive] == POLYGON:
-            mark = mark_of[primitive]
-            shape = shape_of[mark]
-            own_verbs = verbs[verb_starts[shape] : verb_starts[shape + 1]]
-            own_points = _mapped(points[point_starts[shape] : point_starts[shape + 1]], matrices[mark])
-            least = _CIRCLE_CHORDS if shape == 0 else 1
-            most = points_of_outline(own_verbs, own_points, least) + 1
-            if most > len(line):
-                line = np.empty((2 * most, 2))
-                bends = np.empty(2 * most, np.uint8)
-            half_width = widths[mark] / 2
-            subpaths = np.sum(own_verbs == MOVE)
-            room = edges_of_stroke(most + 3 * subpaths, half_width) if is_stroke[primitive] else most
-            edges = _with_room(edges, count, room)
-            verb, place = 0, 0
-            while verb < len(own_verbs):
-                verb, place, length, closed = flatten_subpath(own_verbs, own_points, verb, place, line, bends, least)
-                if is_stroke[primitive]:
-                    count = draw_stroke(edges, count, line, bends, length, closed, half_width, linecap[mark], linejoin[mark])
-                else:
-                    count = _draw_fill(edges, count, line, length)
-        first_edge[primitive + 1] = count
-    return first_edge, edges[:count].copy()
-
-
-@kernel
-def _mapped(points: FloatArray, matrix: FloatArray) -> FloatArray:
-    result = np.empty_like(points)
-    for i in range(len(points)):
-        x, y = points[i, 0], points[i, 1]
-        result[i, 0] = matrix[0] * x + matrix[2] * y + matrix[4]
-        result[i, 1] = matrix[1] * x + matrix[3] * y + matrix[5]
-    return result
-
-
-@kernel
-def _with_room(edges: FloatArray, count: int, room: int) -> FloatArray:
-    if count + room <= len(edges):
-        return edges
-    larger = np.empty((2 * len(edges) + room, 4))
-    for i in range(count):
-        for k in range(4):
-            larger[i, k] = edges[i, k]
-    return larger
-
-
-@kernel
-def _draw_fill(edges: FloatArray, count: int, line: FloatArray, length: int) -> int:
-    pen = np.zeros(4)
-    start_contour(pen, line[0, 0], line[0, 1])
-    for i in range(1, length):
-        count = draw_to(edges, count, pen, line[i, 0], line[i, 1])
-    return close_contour(edges, count, pen)
-
-
-def _bounds(kind: npt.NDArray[np.uint8], disc: FloatArray, first_edge: npt.NDArray[np.int64], edges: FloatArray) -> FloatArray:
-    """Left, top, right, bottom of each primitive (n, 4); a primitive without edges has a box turned inside out."""
+def _bounds(kind: npt.NDArray[np.uint8], disc: FloatArray, first_edge: Whole, edges: FloatArray) -> FloatArray:
+    """Left, top, right, bottom of each primitive (n, 4); one without edges has a box turned inside out."""
     centre, radius = disc[:, :2], disc[:, 2:3]
     # Half a pixel's diagonal beyond its radius a disc still covers a corner of a pixel.
     bounds = np.concatenate([centre - radius - 1, centre + radius + 1], axis=1)
-    polygon = kind == POLYGON
-    bounds[polygon] = (math.inf, math.inf, -math.inf, -math.inf)
+    bounds[kind != DISC] = (math.inf, math.inf, -math.inf, -math.inf)
     has_edges = np.flatnonzero(first_edge[1:] > first_edge[:-1])
     if len(has_edges):
         starts = first_edge[has_edges]
@@ -226,3 +185,26 @@ def _bounds(kind: npt.NDArray[np.uint8], disc: FloatArray, first_edge: npt.NDArr
         bounds[has_edges, :2] = np.minimum.reduceat(low, starts)
         bounds[has_edges, 2:] = np.maximum.reduceat(high, starts)
     return bounds
+
+
+@kernel
+def _bracket_bounds(kind: npt.NDArray[np.uint8], mask: npt.NDArray[np.bool], bounds: FloatArray) -> int:
+    """Give each OPEN and CLOSE the bounds of what lies between them; returns how deep they lie in each other."""
+    opened = np.empty(len(kind) + 1, np.int64)
+    depth = deepest = 0
+    for i in range(len(kind)):
+        if kind[i] == OPEN:
+            opened[depth] = i
+            depth += 1
+            deepest = max(deepest, depth)
+        elif kind[i] == CLOSE:
+            depth -= 1
+            start = opened[depth]
+            for k in range(4):
+                bounds[i, k] = bounds[start, k]
+        if depth and kind[i] != OPEN and not mask[i]:
+            around = opened[depth - 1]
+            for k in range(2):
+                bounds[around, k] = min(bounds[around, k], bounds[i, k])
+                bounds[around, k + 2] = max(bounds[around, k + 2], bounds[i, k + 2])
+    return deepest

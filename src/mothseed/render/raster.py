@@ -11,13 +11,15 @@ import numpy.typing as npt
 from mothseed.arrays import ByteArray
 from mothseed.colour.value import Colour
 from mothseed.errors import UsageError
-from mothseed.render.disc import COVERS, MISSES, disc_on_tile, paint_disc
+from mothseed.render.blend import NORMAL
+from mothseed.render.disc import COVERS, MEETS, MISSES, disc_on_tile, paint_disc
 from mothseed.render.jit import kernel
 from mothseed.render.lanes import LANES
+from mothseed.render.merge import clear, keep_masked, lay_ramp, lay_shadow, merge_blended
 from mothseed.render.paint import BLOCKS, PLANES, RUN, Tile, clamped, lay_group, wash
 from mothseed.render.polygon import add_edges, sweep_polygon
 from mothseed.render.prepare import prepared
-from mothseed.render.primitives import ALONE, CLOSES_GROUP, DISC, Primitives
+from mothseed.render.primitives import CLOSE, DISC, NO_RAMP, OPEN, SHADOW, Primitives
 from mothseed.render.tiles import TILE, Bins, binned
 from mothseed.sheet.drawing import MARK, Drawing
 
@@ -80,8 +82,8 @@ def prepare_renderer() -> None:
 def _paint_tiles(
     first: int, last: int, primitives: Primitives, bins: Bins, paper: npt.NDArray[np.float32], pixels: ByteArray
 ) -> None:
-    tile = np.empty((TILE, PLANES, RUN), np.float32)
-    group = np.zeros((TILE, PLANES, RUN), np.float32)
+    # Level 0 is the picture; each group that is open has a level of its own; the last is for masks.
+    levels = np.zeros((primitives.depth + 2, TILE, PLANES, RUN), np.float32)
     cells = np.zeros((TILE, RUN), np.float32)
     flags = np.zeros(TILE, np.uint8)
     cover = np.zeros(TILE, np.float32)
@@ -90,9 +92,9 @@ def _paint_tiles(
     for number in range(first, last):
         row, column = number // across, number % across
         for plane in range(PLANES):
-            tile[:, plane] = paper[plane]
-        _paint_items(number, row, column, primitives, bins, tile, group, planes, cells, flags, cover)
-        _store(tile, pixels, column * TILE, row * TILE)
+            levels[0, :, plane] = paper[plane]
+        _paint_items(number, row, column, primitives, bins, levels, planes, cells, flags, cover)
+        _store(levels[0], pixels, column * TILE, row * TILE)
 
 
 @kernel
@@ -102,15 +104,17 @@ def _paint_items(
     tile_column: int,
     primitives: Primitives,
     bins: Bins,
-    tile: Tile,
-    group: Tile,
-    planes: int,
+    levels: npt.NDArray[np.float32],
+    planes_of_picture: int,
     cells: npt.NDArray[np.float32],
     flags: npt.NDArray[np.uint8],
     cover: npt.NDArray[np.float32],
 ) -> None:
     """Paint all that belongs to a tile, in order."""
     left, top = tile_column * TILE, tile_row * TILE
+    mask = levels[len(levels) - 1]
+    level = 0
+    tile, planes = levels[0], planes_of_picture
     # Primitives that cover the whole tile are not laid on one by one: together they are one washing of the tile, which is
     # put off until something is painted on part of it.
     through = _ONE
@@ -118,37 +122,66 @@ def _paint_items(
     washed = False
     for item in range(bins.first_item[number], bins.first_item[number + 1]):
         i = bins.items[item]
-        colour = primitives.colour[i]
-        is_alone = primitives.group[i] == ALONE
-        meeting = 1
-        if primitives.kind[i] == DISC:
+        kind = primitives.kind[i]
+        is_mask, has_ramp = primitives.mask[i], primitives.ramp[i] != NO_RAMP
+        meeting = MEETS
+        if kind == DISC:
             meeting = disc_on_tile(primitives.disc[i], float(left), float(top), float(TILE))
-            if meeting == COVERS and is_alone:
+            if meeting == MISSES:
+                continue
+            if meeting == COVERS and level == 0 and not is_mask and not has_ramp:
+                colour = primitives.colour[i]
                 rest = _ONE - colour[3]
                 through *= rest
                 for plane in range(PLANES):
                     added[plane] = added[plane] * rest + colour[plane]
                 washed = True
                 continue
-        if meeting != MISSES:
-            if washed:
-                wash(tile, planes, through, added)
-                through, washed = _ONE, False
-                added[:] = _ZERO
-            target, target_planes = (tile, planes) if is_alone else (group, PLANES)
-            if primitives.kind[i] == DISC:
-                paint_disc(target, target_planes, primitives.disc[i], left, top, colour, cover)
+        if washed:
+            wash(tile, planes, through, added)
+            through, washed = _ONE, False
+            added[:] = _ZERO
+        if kind == OPEN:
+            level += 1
+            tile, planes = levels[level], PLANES
+            continue
+        box = primitives.bounds[i]
+        first_row, last_row = clamped(box[1] - top, TILE), clamped(box[3] - top + 1.0, TILE)
+        first, last = clamped((box[0] - left) / LANES, BLOCKS), clamped((box[2] - left) / LANES + 1.0, BLOCKS)
+        if kind == CLOSE:
+            group = tile
+            level -= 1
+            tile = levels[level]
+            planes = planes_of_picture if level == 0 else PLANES
+            if primitives.clipped[i]:
+                keep_masked(group, mask, first_row, last_row, first, last)
+                clear(mask, 0, TILE, 0, BLOCKS)
+            if primitives.blend[i] == NORMAL:
+                lay_group(tile, planes, group, first_row, last_row, first, last, primitives.opacity[i])
             else:
-                slot = bins.first_slot[i] + tile_row - bins.top_row[i]
-                start, end = bins.first_edge[slot], bins.first_edge[slot + 1]
-                add_edges(cells, flags, primitives.edges, bins.edges, start, end, left, top)
-                sweep_polygon(target, target_planes, cells, flags, 0, TILE, colour, cover)
-        if primitives.group[i] == CLOSES_GROUP:
-            # A stroke lies around its fill, so that its bounds are those of both.
-            box = primitives.bounds[i]
-            top_row, bottom_row = clamped(box[1] - top, TILE), clamped(box[3] - top + 1.0, TILE)
-            first, last = clamped((box[0] - left) / LANES, BLOCKS), clamped((box[2] - left) / LANES + 1.0, BLOCKS)
-            lay_group(tile, planes, group, top_row, bottom_row, first, last, primitives.group_opacity[i])
+                opacity, mode = primitives.opacity[i], primitives.blend[i]
+                merge_blended(tile, planes, group, first_row, last_row, first, last, opacity, mode)
+                clear(group, first_row, last_row, first, last)
+            continue
+        colour = primitives.colour[i]
+        if kind == SHADOW:
+            place, size = primitives.shadow_place[i], primitives.shadow_size[i]
+            lay_shadow(
+                tile, planes, first_row, last_row, first, last, left, top, place, size, primitives.shadow_cells, colour, cover
+            )
+            continue
+        target, target_planes = (mask, PLANES) if is_mask or has_ramp else (tile, planes)
+        if kind == DISC:
+            paint_disc(target, target_planes, primitives.disc[i], left, top, colour, cover)
+        else:
+            slot = bins.first_slot[i] + tile_row - bins.top_row[i]
+            start, end = bins.first_edge[slot], bins.first_edge[slot + 1]
+            add_edges(cells, flags, primitives.edges, bins.edges, start, end, left, top)
+            sweep_polygon(target, target_planes, cells, flags, primitives.even_odd[i], colour, cover)
+        if has_ramp:
+            ramp = primitives.ramp[i]
+            to_ramp, radial, table = primitives.ramp_map[i], primitives.ramp_is_radial[ramp], primitives.ramp_tables[ramp]
+            lay_ramp(tile, planes, mask, first_row, last_row, first, last, left, top, to_ramp, radial, table, _ONE)
     if washed:
         wash(tile, planes, through, added)
 

@@ -2,7 +2,8 @@
 
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.fingerprint import fingerprint
+from mothseed.sheet.finish import Shadow, soft_shadow
 from mothseed.sheet.style import Style
 from mothseed.sheet.view import Sheet, View
 
-__all__ = ["Drawing", "Sheet", "Style", "View", "fingerprint"]
+__all__ = ["Drawing", "Shadow", "Sheet", "Style", "View", "fingerprint", "soft_shadow"]

@@ -28,14 +28,16 @@ def fingerprint(drawing: Drawing) -> str:
     def add_rounded(values: FloatArray) -> None:
         digest.update(np.floor(values / step + _BOUNDARY).astype("<i8").tobytes())
 
-    digest.update(f"{drawing.width!r} {drawing.height!r} {drawing.unit} {drawing.paper.css} {len(drawing)}".encode())
+    sheet = (drawing.width, drawing.height, drawing.unit, drawing.paper.css, drawing.light, len(drawing))
+    digest.update(repr((sheet, [group._replace(view=0, anchor=0) for group in drawing.groups], drawing.finishes)).encode())
     marks = drawing.marks
-    for column in ("kind", "linecap", "linejoin", "painted", "fill", "stroke"):
+    for column in ("kind", "linecap", "linejoin", "painted", "fill", "stroke", "group", "finish"):
         digest.update(np.ascontiguousarray(marks[column]).tobytes())
     digest.update(np.round(marks["opacity"] * 65535).astype("<u2").tobytes())
     add_rounded(mark_matrices(drawing))
     add_rounded(stroke_widths(drawing))
     digest.update(np.ascontiguousarray(marks["outline"]).tobytes())
+    add_rounded(drawing.views[[group.view for group in drawing.groups if not group.is_layer]])
     for outline in drawing.outlines:
         digest.update(b"%d %d " % (len(outline.verbs), len(outline.points)) + outline.verbs.tobytes())
         add_rounded(outline.points)

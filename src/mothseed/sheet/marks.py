@@ -11,12 +11,14 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import RecordArray
+from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour, as_colour
 from mothseed.errors import SketchError
+from mothseed.geometry.figures import rounded_rect
 from mothseed.geometry.outline import Outline, as_points, through
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, KIND_NAMES, LINE_SEGMENT, MARK, PATH, POLYGON, POLYLINE, RECT
 from mothseed.sheet.recorder import Recorder, pack_head
-from mothseed.sheet.style import FILLED, PAINT_NAMES, STROKED, Paint, Style, repainted
+from mothseed.sheet.style import PAINT_NAMES, Paint, Style, repainted
 
 _PLACE_NAMES = {
     CIRCLE: ("x", "y", "radius"),
@@ -27,24 +29,34 @@ _PLACE_NAMES = {
 _FIRST_LENGTH = {CIRCLE: 2, ELLIPSE: 2, RECT: 2, LINE_SEGMENT: 4}
 """From which of its numbers on a kind takes lengths, which are never negative."""
 
+_BLACK = Colour(0.0, 0.0, 0.0)
+
 Numbers = npt.ArrayLike
 
 
 class Marks:
     """What can be drawn on a view. Coordinates and lengths are in the view's units, angles in degrees, y points down.
 
-    Each call takes paint by keyword (`fill`, `stroke`, `stroke_width`, `opacity`, `linecap`, `linejoin`); what is left out
+    Each call takes paint by keyword (`fill`, `stroke`, `stroke_width`, `opacity`, `linecap`, `linejoin`, `fill_rule`, `dash`,
+    `blend`, `shadow`); what is left out
     is the view's own. All raise SketchError, and record nothing, for a number that is not finite, a negative length or
     paint that cannot be.
     """
 
-    __slots__ = ("_images", "_paint", "_recorder", "_style")
+    __slots__ = ("_has_ramp", "_images", "_paint", "_recorder", "_style")
 
     _recorder: Recorder
-    _images: tuple[int, ...]
-    """Numbers of the views that each shape is drawn on: several under symmetry."""
+    _images: tuple[tuple[int, int], ...]
+    """Numbers of the view and the group that each shape is drawn on: several pairs under symmetry."""
     _style: Style
     _paint: bytes
+    _has_ramp: bool
+
+    def _take_style(self, style: Style) -> None:
+        """Set what follows from a style; only ever called on a view that nobody has yet."""
+        self._style = style
+        self._paint = self._recorder.packed(style)
+        self._has_ramp = type(style.fill) is Ramp or type(style.stroke) is Ramp
 
     # One at a time
 
@@ -56,9 +68,14 @@ class Marks:
         """An ellipse about (x, y), its axes along those of the view."""
         self._mark(ELLIPSE, x, y, x_radius, y_radius, paint)
 
-    def rect(self, x: float, y: float, width: float, height: float, **paint: Unpack[Paint]) -> None:
-        """A rectangle with its top left corner at (x, y)."""
-        self._mark(RECT, x, y, width, height, paint)
+    def rect(self, x: float, y: float, width: float, height: float, *, radius: float = 0.0, **paint: Unpack[Paint]) -> None:
+        """A rectangle with its top left corner at (x, y), its corners rounded by a radius as far as they have room."""
+        if radius == 0 or not width > 0 or not height > 0:
+            self._mark(RECT, x, y, width, height, paint)
+            return
+        if not 0 < radius < math.inf:
+            raise SketchError(f"rect: radius is 0 or more (got {radius!r})")
+        self._outlined(PATH, rounded_rect(x, y, width, height, radius), paint)
 
     def line(self, x1: float, y1: float, x2: float, y2: float, **paint: Unpack[Paint]) -> None:
         """A straight line; it takes a stroke and no fill."""
@@ -100,30 +117,38 @@ class Marks:
     # How they are recorded
 
     def _mark(self, kind: int, a: float, b: float, c: float, d: float, paint: Paint, outline: int = 0) -> None:
-        packed = repainted(self._paint, paint) if paint else self._paint
+        packed = self._paint if not paint else self._repainted(paint)
         try:
             total = a + b + c + d
             # Infinity and NaN are the numbers that differ from themselves or leave something when taken from themselves.
             if total - total != 0 or ((c < 0 or d < 0) and kind != LINE_SEGMENT):
                 raise self._fault(kind, (a, b, c, d))
             marks = self._recorder.marks
-            for image in self._images:
-                marks += pack_head(a, b, c, d, image, outline, kind) + packed
+            for image, group in self._images:
+                marks += pack_head(a, b, c, d, image, outline, group, kind) + packed
         except (TypeError, ValueError, OverflowError, struct.error):
             raise self._fault(kind, (a, b, c, d)) from None
+
+    def _repainted(self, paint: Paint) -> bytes | bytearray:
+        """The tail of a mark's record for paint given by keyword."""
+        # A ramp of the view's would be left in a record that was patched with a plain colour.
+        patched = None if self._has_ramp else repainted(self._paint, paint)
+        return patched if patched is not None else self._recorder.packed(self._style.but(paint))
 
     def _outlined(self, kind: int, outline: Outline, paint: Paint) -> None:
         self._mark(kind, 0.0, 0.0, 0.0, 0.0, paint, self._recorder.add_outline(outline))
 
-    def _refuse_fill(self, kind: int, paint: Any) -> None:
-        name = KIND_NAMES[kind]
+    def _refuse_fill(self, kind: int, paint: Any, name: str = "", closed: str = "") -> None:
+        name = name or KIND_NAMES[kind]
+        article = "an" if name[0] in "aeiou" else "a"
         if paint.get("fill") is not None:
-            closed = "polygon(points, fill=...)" if kind == POLYLINE else "stroke=..., or a rect or polygon for an area"
-            raise SketchError(f"a {name} has no inside that a fill could paint", hint=f"write {closed}")
+            if not closed:
+                closed = "polygon(points, fill=...)" if kind == POLYLINE else "stroke=..., or a rect or polygon for an area"
+            raise SketchError(f"{article} {name} has no inside that a fill could paint", hint=f"write {closed}")
         if "stroke" not in paint and self._style.stroke is None:
             raise SketchError(
-                f"a {name} without a stroke cannot be seen",
-                hint=f'write {name}(..., stroke="#333", stroke_width=0.5), or set them with styled()',
+                f"{article} {name} without a stroke cannot be seen",
+                hint='give it stroke="#333", stroke_width=0.5, or set them with styled()',
             )
 
     def _fault(self, kind: int, numbers: tuple[object, ...]) -> SketchError:
@@ -161,21 +186,22 @@ class Marks:
             rows["place"][:, position] = column.ravel()
         rows["kind"] = kind
         self._paint_rows(call, rows, paint)
-        for image in self._images:
-            rows["view"] = image
+        for rows["view"], rows["group"] in self._images:
             self._recorder.add_marks(rows)
 
     def _paint_rows(self, call: str, rows: RecordArray, paint: dict[str, Any]) -> None:
         """Fill the paint columns: what is one for all by way of a style, what differs column by column."""
         varied = {name: value for name, value in paint.items() if _is_varied(name, value)}
-        shared = repainted(self._paint, {name: value for name, value in paint.items() if name not in varied})
+        # A colour for each takes the place of one for all, so that no ramp of the view's remains.
+        stand_in = {name: _BLACK for name in ("fill", "stroke") if name in varied}
+        one_for_all: Any = {**{name: value for name, value in paint.items() if name not in varied}, **stand_in}
+        shared = self._repainted(one_for_all)
         head = MARK.fields["linecap"][1]  # type: ignore[index]
         rows.view(np.uint8).reshape(len(rows), MARK.itemsize)[:, head:] = np.frombuffer(shared, np.uint8)
         for name, value in varied.items():
             match name:
                 case "fill" | "stroke":
                     rows[name] = _colour_column(call, name, value, len(rows))
-                    rows["painted"] |= FILLED if name == "fill" else STROKED
                 case "stroke_width" | "opacity":
                     column = _column(call, name, value)
                     if column.size != len(rows):
@@ -197,9 +223,10 @@ def _is_finite(number: Any) -> bool:
 
 def _is_varied(name: str, value: object) -> bool:
     """Whether paint is given for each shape apart."""
-    if name in ("fill", "stroke"):
-        is_one = isinstance(value, Colour) or (isinstance(value, tuple) and all(isinstance(v, int | float) for v in value))
-        return isinstance(value, list | tuple | np.ndarray) and not is_one
+    if name == "dash" or isinstance(value, Colour | Ramp):
+        return False
+    if name in ("fill", "stroke") and isinstance(value, tuple):
+        return not all(isinstance(part, int | float) for part in value)
     return isinstance(value, list | tuple | np.ndarray)
 
 

@@ -8,12 +8,16 @@ import numpy as np
 
 from mothseed.arrays import RecordArray
 from mothseed.colour.value import Colour
+from mothseed.errors import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.outline import Outline
 from mothseed.sheet.drawing import MARK, Drawing
+from mothseed.sheet.finish import Finish
+from mothseed.sheet.group import Group, painting_order
+from mothseed.sheet.style import Style
 
-pack_head = Struct("<4dIIB").pack
-"""The first part of a MARK record: place, view, outline, kind. A packed style is the rest."""
+pack_head = Struct("<4dIIIB").pack
+"""The first part of a MARK record: place, view, outline, group, kind. A packed style is the rest."""
 
 _COLOUR_STEPS = 65535
 """Colours are kept in steps finer than any screen shows and coarser than what processors disagree on."""
@@ -25,13 +29,15 @@ class Recorder:
     `marks` grows by whole MARK records, added to it as bytes: the cheapest way for Python to hand over a row of numbers.
     """
 
-    __slots__ = ("_outline_index", "_outlines", "_views", "marks")
+    __slots__ = ("_finishes", "_groups", "_outline_index", "_outlines", "_views", "marks")
 
     def __init__(self) -> None:
         self.marks = bytearray()
         self._views: list[Affine] = []
         self._outlines: list[Outline] = []
         self._outline_index: dict[int, int] = {}
+        self._groups: list[Group] = [Group(-1)]
+        self._finishes: dict[Finish, int] = {Finish(): 0}
 
     def add_view(self, matrix: Affine) -> int:
         """The number under which marks refer to a view with this map to the sheet."""
@@ -48,15 +54,36 @@ class Recorder:
             self._outline_index[id(outline)] = number
         return number
 
+    def packed(self, style: Style) -> bytes:
+        """A style as the tail of a mark's record."""
+        return style.packed(self._finishes.setdefault(style.finish, len(self._finishes)))
+
+    def add_group(self, group: Group) -> int:
+        """The number of a new clip, or of a layer; the layer of that name in that group if there is one."""
+        if group.is_layer:
+            for number, other in enumerate(self._groups):
+                if number and other.is_layer and (other.parent, other.name) == (group.parent, group.name):
+                    if (other.opacity, other.blend) != (group.opacity, group.blend):
+                        raise SketchError(
+                            f"layer {group.name} is there already, with other opacity or blend",
+                            hint="make it once, keep the view that it gives, and draw on that",
+                        )
+                    return number
+            group = group._replace(anchor=len(self.marks) // MARK.itemsize)
+        self._groups.append(group)
+        return len(self._groups) - 1
+
     def add_marks(self, rows: RecordArray) -> None:
         """Many marks at once: MARK (n,)."""
         self.marks += rows.tobytes()
 
-    def drawing(self, width: float, height: float, unit: str, paper: Colour) -> Drawing:
+    def drawing(self, width: float, height: float, unit: str, paper: Colour, light: float) -> Drawing:
         """All that was recorded, as arrays that no longer change."""
-        marks = np.frombuffer(self.marks, dtype=MARK).copy()
+        marks = np.frombuffer(self.marks, dtype=MARK)
+        marks = marks[painting_order(self._groups, marks["group"])] if len(self._groups) > 1 else marks.copy()
         for paint in ("fill", "stroke"):
             marks[paint] = np.round(marks[paint] * np.float32(_COLOUR_STEPS)) / np.float32(_COLOUR_STEPS)
         marks.flags.writeable = False
         views = np.array(self._views, dtype=np.float64).reshape(-1, 6)
-        return Drawing(width, height, unit, paper, marks, views, tuple(self._outlines))
+        outlines, groups, finishes = tuple(self._outlines), tuple(self._groups), tuple(self._finishes)
+        return Drawing(width, height, unit, paper, marks, views, outlines, groups, finishes, light)

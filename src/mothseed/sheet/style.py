@@ -8,17 +8,20 @@ from collections.abc import Mapping
 from struct import Struct
 from typing import Any, NamedTuple, TypedDict
 
+from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour, as_colour
 from mothseed.errors import SketchError
+from mothseed.sheet.finish import BLENDS, Finish, Shadow, checked_dash
 
 LINECAPS = ("butt", "round", "square")
 LINEJOINS = ("miter", "round", "bevel")
+FILL_RULES = ("nonzero", "evenodd")
 
-FILLED, STROKED = 1, 2
+FILLED, STROKED, EVEN_ODD = 1, 2, 4
 """Flags of a mark's `painted`."""
 
 _NO_COLOUR = (0.0, 0.0, 0.0, 0.0)
-_pack_style = Struct("<BBB4f4fdd").pack
+_pack_style = Struct("<BBB4f4fddI").pack
 _put_colour = Struct("<4f").pack_into
 _put_number = Struct("<d").pack_into
 _CAP_PLACE, _JOIN_PLACE, _PAINTED_PLACE, _FILL_PLACE, _STROKE_PLACE, _WIDTH_PLACE, _OPACITY_PLACE = 0, 1, 2, 3, 19, 35, 43
@@ -28,23 +31,31 @@ _CAP_PLACE, _JOIN_PLACE, _PAINTED_PLACE, _FILL_PLACE, _STROKE_PLACE, _WIDTH_PLAC
 class Paint(TypedDict, total=False):
     """The paint keywords that every shape takes; what is left out is that of the view it is drawn on."""
 
-    fill: Colour | str | None
-    stroke: Colour | str | None
+    fill: Colour | Ramp | str | None
+    stroke: Colour | Ramp | str | None
     stroke_width: float
     opacity: float
     linecap: str
     linejoin: str
+    fill_rule: str
+    dash: tuple[float, ...] | None
+    blend: str
+    shadow: Shadow | None
 
 
 class Style(NamedTuple):
     """A whole set of paint. The defaults are those of SVG."""
 
-    fill: Colour | None = Colour(0.0, 0.0, 0.0)
-    stroke: Colour | None = None
+    fill: Colour | Ramp | None = Colour(0.0, 0.0, 0.0)
+    stroke: Colour | Ramp | None = None
     stroke_width: float = 1.0
     opacity: float = 1.0
     linecap: str = "butt"
     linejoin: str = "miter"
+    fill_rule: str = "nonzero"
+    dash: tuple[float, ...] | None = None
+    blend: str = "normal"
+    shadow: Shadow | None = None
 
     def but(self, paint: Mapping[str, Any]) -> Style:
         """The same style with some of its paint changed.
@@ -53,25 +64,33 @@ class Style(NamedTuple):
         """
         return self._replace(**{name: _checked(name, value) for name, value in paint.items()})
 
-    def packed(self) -> bytes:
-        """The style as the tail of a mark's record; see `MARK`."""
-        fill, stroke, stroke_width, opacity, linecap, linejoin = self
+    @property
+    def finish(self) -> Finish:
+        """The rare part of it."""
+        fill_ramp = self.fill if isinstance(self.fill, Ramp) else None
+        stroke_ramp = self.stroke if isinstance(self.stroke, Ramp) else None
+        return Finish(fill_ramp, stroke_ramp, self.dash, self.blend, self.shadow)
+
+    def packed(self, finish: int) -> bytes:
+        """The style as the tail of a mark's record, see `MARK`, with its finish under the given number."""
+        painted = (FILLED if self.fill is not None else 0) | (STROKED if self.stroke is not None else 0)
         return _pack_style(
-            LINECAPS.index(linecap),
-            LINEJOINS.index(linejoin),
-            (FILLED if fill is not None else 0) | (STROKED if stroke is not None else 0),
-            *(fill or _NO_COLOUR),
-            *(stroke or _NO_COLOUR),
-            stroke_width,
-            opacity,
+            LINECAPS.index(self.linecap),
+            LINEJOINS.index(self.linejoin),
+            painted | (EVEN_ODD if self.fill_rule == "evenodd" else 0),
+            *(self.fill if isinstance(self.fill, Colour) else _NO_COLOUR),
+            *(self.stroke if isinstance(self.stroke, Colour) else _NO_COLOUR),
+            self.stroke_width,
+            self.opacity,
+            finish,
         )
 
 
-def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray:
+def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray | None:
     """A packed style with some of its paint changed, as `Style.but` would change it.
 
     Every shape with paint of its own comes through here: it patches the record, makes no style in between, and looks closely
-    only at what is not of the plainest kind.
+    only at what is not of the plainest kind. None where the paint has a finish, which only the recorder can number.
     """
     record = bytearray(packed)
     try:
@@ -79,12 +98,16 @@ def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray:
             if name == "fill":
                 if value is None:
                     record[_PAINTED_PLACE] &= ~FILLED
+                elif type(value) is Ramp:
+                    return None
                 else:
                     record[_PAINTED_PLACE] |= FILLED
                     _put_colour(record, _FILL_PLACE, *(value if type(value) is Colour else as_colour(value)))
             elif name == "stroke":
                 if value is None:
                     record[_PAINTED_PLACE] &= ~STROKED
+                elif type(value) is Ramp:
+                    return None
                 else:
                     record[_PAINTED_PLACE] |= STROKED
                     _put_colour(record, _STROKE_PLACE, *(value if type(value) is Colour else as_colour(value)))
@@ -100,6 +123,7 @@ def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray:
                 record[_JOIN_PLACE] = LINEJOINS.index(_checked(name, value))
             else:
                 _checked(name, value)
+                return None
     except SketchError:
         _checked(name, value)  # tells of a colour with the name of the paint it was given for
         raise
@@ -113,7 +137,7 @@ def _checked(name: str, value: object) -> Any:
     match name:
         case "fill" | "stroke":
             try:
-                return None if value is None else as_colour(value)
+                return value if value is None or isinstance(value, Ramp) else as_colour(value)
             except SketchError as fault:
                 raise SketchError(f"{name}: {fault.message}", hint=fault.hint) from None
         case "stroke_width":
@@ -128,6 +152,16 @@ def _checked(name: str, value: object) -> Any:
             return _one_of(name, value, LINECAPS)
         case "linejoin":
             return _one_of(name, value, LINEJOINS)
+        case "fill_rule":
+            return _one_of(name, value, FILL_RULES)
+        case "dash":
+            return checked_dash(value)
+        case "blend":
+            return _one_of(name, value, BLENDS)
+        case "shadow":
+            if value is None or isinstance(value, Shadow):
+                return value
+            raise SketchError(f"shadow is a soft_shadow or None (got {value!r})", hint="write shadow=soft_shadow(2, 3)")
     near = difflib.get_close_matches(name, PAINT_NAMES, 1) or ["fill"] * name.startswith("colo")
     raise SketchError(
         f"{name}= is no paint; paint is {', '.join(PAINT_NAMES)}", hint=f"did you mean {near[0]}=?" if near else ""

@@ -3,15 +3,29 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any, Self, TypeVar, Unpack
 
+from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour
 from mothseed.errors import SketchError
 from mothseed.geometry.affine import Affine
+from mothseed.geometry.outline import Outline
 from mothseed.portable import cosine_and_sine
-from mothseed.sheet.drawing import Drawing
-from mothseed.sheet.marks import Marks
+from mothseed.sheet.arrange import (
+    Spot,
+    Stream,
+    along_spots,
+    cell_edges,
+    check_count,
+    fan_spots,
+    ring_spots,
+    scatter_spots,
+    spiral_spots,
+)
+from mothseed.sheet.drawing import DEFAULT_LIGHT, Drawing
+from mothseed.sheet.figures import Figures
+from mothseed.sheet.group import Group
 from mothseed.sheet.recorder import Recorder
 from mothseed.sheet.style import Paint, Style
 
@@ -22,10 +36,11 @@ Box = tuple[float, float, float, float]
 """Left, top, width, height."""
 
 
-class View(Marks):
+class View(Figures):
     """A coordinate frame with a style and an area, drawn on like a sheet.
 
-    What makes a view from a view (`frame`, `styled`, `mirrored`, `inset`, `centred`) returns a new one and changes nothing.
+    What makes a view from a view (`frame`, `styled`, `layer`, `clipped`, `mirrored`, `inset`, `centred`) returns a new one and
+    changes nothing.
     """
 
     __slots__ = ("_matrices", "height", "left", "top", "width")
@@ -38,13 +53,14 @@ class View(Marks):
     height: float
     """The area, in the view's own units: a sheet's has its top left corner at the origin, a cell's its centre."""
 
-    def _on(self, view: ViewT, matrices: tuple[Affine, ...], area: Box) -> ViewT:
-        """Make an empty view one with these maps to the sheet and this area, in this view's style."""
+    def _on(self, view: ViewT, matrices: tuple[Affine, ...], area: Box, groups: tuple[int, ...] | None = None) -> ViewT:
+        """Make an empty view one with these maps to the sheet and this area, in this view's style and, if not told, groups."""
         recorder = self._recorder
+        inside = groups if groups is not None else [group for _, group in self._images]
         view._recorder = recorder
-        view._style, view._paint = self._style, self._paint
+        view._style, view._paint, view._has_ramp = self._style, self._paint, self._has_ramp
         view._matrices = matrices
-        view._images = tuple([recorder.add_view(matrix) for matrix in matrices])
+        view._images = tuple([(recorder.add_view(matrix), group) for matrix, group in zip(matrices, inside, strict=True)])
         view.left, view.top, view.width, view.height = area
         return view
 
@@ -84,12 +100,52 @@ class View(Marks):
 
     def styled(self, **paint: Unpack[Paint]) -> Self:
         """The same view with other paint; shapes drawn on it have that paint unless they say otherwise."""
-        style = self._style.but(paint)
+        twin = self._twin()
+        twin._take_style(self._style.but(paint))
+        return twin
+
+    def _twin(self) -> Self:
         twin = object.__new__(type(self))
         for owner in type(self).__mro__:
             for name in getattr(owner, "__slots__", ()):
                 setattr(twin, name, getattr(self, name))
-        twin._style, twin._paint = style, style.packed()
+        return twin
+
+    def layer(self, name: str, *, opacity: float = 1.0, blend: str = "normal") -> Self:
+        """The same view in a layer of that name: what is drawn on it is laid on as one, faded and blended.
+
+        A layer lies where it was first made, above what was drawn before it, whenever its marks are drawn; asked for again
+        by its name, on the same view, it is the same layer. Raises SketchError for a name that is no word, an opacity outside
+        0 to 1, a blend that is none, and other values for a layer that is there already.
+        """
+        if not (isinstance(name, str) and name.strip()):
+            raise SketchError(f"layer: a layer has a name (got {name!r})", hint='write layer("ink")')
+        style = self._style.but({"opacity": opacity, "blend": blend})
+        inside = {group: Group(group, name, style.opacity, style.blend) for _, group in self._images}
+        return self._within(inside)
+
+    def clipped(self, outline: Outline, *, fill_rule: str = "nonzero") -> Self:
+        """The same view, of which only what lies within an outline is seen."""
+        if not isinstance(outline, Outline):
+            raise SketchError(
+                f"clipped: an outline is needed (got {type(outline).__name__})",
+                hint="write clipped(smooth(points, closed=True))",
+            )
+        even_odd = self._style.but({"fill_rule": fill_rule}).fill_rule == "evenodd"
+        number = self._recorder.add_outline(outline)
+        twin = self._twin()
+        twin._images = tuple(
+            [
+                (view, self._recorder.add_group(Group(group, outline=number, view=view, even_odd=even_odd)))
+                for view, group in self._images
+            ]
+        )
+        return twin
+
+    def _within(self, groups: dict[int, Group]) -> Self:
+        numbers = {outer: self._recorder.add_group(group) for outer, group in groups.items()}
+        twin = self._twin()
+        twin._images = tuple([(view, numbers[group]) for view, group in self._images])
         return twin
 
     def mirrored(self, axis: float = 90.0) -> View:
@@ -101,7 +157,37 @@ class View(Marks):
         _finite("mirrored", axis=axis)
         reflection = Affine.reflection(axis)
         matrices = tuple(image for outer in self._matrices for image in (outer, outer.after(reflection)))
-        return self._on(View(), matrices, (self.left, self.top, self.width, self.height))
+        groups = tuple(group for _, group in self._images for _ in range(2))
+        return self._on(View(), matrices, (self.left, self.top, self.width, self.height), groups)
+
+    def spun(self, count: int) -> View:
+        """A view on which everything appears `count` times, turned about the origin in even steps.
+
+        A mirrored view can be spun and a spun one mirrored: a kaleidoscope.
+        """
+        if not (isinstance(count, int) and count >= 1):
+            raise SketchError(f"spun: count is a whole number from 1 on (got {count!r})")
+        turns = [Affine.rotation(360 * index / count) for index in range(count)]
+        matrices = tuple(outer.after(turn) for outer in self._matrices for turn in turns)
+        groups = tuple(group for _, group in self._images for _ in turns)
+        return self._on(View(), matrices, (self.left, self.top, self.width, self.height), groups)
+
+    def across(self, fraction: float) -> float:
+        """The x that lies at a fraction of the area's width: 0 its left edge, 1 its right."""
+        return self.left + fraction * self.width
+
+    def down(self, fraction: float) -> float:
+        """The y that lies at a fraction of the area's height: 0 its top, 1 its bottom."""
+        return self.top + fraction * self.height
+
+    def bleed(self, amount: float) -> View:
+        """A view of the area and as much around it on each side, for what is to be cut off at the edge."""
+        _finite("bleed", amount=amount)
+        if not amount >= 0:
+            raise SketchError(
+                f"bleed: the amount is 0 or more (got {amount!r})", hint="for a margin inside write inset(margin)"
+            )
+        return self.inset(-amount)
 
     def inset(self, margin: float) -> View:
         """A view of the area within a margin. Its origin is where it was in proportion: a corner stays a corner, a centre
@@ -132,64 +218,124 @@ class View(Marks):
         width: float | None = None,
         height: float | None = None,
         gap: float = 0.0,
+        brick: float = 0.0,
+        growth: float | tuple[float, float] = 1.0,
+        where: Callable[[Cell], bool] | None = None,
     ) -> Iterator[Cell]:
         """Cells in rows and columns, row by row, each a view with its origin at its centre.
 
         They fill the view's area, or `width` by `height` from the area's top left corner on, with a gap between them.
-        Raises SketchError for counts below 1 and gaps that leave no room.
+        `brick` moves every other row on by that part of a cell; `growth` makes each column and row that many times the size
+        of the one before; `where` is a rule that a cell has to meet, such as `lambda cell: cell.col <= cell.row`. Raises
+        SketchError for counts below 1 and gaps that leave no room.
         """
         for name, count in (("cols", cols), ("rows", rows)):
             if not (isinstance(count, int) and count >= 1):
                 raise SketchError(f"grid: {name} is a whole number from 1 on (got {count!r})")
         full_width = self.width if width is None else width
         full_height = self.height if height is None else height
-        _finite("grid", width=full_width, height=full_height, gap=gap)
-        cell_width = (full_width - gap * (cols - 1)) / cols
-        cell_height = (full_height - gap * (rows - 1)) / rows
-        if not (cell_width > 0 and cell_height > 0 and gap >= 0):
+        grow_x, grow_y = growth if isinstance(growth, tuple) else (growth, growth)
+        _finite("grid", width=full_width, height=full_height, gap=gap, brick=brick, growth_x=grow_x, growth_y=grow_y)
+        if not (grow_x > 0 and grow_y > 0):
+            raise SketchError(f"grid: growth is above 0 (got {growth!r})", hint="1 is even, 1.1 makes each a tenth larger")
+        lefts, widths = cell_edges(full_width, cols, gap, grow_x)
+        tops, heights = cell_edges(full_height, rows, gap, grow_y)
+        if not (min(widths) > 0 and min(heights) > 0 and gap >= 0):
             raise SketchError(
                 f"grid: {cols} by {rows} cells with a gap of {gap} do not fit into {full_width:g} by {full_height:g}"
             )
 
         def cells() -> Iterator[Cell]:
-            area = (-cell_width / 2, -cell_height / 2, cell_width, cell_height)
             for row in range(rows):
                 for col in range(cols):
-                    x = self.left + col * (cell_width + gap) + cell_width / 2
-                    y = self.top + row * (cell_height + gap) + cell_height / 2
+                    wide, high = widths[col], heights[row]
+                    x = self.left + lefts[col] + wide / 2 + (row % 2) * brick * (wide + gap)
+                    y = self.top + tops[row] + high / 2
+                    area = (-wide / 2, -high / 2, wide, high)
                     cell = self._place(Cell, Affine.translation(x, y), area, row * cols + col)
                     cell.col, cell.row = col, row
-                    cell.across, cell.down = _fraction(col, cols), _fraction(row, rows)
-                    yield cell
+                    cell.col_fraction, cell.row_fraction = _fraction(col, cols), _fraction(row, rows)
+                    if where is None or where(cell):
+                        yield cell
 
         return cells()
 
-    def ring(self, count: int, radius: float, *, start: float = 0.0, facing: str = "out") -> Iterator[RingPlace]:
+    def ring(
+        self, count: int, radius: float, *, start: float = 0.0, sweep: float = 360.0, facing: str = "out"
+    ) -> Iterator[Spotted]:
         """Places evenly around the origin, clockwise from the top, each a view with its origin on the circle.
 
-        `start` moves the first place on by degrees. `facing="out"` turns each so that its upward direction points away
-        from the middle, "in" towards it; "up" leaves all upright. Raises SketchError for a count below 0.
+        `start` moves the first place on by degrees; a `sweep` below 360 is a part of the circle, with a place at each end.
+        `facing="out"` turns each so that its upward direction points away from the middle, "in" towards it, "along" the way
+        the ring goes; "up" leaves all upright. Raises SketchError for a count below 0.
         """
-        if not (isinstance(count, int) and count >= 0):
-            raise SketchError(f"ring: count is a whole number from 0 on (got {count!r})")
-        _finite("ring", radius=radius, start=start)
-        turns = {"out": 0.0, "in": 180.0}
-        if facing not in (*turns, "up"):
-            raise SketchError(f'ring: facing is "out", "in" or "up" (got {facing!r})')
+        _finite("ring", radius=radius, start=start, sweep=sweep)
+        _facing("ring", facing, ("out", "in", "along", "up"))
+        return self._spotted(ring_spots(check_count("ring", count), radius, start, sweep, facing))
 
-        def places() -> Iterator[RingPlace]:
-            area = (self.left, self.top, self.width, self.height)
-            for index in range(count):
-                angle = start + 360.0 * index / count
-                spoke = Affine.rotation(angle)
-                x, y = spoke.point(0.0, -radius)
-                turned = Affine() if facing == "up" else Affine.rotation(angle + turns[facing])
-                place = self._place(RingPlace, Affine.translation(x, y).after(turned), area, index)
-                place.angle = angle
-                place.fraction = index / count
-                yield place
+    def fan(self, count: int, sweep: float, *, start: float | None = None) -> Iterator[Spotted]:
+        """The view itself `count` times, turned in even steps over `sweep` degrees: upright in the middle, or from `start`."""
+        first = -sweep / 2 if start is None else start
+        _finite("fan", sweep=sweep, start=first)
+        return self._spotted(fan_spots(check_count("fan", count), sweep, first))
 
-        return places()
+    def spiral(self, count: int, spacing: float, *, kind: str = "even", facing: str = "out") -> Iterator[Spotted]:
+        """Places outwards from the origin, about `spacing` apart: "even" along a line that winds, or "phyllotaxis", as seeds
+        lie in a sunflower.
+        """
+        _finite("spiral", spacing=spacing)
+        _facing("spiral", facing, ("out", "in", "along", "up"))
+        if kind not in ("even", "phyllotaxis"):
+            raise SketchError(f'spiral: kind is "even" or "phyllotaxis" (got {kind!r})')
+        if not spacing > 0:
+            raise SketchError(f"spiral: spacing is above 0 (got {spacing!r})")
+        return self._spotted(spiral_spots(check_count("spiral", count), spacing, kind, facing))
+
+    def along(
+        self, outline: Outline, count: int, *, start: float = 0.0, end: float = 1.0, facing: str = "along"
+    ) -> Iterator[Spotted]:
+        """Places evenly along an outline, from one fraction of its length to another.
+
+        `facing="along"` turns each so that +x goes on along the outline, "out" so that it points to its right; "up" leaves
+        all upright. Raises SketchError for an outline of no length.
+        """
+        if not isinstance(outline, Outline):
+            raise SketchError(
+                f"along: an outline is needed (got {type(outline).__name__})", hint="write along(smooth(points), 12)"
+            )
+        _finite("along", start=start, end=end)
+        _facing("along", facing, ("along", "out", "up"))
+        return self._spotted(along_spots(outline, check_count("along", count), start, end, facing))
+
+    def scatter(
+        self,
+        count: int,
+        chance: Stream,
+        *,
+        margin: float = 0.0,
+        gap: float = 0.0,
+        weight: Callable[[float, float], float] | None = None,
+    ) -> Iterator[Spotted]:
+        """Random places in the view's area, within a margin, none nearer to another than `gap`.
+
+        `weight(x, y)` from 0 to 1 is how likely a place is kept. Where no room is left there are fewer. Raises SketchError
+        for lengths that are negative and a margin that leaves nothing.
+        """
+        _finite("scatter", margin=margin, gap=gap)
+        if not (margin >= 0 and gap >= 0):
+            raise SketchError(f"scatter: margin and gap are 0 or more (got {margin!r}, {gap!r})")
+        box = (self.left + margin, self.top + margin, self.width - 2 * margin, self.height - 2 * margin)
+        if not (box[2] > 0 and box[3] > 0):
+            raise SketchError(f"scatter: a margin of {margin} leaves nothing of {self.width:g} by {self.height:g}")
+        return self._spotted(scatter_spots(chance, check_count("scatter", count), box, gap, weight))
+
+    def _spotted(self, spots: Iterator[Spot]) -> Iterator[Spotted]:
+        area = (self.left, self.top, self.width, self.height)
+        for index, spot in enumerate(spots):
+            matrix = Affine.translation(spot.x, spot.y)
+            place = self._place(Spotted, matrix.after(Affine.rotation(spot.turn)) if spot.turn else matrix, area, index)
+            place.fraction, place.angle = spot.fraction, spot.angle
+            yield place
 
     def _place(self, kind: type[PlaceT], matrix: Affine, area: Box, index: int) -> PlaceT:
         place = self._on(kind(), tuple([outer.after(matrix) for outer in self._matrices]), area)
@@ -208,42 +354,45 @@ class Place(View):
 class Cell(Place):
     """A cell of a grid."""
 
-    __slots__ = ("across", "col", "down", "row")
+    __slots__ = ("col", "col_fraction", "row", "row_fraction")
 
     col: int
     row: int
-    across: float
-    down: float
+    col_fraction: float
+    row_fraction: float
     """How far across and down the grid it lies: 0 in the first column or row, 1 in the last, 0.5 where there is but one."""
 
 
-class RingPlace(Place):
-    """A place on a ring."""
+class Spotted(Place):
+    """A place of any other arrangement."""
 
     __slots__ = ("angle", "fraction")
 
     angle: float
-    """Degrees clockwise from the top."""
+    """Its direction in degrees: clockwise from the top where the arrangement goes round, the heading along an outline."""
     fraction: float
-    """How far around it lies, from 0 up to but not including 1."""
+    """How far through the arrangement it is, from 0 to at most 1."""
 
 
 class Sheet(View):
-    """What a sketch draws on: width, height, unit and paper, origin top left, y down."""
+    """What a sketch draws on: width, height, unit, paper and light, origin top left, y down."""
 
-    __slots__ = ("paper", "unit")
+    __slots__ = ("light", "paper", "unit")
 
-    def __init__(self, width: float, height: float, unit: str, paper: Colour) -> None:
-        style = Style()
+    def __init__(self, width: float, height: float, unit: str, paper: Colour | Ramp, light: float = DEFAULT_LIGHT) -> None:
         self._recorder = Recorder()
-        self._style, self._paint = style, style.packed()
-        self._on(self, (Affine(),), (0.0, 0.0, float(width), float(height)))
+        self._take_style(Style())
+        self._on(self, (Affine(),), (0.0, 0.0, float(width), float(height)), (0,))
         self.unit = unit
-        self.paper = paper
+        # A ramp is painted as what lies below everything; the colour it begins with stands for the paper elsewhere.
+        self.paper = paper.stops[0][1] if isinstance(paper, Ramp) else paper
+        if isinstance(paper, Ramp):
+            self.rect(0, 0, width, height, fill=paper)
+        self.light = float(light)
 
     def drawing(self) -> Drawing:
         """All that was drawn so far."""
-        return self._recorder.drawing(self.width, self.height, self.unit, self.paper)
+        return self._recorder.drawing(self.width, self.height, self.unit, self.paper, self.light)
 
 
 def _frame_fault(x: object, y: object, turn: object, scale: Any, pivot: object) -> SketchError:
@@ -262,6 +411,11 @@ def _finite(call: str, **numbers: Any) -> None:
         except TypeError:
             pass
         raise SketchError(f"{call}: {name.replace('_', ' ')} is a finite number (got {number!r})")
+
+
+def _facing(call: str, facing: str, ways: tuple[str, ...]) -> None:
+    if facing not in ways:
+        raise SketchError(f"{call}: facing is one of {', '.join(ways)} (got {facing!r})")
 
 
 def _fraction(position: int, count: int) -> float:

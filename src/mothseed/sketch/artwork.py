@@ -8,8 +8,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour, as_colour
 from mothseed.errors import SketchError
+from mothseed.sheet.drawing import DEFAULT_LIGHT
 from mothseed.sketch.dials import Dial
 from mothseed.units import UNITS_PER_INCH
 
@@ -24,7 +26,8 @@ class Artwork:
     width: float
     height: float
     unit: str
-    paper: Colour
+    paper: Colour | Ramp
+    light: float
     dials: dict[str, Dial]
 
     @property
@@ -34,12 +37,17 @@ class Artwork:
 
 
 def artwork(
-    width: float = 210, height: float = 210, unit: str = "mm", paper: Colour | str = "#ffffff"
+    width: float = 210,
+    height: float = 210,
+    unit: str = "mm",
+    paper: Colour | Ramp | str | None = "#ffffff",
+    light: float = DEFAULT_LIGHT,
 ) -> Callable[[DrawFunction], Artwork]:
     """Mark the function that draws the picture: `@artwork(width=180, height=240, unit="mm", paper="#f4efe4")`.
 
-    The function takes the sheet and chance, then dials as keyword-only arguments. Units are mm, cm, in, pt and px. Raises
-    SketchError for a sheet without a size, and for a function that takes anything else.
+    The function takes the sheet and chance, then dials as keyword-only arguments. Units are mm, cm, in, pt and px. Paper is a
+    colour, a ramp, or None for transparent; it lies below everything. `light` is the heading in degrees in which soft shadows
+    fall. Raises SketchError for a sheet without a size, and for a function that takes anything else.
     """
     if callable(width):
         raise SketchError("@artwork needs to be called", hint="write @artwork() or @artwork(width=180, height=240)")
@@ -48,10 +56,12 @@ def artwork(
             raise SketchError(f"artwork: {name} is a number above 0 (got {length!r})")
     if unit not in UNITS_PER_INCH:
         raise SketchError(f"artwork: unit is one of {', '.join(UNITS_PER_INCH)} (got {unit!r})", hint='write unit="mm"')
-    colour = as_colour(paper)
+    if isinstance(light, bool) or not isinstance(light, int | float) or not math.isfinite(light):
+        raise SketchError(f"artwork: light is a heading in degrees (got {light!r})")
+    ground = paper if isinstance(paper, Ramp) else as_colour("#ffffff00" if paper is None else paper)
 
     def mark(function: DrawFunction) -> Artwork:
-        return Artwork(function, float(width), float(height), unit, colour, _dials(function))
+        return Artwork(function, float(width), float(height), unit, ground, float(light), _dials(function))
 
     return mark
 

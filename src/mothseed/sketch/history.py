@@ -25,6 +25,7 @@ class History:
     paper: str
     reseeds: dict[str, int | str] = field(default_factory=dict)
     outcomes: list[dict[str, Any]] = field(default_factory=list)
+    without: list[str] = field(default_factory=list)
     version: str = VERSION
 
     @classmethod
@@ -38,6 +39,7 @@ class History:
             fingerprint=fingerprint(impression.drawing),
             paper=impression.drawing.paper.css,
             reseeds=dict(impression.reseeds),
+            without=list(impression.without),
             outcomes=[asdict(outcome) for outcome in impression.outcomes],
         )
 

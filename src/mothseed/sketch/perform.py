@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -29,6 +29,8 @@ class Impression:
     """every dial of the sketch with the value it had"""
     reseeds: dict[str, Seed]
     outcomes: tuple[Outcome, ...]
+    without: tuple[str, ...]
+    """layers that were left out"""
     pictures: frozenset[Path]
     """the pictures it was coloured from"""
 
@@ -38,15 +40,16 @@ def perform(
     seed: Seed,
     dials: Mapping[str, object] | None = None,
     reseeds: Mapping[str, Seed] | None = None,
+    without: Iterable[str] = (),
 ) -> Impression:
-    """Draw a sketch for a seed, with some dials set and some streams drawn anew.
+    """Draw a sketch for a seed, with some dials set, some streams drawn anew and some layers left out.
 
-    Raises UsageError for a dial that the sketch lacks or a value that it does not take; SketchError, with the line of the
-    sketch, where drawing fails.
+    Raises UsageError for a dial or a layer that the sketch lacks, or a value that a dial does not take; SketchError, with the
+    line of the sketch, where drawing fails.
     """
     artwork = sketch.artwork
     values = dial_values(artwork.dials, dials or {})
-    sheet = Sheet(artwork.width, artwork.height, artwork.unit, artwork.paper)
+    sheet = Sheet(artwork.width, artwork.height, artwork.unit, artwork.paper, artwork.light)
     chance = Chance(seed, reseeds)
     with running_code_of(sketch.folder, sketch.modules), watching_pictures() as pictures:
         try:
@@ -54,7 +57,17 @@ def perform(
         except (Exception, SystemExit) as fault:
             raise explained(fault, sketch.is_own) from fault
     pictures |= sketch.pictures
-    return Impression(sheet.drawing(), seed, values, dict(reseeds or {}), chance.outcomes, frozenset(pictures))
+    left_out = tuple(sorted(set(without)))
+    drawing = sheet.drawing()
+    return Impression(
+        drawing=drawing.without(left_out) if left_out else drawing,
+        seed=seed,
+        dials=values,
+        reseeds=dict(reseeds or {}),
+        outcomes=chance.outcomes,
+        without=left_out,
+        pictures=frozenset(pictures),
+    )
 
 
 def dial_values(dials: Mapping[str, Dial], given: Mapping[str, object]) -> dict[str, Any]:

@@ -1,0 +1,92 @@
+"""Ramps as paint: colours along a line, or outwards from a point."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from itertools import pairwise
+from typing import NamedTuple
+
+import numpy as np
+
+from mothseed.arrays import FloatArray
+from mothseed.colour.oklch import oklab_from_srgb, srgb_from_oklab
+from mothseed.colour.value import Colour, as_colour
+from mothseed.errors import SketchError
+
+LINEAR, RADIAL = "linear", "radial"
+
+TABLE_STEPS = 256
+"""A ramp is tabulated in so many steps; between them it is straight, which no eye and no 8-bit level can tell."""
+
+
+class Ramp(NamedTuple):
+    """Colours that pass into each other, in the coordinates of the view that is painted on; beyond its ends it stays even."""
+
+    kind: str
+    place: tuple[float, float, float, float]
+    """x1 y1 x2 y2 of a linear ramp, x y radius 0 of a radial one"""
+    stops: tuple[tuple[float, Colour], ...]
+    """where each colour lies, from 0 to 1"""
+
+
+Point = tuple[float, float]
+
+
+def linear_ramp(start: Point, end: Point, colours: Iterable[object], at: Sequence[float] | None = None) -> Ramp:
+    """Colours from one point to another: `fill=linear_ramp((0, 0), (0, 80), ["#14213d", "#e8b44f"])`.
+
+    `at` says where each colour lies, from 0 to 1; without it they are spread evenly. Mixed in OKLab. Raises SketchError for
+    fewer than two colours, places that do not rise, and ends that are the same point.
+    """
+    (x1, y1), (x2, y2) = _point("linear_ramp", "start", start), _point("linear_ramp", "end", end)
+    if (x1, y1) == (x2, y2):
+        raise SketchError("linear_ramp: its ends are the same point", hint="move one of them")
+    return Ramp(LINEAR, (x1, y1, x2, y2), _stops("linear_ramp", colours, at))
+
+
+def radial_ramp(centre: Point, radius: float, colours: Iterable[object], at: Sequence[float] | None = None) -> Ramp:
+    """Colours from a centre out to a radius: `fill=radial_ramp((0, 0), 40, ["#fdf3cf", "#fdf3cf00"])`.
+
+    `at` as in `linear_ramp`. Raises SketchError as that does, and for a radius that is not above 0.
+    """
+    x, y = _point("radial_ramp", "centre", centre)
+    if not 0 < radius < math.inf:
+        raise SketchError(f"radial_ramp: radius is above 0 (got {radius!r})")
+    return Ramp(RADIAL, (x, y, float(radius), 0.0), _stops("radial_ramp", colours, at))
+
+
+def ramp_table(ramp: Ramp) -> FloatArray:
+    """The colours at TABLE_STEPS + 1 even places from start to end: float64 (257, 4), sRGB and alpha, not premultiplied."""
+    places = np.array([place for place, _ in ramp.stops])
+    colours = np.array([colour for _, colour in ramp.stops])
+    even = np.linspace(0.0, 1.0, TABLE_STEPS + 1)
+    lab = oklab_from_srgb(colours[:, :3])
+    mixed = np.stack([np.interp(even, places, lab[:, part]) for part in range(3)], axis=1)
+    alpha = np.interp(even, places, colours[:, 3])
+    return np.concatenate([np.clip(srgb_from_oklab(mixed), 0.0, 1.0), alpha[:, None]], axis=1)
+
+
+def _point(call: str, name: str, point: object) -> Point:
+    try:
+        x, y = map(float, point)  # type: ignore[call-overload]  # whatever is no pair of numbers is told below
+    except (TypeError, ValueError):
+        x = y = math.nan
+    if not (math.isfinite(x) and math.isfinite(y)):
+        raise SketchError(f"{call}: {name} is a point (got {point!r})", hint=f"write {call}((0, 0), ...)")
+    return x, y
+
+
+def _stops(call: str, colours: Iterable[object], at: Sequence[float] | None) -> tuple[tuple[float, Colour], ...]:
+    parsed = [as_colour(colour) for colour in colours]
+    if len(parsed) < 2:
+        raise SketchError(
+            f"{call}: at least two colours are needed (got {len(parsed)})", hint="for one colour use a plain fill"
+        )
+    places = [index / (len(parsed) - 1) for index in range(len(parsed))] if at is None else [float(place) for place in at]
+    if len(places) != len(parsed):
+        raise SketchError(f"{call}: {len(parsed)} colours but {len(places)} places", hint="give each colour a place")
+    rises = all(first <= second for first, second in pairwise(places))
+    if not (rises and places[0] >= 0 and places[-1] <= 1):
+        raise SketchError(f"{call}: places rise from 0 to 1 (got {places})")
+    return tuple(zip(places, parsed, strict=True))

@@ -1,0 +1,124 @@
+"""Text as outlines."""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+from importlib.util import find_spec
+from io import BytesIO
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from mothseed.errors import SketchError
+from mothseed.geometry.outline import CLOSE, CUBIC, LINE, MOVE, Outline
+
+ALIGNMENTS = ("start", "middle", "end")
+_FACES = {
+    (False, False): "STIXGeneral.ttf",
+    (True, False): "STIXGeneralBol.ttf",
+    (False, True): "STIXGeneralItalic.ttf",
+    (True, True): "STIXGeneralBolIta.ttf",
+}
+
+
+def lettering(
+    text: str,
+    size: float,
+    *,
+    bold: bool = False,
+    italic: bool = False,
+    align: str = "start",
+    spacing: float = 0.0,
+    font: str | Path | None = None,
+) -> Outline:
+    """A line of text as an outline, its baseline along x with the origin at its start, middle or end.
+
+    `size` is the height of the face in the units of what it is drawn on, `spacing` is added after each letter. Without a
+    `font`, a TTF or OTF file, it is a book face that is installed with Moth Seed and has Latin, Greek and Cyrillic. Raises
+    SketchError for characters that the font lacks, naming them, and for a file that is no font.
+    """
+    if not isinstance(text, str):
+        raise SketchError(f"text: the text is a string (got {text!r})", hint="write str(...) around a number")
+    if not (0 < size < math.inf and math.isfinite(spacing)):
+        raise SketchError(f"text: size is a length above 0 (got {size!r})")
+    if align not in ALIGNMENTS:
+        raise SketchError(f"text: align is one of {', '.join(ALIGNMENTS)} (got {align!r})")
+    face = _face(str(font) if font else str(house_font(bold=bold, italic=italic)))
+    missing = sorted({letter for letter in text if ord(letter) not in face.letters})
+    if missing:
+        raise SketchError(
+            f"text: the font has no {', '.join(missing)}", hint="use other letters, or font= with a file that has them"
+        )
+    scale = size / face.units
+    glyphs = [_glyph(face, face.letters[ord(letter)]) for letter in text]
+    verbs = [np.zeros(0, np.uint8), *(glyph[0] for glyph in glyphs)]
+    points = [np.zeros((0, 2))]
+    x = 0.0
+    for glyph in glyphs:
+        points.append(glyph[1] * (scale, -scale) + (x, 0.0))
+        x += glyph[2] * scale + spacing
+    width = x - spacing if glyphs else 0.0
+    shift = {"start": 0.0, "middle": -width / 2, "end": -width}[align]
+    return Outline(np.concatenate(verbs), np.concatenate(points) + np.array([shift, 0.0]))
+
+
+def house_font(*, bold: bool = False, italic: bool = False) -> Path:
+    """The file of the book face; it comes with Matplotlib."""
+    found = find_spec("matplotlib")  # finds without importing, which would take longer than drawing a small sketch
+    if found is None or found.origin is None:
+        raise SketchError("the fonts of Matplotlib are not installed", hint="install Moth Seed anew with pip")
+    return Path(found.origin).parent / "mpl-data" / "fonts" / "ttf" / _FACES[bold, italic]
+
+
+class _Face:
+    """A font file that was opened."""
+
+    def __init__(self, file: str) -> None:
+        from fontTools.ttLib import TTFont, TTLibError
+
+        try:
+            font = TTFont(BytesIO(Path(file).read_bytes()), lazy=True)
+            self.letters: dict[int, str] = font.getBestCmap()
+            self.glyphs: Any = font.getGlyphSet()
+            self.units: int = font["head"].unitsPerEm
+        except (OSError, TTLibError, KeyError) as fault:
+            raise SketchError(f"text: {file} is not a font that can be read: {fault}", hint="use a TTF or OTF file") from None
+
+
+@lru_cache(maxsize=8)
+def _face(file: str) -> _Face:
+    return _Face(file)
+
+
+Glyph = tuple["np.ndarray[Any, np.dtype[np.uint8]]", "np.ndarray[Any, np.dtype[np.float64]]", float]
+
+
+@lru_cache(maxsize=2048)
+def _glyph(face: _Face, name: str) -> Glyph:
+    """Verbs, points and advance of a glyph, in the font's units, y up."""
+    from fontTools.pens.basePen import BasePen
+
+    verbs: list[int] = []
+    points: list[tuple[float, float]] = []
+
+    class Pen(BasePen):  # type: ignore[misc]  # fontTools has no types
+        def _moveTo(self, pt: Any) -> None:  # noqa: N802  # fontTools' names
+            verbs.append(MOVE)
+            points.append(pt)
+
+        def _lineTo(self, pt: Any) -> None:  # noqa: N802
+            verbs.append(LINE)
+            points.append(pt)
+
+        def _curveToOne(self, pt1: Any, pt2: Any, pt3: Any) -> None:  # noqa: N802
+            verbs.append(CUBIC)
+            points.extend((pt1, pt2, pt3))
+
+        def _closePath(self) -> None:  # noqa: N802
+            verbs.append(CLOSE)
+
+    glyph = face.glyphs[name]
+    glyph.draw(Pen(face.glyphs))
+    return np.array(verbs, np.uint8), np.array(points, np.float64).reshape(-1, 2), float(glyph.width)

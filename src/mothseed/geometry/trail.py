@@ -1,0 +1,128 @@
+"""Trails: outlines built by stepping and veering."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+
+from mothseed.arrays import PointArray
+from mothseed.errors import SketchError
+from mothseed.geometry.figures import arc
+from mothseed.geometry.outline import CLOSE, CUBIC, LINE, MOVE, Outline
+from mothseed.portable import cosine_and_sine
+
+Points = tuple[tuple[float, float], ...]
+
+
+class Corner(NamedTuple):
+    """A place that a trail came to, and the heading in which it came."""
+
+    x: float
+    y: float
+    heading: float
+
+
+class Trail:
+    """A point that walks and leaves a line: `Trail(0, 0, heading=0).walk(20).veer(90).walk(20)`.
+
+    Each step returns a new trail, so that a trail can be gone on with in several ways. Heading 0 is along +x; angles are in
+    degrees, clockwise. It always starts from a stated place, so that running a sketch twice gives the same.
+
+    >>> trail = Trail(0, 0)
+    >>> for _ in range(4):
+    ...     trail = trail.walk(10).veer(90)
+    >>> (trail.x, trail.y, trail.heading, len(trail.corners))
+    (0.0, 0.0, 0.0, 5)
+    """
+
+    __slots__ = ("_points", "_verbs", "corners", "heading", "x", "y")
+
+    def __init__(self, x: float = 0.0, y: float = 0.0, heading: float = 0.0) -> None:
+        """Start at a place, facing a heading; raises SketchError where they are not finite."""
+        _finite("Trail", x=x, y=y, heading=heading)
+        self.x, self.y, self.heading = float(x), float(y), float(heading) % 360
+        self._verbs: tuple[int, ...] = (MOVE,)
+        self._points: Points = ((self.x, self.y),)
+        self.corners: tuple[Corner, ...] = (Corner(self.x, self.y, self.heading),)
+
+    def _gone(
+        self, x: float, y: float, heading: float, verbs: tuple[int, ...], points: tuple[tuple[float, float], ...]
+    ) -> Trail:
+        trail = Trail.__new__(Trail)
+        trail.x, trail.y, trail.heading = x, y, heading % 360
+        trail._verbs, trail._points = self._verbs + verbs, self._points + points
+        trail.corners = (*self.corners, Corner(x, y, heading % 360)) if points else self.corners
+        return trail
+
+    def _ahead(self, distance: float) -> tuple[float, float]:
+        cosine, sine = cosine_and_sine(self.heading)
+        return self.x + distance * cosine, self.y + distance * sine
+
+    def walk(self, distance: float) -> Trail:
+        """Straight on, leaving a line; backwards where the distance is negative."""
+        _finite("walk", distance=distance)
+        x, y = self._ahead(distance)
+        return self._gone(x, y, self.heading, (LINE,), ((x, y),))
+
+    def leap(self, distance: float) -> Trail:
+        """Straight on without a line: what follows is another piece of the outline."""
+        _finite("leap", distance=distance)
+        x, y = self._ahead(distance)
+        return self._gone(x, y, self.heading, (MOVE,), ((x, y),))
+
+    def veer(self, degrees: float) -> Trail:
+        """Turn on the spot, clockwise where it is positive."""
+        _finite("veer", degrees=degrees)
+        return self._gone(self.x, self.y, self.heading + degrees, (), ())
+
+    def face(self, heading: float) -> Trail:
+        """Turn to a heading, whatever it was."""
+        _finite("face", heading=heading)
+        return self._gone(self.x, self.y, float(heading), (), ())
+
+    def bend(self, radius: float, sweep: float) -> Trail:
+        """Along a circle of that radius by `sweep` degrees: to the right where both are positive; a negative radius or sweep
+        mirrors it. Raises SketchError for a radius of 0.
+        """
+        _finite("bend", radius=radius, sweep=sweep)
+        if radius == 0:
+            raise SketchError("bend: a radius of 0 is a turn on the spot", hint="write veer(degrees)")
+        side = math.copysign(1.0, radius) * math.copysign(1.0, sweep)
+        turn, size = side * abs(sweep), abs(radius)
+        cosine, sine = cosine_and_sine(self.heading + 90 * side)
+        middle = (self.x + size * cosine, self.y + size * sine)
+        if sweep == 0:
+            return self
+        curve = arc(size, self.heading - 90 * side, turn)
+        points = tuple((x + middle[0], y + middle[1]) for x, y in curve.points[1:].tolist())
+        return self._gone(*points[-1], self.heading + turn, (CUBIC,) * (len(points) // 3), points)
+
+    def close(self) -> Trail:
+        """Straight back to where this piece of the outline began."""
+        start = self._points[len(self._points) - 1 - self._since_move()]
+        trail = self._gone(self.x, self.y, self.heading, (CLOSE,), ())
+        trail.x, trail.y = start
+        return trail
+
+    def _since_move(self) -> int:
+        """How many points came after the last MOVE."""
+        count = 0
+        for verb in reversed(self._verbs):
+            if verb == MOVE:
+                break
+            count += {LINE: 1, CUBIC: 3, CLOSE: 0}[verb]
+        return count
+
+    @property
+    def outline(self) -> Outline:
+        """What it has left so far; draw it with `path`."""
+        points: PointArray = np.array(self._points, np.float64)
+        return Outline(np.array(self._verbs, np.uint8), points)
+
+
+def _finite(call: str, **numbers: float) -> None:
+    for name, number in numbers.items():
+        if not math.isfinite(number):
+            raise SketchError(f"{call}: {name} is a finite number (got {number!r})")

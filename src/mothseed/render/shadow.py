@@ -1,0 +1,150 @@
+"""Soft shadows: what a mark covers, blurred.
+
+A shadow is so smooth that it needs few samples: the mark's cover is found on cells a fraction of the blur wide, blurred there,
+and read between the cells when it is painted. So the cost does not grow with the blur.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.arrays import FloatArray
+from mothseed.portable import cosine_and_sine
+from mothseed.render.jit import kernel
+from mothseed.render.polygon import accumulate_edges
+from mothseed.render.primitives import SHADOW
+from mothseed.sheet.drawing import Drawing
+
+_CELLS_PER_DEVIATION = 4.0
+"""Cells to a standard deviation of the blur: reading straight between them is then off by at most half an 8-bit level."""
+_REACH = math.sqrt(15.0)
+"""Standard deviations after which a blur has ended; see `_blur`."""
+_DEVIATIONS_OF_BLUR = 0.5
+"""Standard deviations to the blur that is asked for: as with CSS, its edge then spreads over about the blur to either side."""
+_MOST_CELLS = 4096
+
+Whole = npt.NDArray[np.int64]
+
+
+class ShadowMaps(NamedTuple):
+    """The shadows of all SHADOW primitives, as `Primitives` has them; other primitives' rows mean nothing."""
+
+    place: FloatArray
+    size: Whole
+    cells: npt.NDArray[np.float32]
+    bounds: FloatArray
+
+
+def shadow_maps(
+    drawing: Drawing,
+    scale: float,
+    kind: npt.NDArray[np.uint8],
+    source: Whole,
+    bounds: FloatArray,
+    first_edge: Whole,
+    first_of_stroke: Whole,
+    edges: FloatArray,
+) -> ShadowMaps:
+    """The maps of all shadows, moved the way the sheet's light says."""
+    place, size = np.zeros((len(kind), 3)), np.zeros((len(kind), 3), np.int64)
+    moved = np.zeros((len(kind), 4))
+    which = np.flatnonzero((kind == SHADOW) & (bounds[:, 2] > bounds[:, 0]))
+    cosine, sine = cosine_and_sine(drawing.light)
+    deviations = np.zeros(len(kind))
+    total = 0
+    for i in which.tolist():
+        shadow = drawing.finishes[drawing.marks["finish"][source[i]]].shadow
+        assert shadow is not None
+        deviation = shadow.blur * scale * _DEVIATIONS_OF_BLUR
+        left, top, right, bottom = bounds[i].tolist()
+        reach = deviation * _REACH + 1
+        longest = max(right - left, bottom - top) + 2 * reach
+        step = max(deviation / _CELLS_PER_DEVIATION, 0.5, longest / _MOST_CELLS)
+        columns, rows = (math.ceil((high - low + 2 * reach) / step) + 1 for low, high in ((left, right), (top, bottom)))
+        across, down = shadow.distance * scale * cosine, shadow.distance * scale * sine
+        place[i] = left - reach + step / 2 + across, top - reach + step / 2 + down, step
+        size[i] = total, columns, rows
+        moved[i] = left - reach + across, top - reach + down, right + reach + across, bottom + reach + down
+        deviations[i] = deviation / step
+        bounds[i] = left - reach, top - reach, right + reach, bottom + reach
+        total += columns * rows
+    cells = np.zeros(total, np.float32)
+    _fill_maps(which, bounds, place, size, deviations, first_edge, first_of_stroke, edges, cells)
+    return ShadowMaps(place, size, cells, moved)
+
+
+@kernel
+def _fill_maps(
+    which: Whole,
+    bounds: FloatArray,
+    place: FloatArray,
+    size: Whole,
+    deviations: FloatArray,
+    first_edge: Whole,
+    first_of_stroke: Whole,
+    edges: FloatArray,
+    cells: npt.NDArray[np.float32],
+) -> None:
+    for k in range(len(which)):
+        i = which[k]
+        start, columns, rows = size[i, 0], size[i, 1], size[i, 2]
+        cover = np.zeros((rows, columns))
+        filled, stroked = np.zeros((rows, columns + 2), np.float32), np.zeros((rows, columns + 2), np.float32)
+        left, top, step = bounds[i, 0], bounds[i, 1], place[i, 2]
+        accumulate_edges(filled, edges, first_edge[i], first_of_stroke[i], left, top, step)
+        accumulate_edges(stroked, edges, first_of_stroke[i], first_edge[i + 1], left, top, step)
+        for row in range(rows):
+            inside = along = 0.0
+            for column in range(columns):
+                inside += float(filled[row, column])
+                along += float(stroked[row, column])
+                cover[row, column] = min(max(abs(inside), abs(along)), 1.0)
+        _blur(cover, deviations[i])
+        for row in range(rows):
+            for column in range(columns):
+                cells[start + row * columns + column] = np.float32(cover[row, column])
+
+
+@kernel
+def _blur(cover: FloatArray, deviation: float) -> None:
+    """Convolve with a bell of that standard deviation in cells, along rows and then along columns.
+
+    The bell is (1 - (x/w)^2)^6, with w so that its deviation is the one asked for: as good as a normal one to the eye, and
+    made of multiplications alone, which are the same on every processor.
+    """
+    if deviation <= 0.0:
+        return
+    # The variance of that bell is w * w / 15.
+    width = deviation * math.sqrt(15.0)
+    taps = int(math.ceil(width))
+    bell = np.zeros(2 * taps + 1)
+    for tap in range(-taps, taps + 1):
+        part = 1.0 - (tap / width) ** 2
+        bell[tap + taps] = part * part * part * part * part * part if part > 0.0 else 0.0
+    bell /= np.sum(bell)
+    rows, columns = cover.shape
+    padded = np.zeros(max(rows, columns) + 2 * taps)
+    for row in range(rows):
+        for column in range(columns):
+            padded[taps + column] = cover[row, column]
+        for column in range(columns):
+            total = 0.0
+            for tap in range(2 * taps + 1):
+                total += padded[column + tap] * bell[tap]
+            cover[row, column] = total
+        for column in range(columns):
+            padded[taps + column] = 0.0
+    for column in range(columns):
+        for row in range(rows):
+            padded[taps + row] = cover[row, column]
+        for row in range(rows):
+            total = 0.0
+            for tap in range(2 * taps + 1):
+                total += padded[row + tap] * bell[tap]
+            cover[row, column] = total
+        for row in range(rows):
+            padded[taps + row] = 0.0

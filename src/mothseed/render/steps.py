@@ -1,0 +1,92 @@
+"""What is painted in which order: for each mark its shadow, fill and stroke, with the brackets of groups around them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from mothseed.arrays import FloatArray, RecordArray
+from mothseed.render.primitives import CLOSE, OPEN, POLYGON, SHADOW
+from mothseed.sheet.drawing import LINE_SEGMENT, POLYLINE, Drawing
+from mothseed.sheet.finish import BLENDS
+from mothseed.sheet.group import chain
+from mothseed.sheet.style import EVEN_ODD, FILLED, STROKED
+
+STEP = np.dtype([
+    ("kind", "u1"),
+    ("source", "i8"),  # number of the mark; of a clip's mask, the number of marks and that of the group added
+    ("is_stroke", "?"),
+    ("even_odd", "?"),
+    ("mask", "?"),
+    ("clipped", "?"),
+    ("blend", "u1"),
+    ("opacity", "f4"),
+])  # fmt: skip
+"""One thing to do, before it is known where it lies."""
+
+_SLOTS = 5
+
+
+def steps_of(drawing: Drawing, widths: FloatArray) -> RecordArray:
+    """All steps of a drawing, STEP (n,); `widths` are those of its marks' strokes."""
+    marks = drawing.marks
+    finish = marks["finish"]
+    blends = np.array([BLENDS.index(each.blend) for each in drawing.finishes], np.uint8)[finish]
+    has_shadow = np.array([each.shadow is not None for each in drawing.finishes])[finish]
+    filled = ((marks["painted"] & FILLED) != 0) & (marks["kind"] != LINE_SEGMENT) & (marks["kind"] != POLYLINE)
+    stroked = ((marks["painted"] & STROKED) != 0) & (widths > 0)
+    # A fill and a stroke fade as one, and what blends is laid on as a whole.
+    grouped = (filled & stroked & (marks["opacity"] < 1)) | ((blends > 0) & (filled | stroked))
+
+    steps = np.zeros((len(marks), _SLOTS), STEP)
+    steps["kind"] = (SHADOW, OPEN, POLYGON, POLYGON, CLOSE)
+    steps["source"] = np.arange(len(marks))[:, None]
+    steps["is_stroke"][:, 3] = True
+    steps["even_odd"] = ((marks["painted"] & EVEN_ODD) != 0)[:, None] & ~steps["is_stroke"]
+    steps["blend"][:, 4] = blends
+    # The opacity of a group is that of its marks, which are then painted as if they were solid.
+    steps["opacity"] = np.where(grouped, 1.0, marks["opacity"])[:, None]
+    steps["opacity"][:, 0] = steps["opacity"][:, 4] = marks["opacity"]
+    needed = np.stack([has_shadow & (filled | stroked), grouped, filled, stroked, grouped], axis=1)
+    chosen: RecordArray = steps[needed]
+    if len(drawing.groups) == 1:
+        return chosen
+    before = np.concatenate([[0], np.cumsum(needed.sum(axis=1))])
+    return _with_brackets(drawing, chosen, before)
+
+
+def _with_brackets(drawing: Drawing, steps: RecordArray, before: np.ndarray[tuple[int], np.dtype[np.int64]]) -> RecordArray:
+    """The steps with those that open and close layers and clips; `before` counts the steps before each mark."""
+    groups = drawing.marks["group"]
+    changes = np.flatnonzero(np.diff(groups, prepend=0, append=0))
+    places: list[int] = []
+    brackets: list[RecordArray] = []
+    open_groups: list[int] = []
+    for mark in changes.tolist():
+        wanted = chain(drawing.groups, int(groups[mark])) if mark < len(groups) else []
+        common = 0
+        while common < min(len(open_groups), len(wanted)) and open_groups[common] == wanted[common]:
+            common += 1
+        for number in reversed(open_groups[common:]):
+            brackets += _closing(drawing, number)
+        brackets += [_step(OPEN)] * (len(wanted) - common)
+        places += [int(before[mark])] * (len(brackets) - len(places))
+        open_groups = wanted
+    return np.insert(steps, places, np.concatenate(brackets)) if brackets else steps
+
+
+def _closing(drawing: Drawing, number: int) -> Iterator[RecordArray]:
+    group = drawing.groups[number]
+    if not group.is_layer:
+        yield _step(POLYGON, source=len(drawing.marks) + number, even_odd=group.even_odd, mask=True)
+    yield _step(CLOSE, clipped=not group.is_layer, blend=BLENDS.index(group.blend), opacity=group.opacity)
+
+
+def _step(kind: int, **columns: object) -> RecordArray:
+    step = np.zeros(1, STEP)
+    step["kind"] = kind
+    step["opacity"] = 1.0
+    for name, value in columns.items():
+        step[name] = value
+    return step

@@ -1,0 +1,132 @@
+"""Where arrangements put things: pure functions from numbers to places."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from typing import NamedTuple, Protocol
+
+import numpy as np
+
+from mothseed.errors import SketchError
+from mothseed.geometry.measure import places_along
+from mothseed.geometry.outline import Outline
+from mothseed.portable import cosine_and_sine
+
+GOLDEN_TURN = 137.50776405003785
+"""360 degrees divided in the golden ratio: the turn from seed to seed in a sunflower."""
+_TRIES = 30
+"""Places that are tried for each one wanted before an area counts as full: Bridson, "Fast Poisson disk sampling", 2007."""
+
+
+class Spot(NamedTuple):
+    """A place of an arrangement."""
+
+    x: float
+    y: float
+    turn: float
+    fraction: float
+    """how far through the arrangement it is, from 0 on"""
+    angle: float
+    """its direction, in degrees clockwise from the top, where the arrangement goes round"""
+
+
+class Stream(Protocol):
+    """A stream of chance."""
+
+    def between(self, low: float, high: float) -> float:
+        """A number evenly between two."""
+        ...
+
+
+def ring_spots(count: int, radius: float, start: float, sweep: float, facing: str) -> Iterator[Spot]:
+    """Places on a circle about the origin; a part of a circle has one at each end."""
+    turns = {"out": 0.0, "in": 180.0, "along": 90.0}
+    gaps = count if abs(sweep) >= 360 else max(count - 1, 1)
+    for index in range(count):
+        angle = start + sweep * index / gaps
+        cosine, sine = cosine_and_sine(angle)
+        yield Spot(
+            radius * sine + 0.0, -radius * cosine + 0.0, angle + turns[facing] if facing != "up" else 0.0, index / gaps, angle
+        )
+
+
+def fan_spots(count: int, sweep: float, start: float) -> Iterator[Spot]:
+    """The origin again and again, turned a little further each time."""
+    for index in range(count):
+        fraction = index / (count - 1) if count > 1 else 0.5
+        angle = start + sweep * fraction
+        yield Spot(0.0, 0.0, angle, fraction, angle)
+
+
+def spiral_spots(count: int, spacing: float, kind: str, facing: str) -> Iterator[Spot]:
+    """Places outwards from the origin, about `spacing` from each other."""
+    turns = {"out": 0.0, "in": 180.0, "along": 90.0}
+    angle = 0.0
+    for index in range(count):
+        if kind == "phyllotaxis":
+            angle, radius = index * GOLDEN_TURN, spacing * math.sqrt(index)
+        else:
+            # Each winding lies one spacing beyond the one before; along it the step is one spacing, too.
+            radius = spacing * angle / 360
+        cosine, sine = cosine_and_sine(angle)
+        turn = angle + turns[facing] if facing != "up" else 0.0
+        yield Spot(radius * sine + 0.0, -radius * cosine + 0.0, turn, index / max(count - 1, 1), angle)
+        if kind != "phyllotaxis":
+            angle += math.degrees(spacing / math.hypot(max(radius, spacing / 2), spacing / math.tau))
+
+
+def along_spots(outline: Outline, count: int, start: float, end: float, facing: str) -> Iterator[Spot]:
+    """Places evenly along an outline; a closed one that is gone round whole has none twice."""
+    gaps = count if outline.closed and start == 0 and end == 1 else max(count - 1, 1)
+    fractions = start + (end - start) * np.arange(count) / gaps
+    for fraction, place in zip(fractions.tolist(), places_along(outline, fractions), strict=True):
+        turn = {"along": place.heading, "out": place.heading + 90, "up": 0.0}[facing]
+        yield Spot(place.x, place.y, turn, fraction, place.heading)
+
+
+def scatter_spots(
+    chance: Stream,
+    count: int,
+    box: tuple[float, float, float, float],
+    gap: float,
+    weight: Callable[[float, float], float] | None,
+) -> Iterator[Spot]:
+    """Random places in a box (left, top, width, height), none nearer to another than `gap`, kept with odds of `weight`.
+
+    Places are drawn one after the other from one stream, so that the first hundred are the same whether a hundred or a
+    thousand are asked for. Where no room is left it yields fewer.
+    """
+    left, top, width, height = box
+    cells: dict[tuple[int, int], list[tuple[float, float]]] = {}
+    placed = tries = 0
+    while placed < count and tries < _TRIES * (count + 10):
+        tries += 1
+        x, y = left + chance.between(0, 1) * width, top + chance.between(0, 1) * height
+        if weight is not None and chance.between(0, 1) >= weight(x, y):
+            continue
+        if gap > 0:
+            column, row = math.floor(x / gap), math.floor(y / gap)
+            around = ((column + i, row + j) for i in (-1, 0, 1) for j in (-1, 0, 1))
+            if any((x - a) ** 2 + (y - b) ** 2 < gap * gap for cell in around for a, b in cells.get(cell, ())):
+                continue
+            cells.setdefault((column, row), []).append((x, y))
+        yield Spot(x, y, 0.0, placed / max(count - 1, 1), 0.0)
+        placed += 1
+        tries = 0
+
+
+def cell_edges(full: float, count: int, gap: float, growth: float) -> tuple[list[float], list[float]]:
+    """Where each of `count` cells begins within a length, and how long it is; each is `growth` times the one before."""
+    weights = [growth**index for index in range(count)]
+    unit = (full - gap * (count - 1)) / sum(weights)
+    sizes = [unit * weight for weight in weights]
+    starts = [sum(sizes[:index]) + gap * index for index in range(count)]
+    return starts, sizes
+
+
+def check_count(call: str, count: object) -> int:
+    """The count, if it is a whole number from 0 on."""
+    if not (isinstance(count, int) and count >= 0):
+        raise SketchError(f"{call}: count is a whole number from 0 on (got {count!r})")
+    return count

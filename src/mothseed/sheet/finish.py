@@ -1,0 +1,76 @@
+"""Paint that few shapes have: ramps, dashes, blending, shadows. Marks refer to it by number."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+from mothseed.colour.ramp import Ramp
+from mothseed.colour.value import Colour, as_colour
+from mothseed.errors import SketchError
+
+BLENDS = (
+    "normal",
+    "multiply",
+    "screen",
+    "overlay",
+    "darken",
+    "lighten",
+    "color-dodge",
+    "color-burn",
+    "hard-light",
+    "soft-light",
+    "difference",
+    "exclusion",
+    "hue",
+    "saturation",
+    "color",
+    "luminosity",
+)
+"""The blend modes of Compositing and Blending Level 1, under their names there."""
+
+
+class Shadow(NamedTuple):
+    """A soft shadow: how far it falls, how soft its edge is, and its colour. The sheet's light says which way it falls."""
+
+    distance: float
+    blur: float
+    colour: Colour
+    opacity: float
+
+
+def soft_shadow(distance: float, blur: float, colour: object = "#000000", opacity: float = 0.35) -> Shadow:
+    """A shadow that falls `distance` away, in sheet units, its edge blurred over about `blur` to either side.
+
+    It is given to shapes and styles as `shadow=soft_shadow(2, 3)`. Raises SketchError for lengths that are negative or not
+    finite, and an opacity outside 0 to 1.
+    """
+    for name, length in (("distance", distance), ("blur", blur)):
+        if not 0 <= length < math.inf:
+            raise SketchError(f"soft_shadow: {name} is a length, 0 or more (got {length!r})")
+    if not 0 <= opacity <= 1:
+        raise SketchError(f"soft_shadow: opacity is a number from 0 to 1 (got {opacity!r})")
+    return Shadow(float(distance), float(blur), as_colour(colour), float(opacity))
+
+
+class Finish(NamedTuple):
+    """The rare part of a style."""
+
+    fill_ramp: Ramp | None = None
+    stroke_ramp: Ramp | None = None
+    dash: tuple[float, ...] | None = None
+    blend: str = "normal"
+    shadow: Shadow | None = None
+
+
+def checked_dash(value: object) -> tuple[float, ...] | None:
+    """On and off lengths of a dashed stroke, in the units of the view; an odd number of them is gone through twice."""
+    if value is None:
+        return None
+    try:
+        lengths = tuple(float(length) for length in value)  # type: ignore[attr-defined]
+    except (TypeError, ValueError):
+        lengths = ()
+    if not (lengths and all(0 <= length < math.inf for length in lengths) and sum(lengths) > 0):
+        raise SketchError(f"dash is on and off lengths, 0 or more, not all 0 (got {value!r})", hint="write dash=(3, 2)")
+    return lengths * 2 if len(lengths) % 2 else lengths
