@@ -16,7 +16,6 @@ from mothseed.sheet import Sheet, fingerprint, soft_shadow
 from mothseed.sheet.finish import BLENDS
 from tests.reference import coverage, ink_sheet, same_picture
 
-
 ANYTHING: Any = 3
 
 

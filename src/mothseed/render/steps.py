@@ -25,7 +25,9 @@ STEP = np.dtype([
 ])  # fmt: skip
 """One thing to do, before it is known where it lies."""
 
-_SLOTS = 5
+_KIND_OF_SLOT = (SHADOW, OPEN, POLYGON, POLYGON, CLOSE)
+"""What a mark may need, in order: its shadow, a bracket, its fill, its stroke, the bracket's end."""
+_FILL_SLOT, _STROKE_SLOT, _CLOSE_SLOT = 2, 3, 4
 
 
 def steps_of(drawing: Drawing, widths: FloatArray) -> RecordArray:
@@ -39,21 +41,22 @@ def steps_of(drawing: Drawing, widths: FloatArray) -> RecordArray:
     # A fill and a stroke fade as one, and what blends is laid on as a whole.
     grouped = (filled & stroked & (marks["opacity"] < 1)) | ((blends > 0) & (filled | stroked))
 
-    steps = np.zeros((len(marks), _SLOTS), STEP)
-    steps["kind"] = (SHADOW, OPEN, POLYGON, POLYGON, CLOSE)
-    steps["source"] = np.arange(len(marks))[:, None]
-    steps["is_stroke"][:, 3] = True
-    steps["even_odd"] = ((marks["painted"] & EVEN_ODD) != 0)[:, None] & ~steps["is_stroke"]
-    steps["blend"][:, 4] = blends
-    # The opacity of a group is that of its marks, which are then painted as if they were solid.
-    steps["opacity"] = np.where(grouped, 1.0, marks["opacity"])[:, None]
-    steps["opacity"][:, 0] = steps["opacity"][:, 4] = marks["opacity"]
     needed = np.stack([has_shadow & (filled | stroked), grouped, filled, stroked, grouped], axis=1)
-    chosen: RecordArray = steps[needed]
+    mark, slot = np.nonzero(needed)
+    steps = np.zeros(len(mark), STEP)
+    steps["kind"] = np.array(_KIND_OF_SLOT, np.uint8)[slot]
+    steps["source"] = mark
+    steps["is_stroke"] = slot == _STROKE_SLOT
+    steps["even_odd"] = ((marks["painted"] & EVEN_ODD) != 0)[mark] & (slot != _STROKE_SLOT)
+    is_close = slot == _CLOSE_SLOT
+    steps["blend"] = np.where(is_close, blends[mark], 0)
+    # The opacity of a group is that of its marks, which are then painted as if they were solid.
+    is_within = grouped[mark] & ((slot == _FILL_SLOT) | (slot == _STROKE_SLOT))
+    steps["opacity"] = np.where(is_within, 1.0, marks["opacity"][mark])
     if len(drawing.groups) == 1:
-        return chosen
+        return steps
     before = np.concatenate([[0], np.cumsum(needed.sum(axis=1))])
-    return _with_brackets(drawing, chosen, before)
+    return _with_brackets(drawing, steps, before)
 
 
 def _with_brackets(drawing: Drawing, steps: RecordArray, before: np.ndarray[tuple[int], np.dtype[np.int64]]) -> RecordArray:
