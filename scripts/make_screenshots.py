@@ -34,6 +34,7 @@ def main() -> None:
         night = folder / "night-register"
         on_one_ground([night / "specimen-0008.png", night / "moths" / "0010.png", night / "moths" / "0002.png"], "proof.png")
         on_one_ground([night / "drawer-0003.png"], "drawer.png")
+        on_one_ground([night / "lamp-0005.png", night / "lattice-0004.png"], "lamp-and-lattice.png")
         on_one_ground([night / "moths" / "contact.png"], "edition.png")
         on_one_ground([night / "compare.png"], "compare.png")
         mothseed(folder, "new", "lamplight.py")

@@ -57,7 +57,14 @@ def test_the_demo_gives_the_same_pixels_whenever_it_is_made_and_by_however_many(
     assert "The Night Register is in one/" in first.out
     names = sorted(str(path.relative_to(tmp_path / "one")) for path in (tmp_path / "one").rglob("*.png"))
     assert len([name for name in names if re.fullmatch(r"moths/\d{4}\.png", name)]) == 24
-    assert {"compare.png", "drawer-0003.png", "specimen-0008.png", "moths/contact.png"} <= set(names)
+    assert {
+        "compare.png",
+        "drawer-0003.png",
+        "lamp-0005.png",
+        "lattice-0004.png",
+        "specimen-0008.png",
+        "moths/contact.png",
+    } <= set(names)
     for name in names:
         one, two = (pixel_hash(pixels_of(tmp_path / folder / name)) for folder in ("one", "two"))
         assert one == two, name
@@ -73,7 +80,7 @@ def test_the_commands_that_the_demo_proposes_work(installed: Run, tmp_path: Path
     """The commands are read from what the program says, and run as it says them, smaller."""
     said = installed("demo", "night").out
     commands = [line.split() for line in said.splitlines() if line.startswith("  mothseed ")]
-    assert len(commands) == 4
+    assert len(commands) == 5
     for command in commands:
         arguments = [*command[1:2], f"night/{command[2]}", *command[3:]]
         arguments = [word.replace("1-48", "1-2").replace("moths", "night/few") for word in arguments]

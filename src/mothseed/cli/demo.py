@@ -14,10 +14,10 @@ if TYPE_CHECKING:
 
 EXAMPLE = "mothseed demo night-register"
 
-_FILES = ("specimen.py", "drawer.py", "moth.py", "dusk.png", "lichen.png")
+_FILES = ("specimen.py", "drawer.py", "lamp.py", "lattice.py", "moth.py", "dusk.png", "lichen.png")
 _SEEDS = "1-24"
 _WIDTH = 1000
-_SPECIMEN_SEED, _DRAWER_SEED = 8, 3
+_SPECIMEN_SEED, _DRAWER_SEED, _LAMP_SEED, _LATTICE_SEED = 8, 3, 5, 4
 
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
@@ -25,7 +25,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = commands.add_parser(
         "demo",
         help="the whole example, with the data that ships",
-        description="Write the Night Register, two sketches with the pictures that colour them, into a folder, and make "
+        description="Write the Night Register, four sketches with the pictures that colour them, into a folder, and make "
         "proofs, a series of 24 with its contact sheet, and a comparison. Files that you have changed there stay as they are.",
         epilog=f"example: {EXAMPLE}",
     )
@@ -52,6 +52,8 @@ def run(arguments: argparse.Namespace) -> int:
     proofs = {
         "specimen": _proof(folder, "specimen", _SPECIMEN_SEED),
         "drawer": _proof(folder, "drawer", _DRAWER_SEED),
+        "lamp": _proof(folder, "lamp", _LAMP_SEED),
+        "lattice": _proof(folder, "lattice", _LATTICE_SEED),
         "specimen-flat": _proof(folder, "specimen", _SPECIMEN_SEED, {"shadow": False}, "-flat"),
     }
     paths = {name: path for name, (path, _) in proofs.items()}
@@ -84,12 +86,15 @@ def run(arguments: argparse.Namespace) -> int:
 The Night Register is in {folder}/, made in {seconds:.1f} s. Look at
   {paths["specimen"]}   a plate of one moth
   {paths["drawer"]}     a drawer of many
+  {paths["lamp"]}       what comes to a light
+  {paths["lattice"]}    a garden lattice, each lath one walk
   {contact}   24 editions of the plate
   {figure}         the plate with its shadow and without
 
 Then try, in {folder}/
   mothseed proof specimen.py --seed lamp --set spots=4
   mothseed proof specimen.py --seed {_SPECIMEN_SEED} --reseed tint=5
+  mothseed proof lamp.py --set moths=200 --without glow
   mothseed proof drawer.py --set cols=14 --set rows=9 --width 1600px
   mothseed edition specimen.py --seeds 1-48 -o moths
 or change a number in specimen.py and run that last line again."""

@@ -12,8 +12,8 @@ def lattice(
     sheet,
     chance,
     *,
-    laths=dial(7, 2, 16, help="laths from each side"),
-    bend=dial(38, -80, 80, help="degrees that a lath bends between crossings"),
+    laths=dial(6, 2, 16, help="laths from each side"),
+    bend=dial(62, -80, 80, help="degrees that a lath bends between crossings"),
     resting=dial(0.3, 0, 1, help="odds that a moth rests on a crossing"),
 ):
     lichen = Palette.from_picture("lichen.png", count=9)
@@ -40,7 +40,7 @@ def lattice(
         own = chance("crossing", index)
         if own("resting").odds(resting):
             place = view.frame(corner.x, corner.y, turn=own("turn").turn(step=15))
-            moth(place, own("moth"), step * own("size").between(0.3, 0.46), FORMS[own("form").pick(list(FORMS))], lichen)
+            moth(place, own("moth"), step * own("size").between(0.34, 0.5), FORMS[own("form").pick(list(FORMS))], lichen)
 
 
 def wave(trail, half, bend, count):
