@@ -184,6 +184,17 @@ def test_of_a_clipped_view_only_what_lies_within_is_seen() -> None:
     assert coverage(nothing).max() == 0
 
 
+def test_one_clip_leaves_nothing_behind_for_the_next() -> None:
+    """The outline reaches into tiles where the first group has no marks."""
+    outline = smooth([(10, 10), (190, 60), (180, 190), (20, 150)], closed=True, tension=1)
+    sheet, shape = ink_sheet(200, 200), ink_sheet(200, 200)
+    sheet.clipped(outline).rect(0, 0, 60, 60)
+    sheet.clipped(outline.moved(0, 2)).rect(0, 0, 200, 200)
+    shape.path(outline.moved(0, 2))
+    shape.clipped(outline).rect(0, 0, 60, 60)
+    assert np.abs(coverage(sheet) - coverage(shape))[70:].max() <= 1 / 255
+
+
 def test_clips_lie_in_clips_and_turn_with_their_view_and_mirror() -> None:
     sheet = ink_sheet(80, 40)
     half = sheet.frame(40, 20).mirrored()

@@ -202,7 +202,13 @@ def _bracket_bounds(kind: npt.NDArray[np.uint8], mask: npt.NDArray[np.bool], bou
             start = opened[depth]
             for k in range(4):
                 bounds[i, k] = bounds[start, k]
-        if depth and kind[i] != OPEN and not mask[i]:
+        if mask[i]:
+            # Only where its group is: elsewhere nothing would take the mask off again before the next one.
+            around = opened[depth - 1]
+            for k in range(2):
+                bounds[i, k] = max(bounds[around, k], bounds[i, k])
+                bounds[i, k + 2] = min(bounds[around, k + 2], bounds[i, k + 2])
+        elif depth and kind[i] != OPEN:
             around = opened[depth - 1]
             for k in range(2):
                 bounds[around, k] = min(bounds[around, k], bounds[i, k])
