@@ -2,7 +2,7 @@
 
     python scripts/make_reference.py
 
-It also draws the pictures of docs/plate/, from the code that stands there.
+It also draws the pictures of docs/plate/ and docs/patterns/, from the code that stands there.
 
 Signatures and words come from the code, so that they cannot go out of date; the examples are run to draw the pictures.
 """
@@ -74,6 +74,7 @@ SECTIONS: dict[str, list[Entry]] = {
         function("Trail", 'trail = Trail(4, 30, heading=-40)\nfor step in range(7):\n    trail = trail.bend(7, 80 if step % 2 == 0 else -80).walk(3)\nsheet.path(trail.outline, fill=None, stroke=ink, stroke_width=0.6)\nfor corner in trail.corners:\n    sheet.circle(corner.x, corner.y, 0.9, fill="#d9715b")'),
         function("lettering", 'letters = lettering("Moth", 30, bold=True, align="middle").moved(42, 34)\nfor y in range(8, 44, 2):\n    sheet.clipped(letters).line(0, y, 84, y + 4, stroke="#d9715b" if y % 4 else "#7d4f7f", stroke_width=1.5)'),
         function("resampled", 'for count in (5, 9, 40):\n    shape = resampled(arc(14, 0, 360), count).moved({5: 16, 9: 42, 40: 68}[count], 24)\n    sheet.path(shape, fill=None, stroke=ink, stroke_width=0.5)'),
+        function("offset", 'shape = star(5, 20, 11).moved(42, 25)\nfor step in range(8):\n    sheet.path(offset(shape, step * 1.4), fill=None, stroke=ink, stroke_width=0.3)'),
     ],
     "Views": [
         method(View.frame, 'for step in range(9):\n    frame = sheet.frame(8 + step * 8.5, 24, turn=step * 15, scale=0.5 + step / 10)\n    frame.rect(-3, -5, 6, 10, fill="#7d4f7f", opacity=0.7)'),
@@ -88,7 +89,7 @@ SECTIONS: dict[str, list[Entry]] = {
         method(View.bleed, 'wide = sheet.bleed(6)\nwide.circle(0, 0, 16, fill="#e8b44f")\nwide.circle(wide.width, wide.height, 16, fill="#7d4f7f")'),
     ],
     "Arrangements": [
-        method(View.grid, 'for cell in sheet.inset(4).grid(9, 5, gap=1, brick=0.5, where=lambda cell: cell.col + cell.row % 2 < 9):\n    cell.ngon(0, 0, 6, cell.height / 2, fill=palette.ramp(cell.col_fraction))'),
+        method(View.grid, 'for cell in sheet.inset(3).grid(9, 5, hexagonal=True):\n    cell.ngon(0, 0, 6, cell.height * 0.46, fill=palette.ramp(cell.col_fraction))'),
         method(View.ring, 'for place in sheet.frame(42, 24).ring(16, 16):\n    place.ellipse(0, 0, 1.4, 4.5, fill=palette.cycle(place.index))'),
         method(View.fan, 'for place in sheet.frame(42, 44).fan(15, 150):\n    place.ellipse(0, -22, 1.6, 14, fill=palette.ramp(place.fraction), opacity=0.7)'),
         method(View.spiral, 'for place in sheet.frame(42, 24).spiral(260, 1.35, kind="phyllotaxis"):\n    place.circle(0, 0, 0.55, fill=palette.ramp(place.fraction))'),
@@ -131,9 +132,13 @@ def words(entry: Entry) -> str:
     return re.sub(r"\n*>>> .*", "", text, flags=re.DOTALL).strip()
 
 
-def steps_of_the_plate() -> list[str]:
-    """The code of docs/plate/, step by step."""
-    return re.findall(r"```python\n(.*?)```", (ROOT / "docs" / "plate" / "README.md").read_text(encoding="utf-8"), re.DOTALL)
+PAGES = ("plate", "patterns")
+"""Folders of docs/ whose pages show what the code in them draws."""
+
+
+def code_of_page(name: str) -> list[str]:
+    """The pieces of code of a page, in order."""
+    return re.findall(r"```python\n(.*?)```", (ROOT / "docs" / name / "README.md").read_text(encoding="utf-8"), re.DOTALL)
 
 
 def page() -> str:
@@ -161,8 +166,9 @@ def main() -> None:
         for entry in entries:
             write_png(folder / "pictures" / f"{entry.name}.png", rendered(draw(entry).drawing(), PIXELS))
     (folder / "README.md").write_text(page(), encoding="utf-8")
-    for number, code in enumerate(steps_of_the_plate(), 1):
-        write_png(ROOT / "docs" / "plate" / f"{number}.png", rendered(drawn(code, 120, 80).drawing(), 600))
+    for name in PAGES:
+        for number, code in enumerate(code_of_page(name), 1):
+            write_png(ROOT / "docs" / name / f"{number}.png", rendered(drawn(code, 120, 80).drawing(), 600))
 
 
 if __name__ == "__main__":

@@ -43,10 +43,11 @@ def test_every_call_of_a_view_is_in_the_reference_and_draws_what_it_shows(refere
         assert (ROOT / "docs" / "reference" / "pictures" / f"{entry.name}.png").exists()
 
 
-def test_the_steps_from_a_shape_to_a_plate_draw(reference: ModuleType) -> None:
-    steps = reference.steps_of_the_plate()
-    assert len(steps) == len(list((ROOT / "docs" / "plate").glob("*.png"))) == 6
-    for code in steps:
+@pytest.mark.parametrize(("name", "count"), [("plate", 6), ("patterns", 5)])
+def test_the_pages_with_pictures_draw_what_they_show(reference: ModuleType, name: str, count: int) -> None:
+    pieces = reference.code_of_page(name)
+    assert len(pieces) == len(list((ROOT / "docs" / name).glob("*.png"))) == count
+    for code in pieces:
         assert len(reference.drawn(code, 120, 80).drawing()) > 0
 
 

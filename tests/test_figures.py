@@ -13,11 +13,13 @@ from mothseed.errors import SketchError
 from mothseed.geometry import (
     Affine,
     Trail,
+    annulus,
     arc,
     bounds_of,
     length_of,
     lettering,
     ngon,
+    offset,
     places_along,
     resampled,
     smooth,
@@ -26,7 +28,7 @@ from mothseed.geometry import (
 )
 from mothseed.geometry.outline import CUBIC, MOVE, through
 from mothseed.sheet import Sheet
-from mothseed.sheet.resolved import mark_matrices
+from mothseed.sheet.resolved import mark_matrices, stroke_widths
 from tests.reference import coverage, ink_sheet
 
 RADII = st.floats(0.1, 1000)
@@ -154,6 +156,55 @@ def test_outlines_are_moved_turned_and_enlarged_as_values() -> None:
     assert np.allclose(wing.turned(90, pivot=(10, 5)).points[3], [10, 5])
     assert np.allclose(wing.scaled(2).points, wing.points * 2)
     assert np.array_equal(wing.transformed(Affine()).points, wing.points)
+
+
+def test_an_outline_beside_a_square_is_a_square() -> None:
+    square = through(np.array([(0.0, 0.0), (10.0, 0.0), (10.0, 10.0), (0.0, 10.0)]), closed=True)
+    assert offset(square, 2).points.tolist() == [[2, 2], [8, 2], [8, 8], [2, 8]]
+    assert offset(square, -2).points.tolist() == [[-2, -2], [12, -2], [12, 12], [-2, 12]]
+    line = through(np.array([(0.0, 0.0), (10.0, 0.0), (10.0, 10.0)]), closed=False)
+    assert offset(line, 1).points.tolist() == [[0, 1], [9, 1], [9, 10]]
+    ring = offset(annulus(10, 5), 1)
+    radii = np.linalg.norm(ring.points, axis=1)
+    assert np.allclose(np.where(radii > 7, radii - 9, radii - 6), 0, atol=0.01), "inside the disc, outside its hole"
+    spike = through(np.array([(0.0, 0.0), (50.0, 0.5), (0.0, 1.0)]), closed=True)
+    assert np.linalg.norm(offset(spike, -1).points[1] - [50, 0.5]) == pytest.approx(4), "a sharp corner has its limit"
+    with pytest.raises(SketchError, match="no length"):
+        offset(through(np.array([(1.0, 1.0)]), closed=False), 1)
+    with pytest.raises(SketchError, match="distance is a finite number"):
+        offset(square, math.nan)
+
+
+def test_frames_are_scaled_unevenly_and_lean_about_their_pivot() -> None:
+    sheet = blank()
+    sheet.frame(10, 20, scale=(2, 3)).rect(1, 1, 2, 2)
+    sheet.frame(skew=45).rect(0, 0, 10, 10)
+    sheet.frame(skew=30, scale=(2, 1), turn=40, pivot=(7, 9)).frame(7, 9).circle(0, 0, 1)
+    stretched, leaning, pivoted = mark_matrices(sheet.drawing())
+    assert stretched.tolist() == [4, 0, 0, 6, 12, 23]
+    assert leaning == pytest.approx([10, 0, -10, 10, 0, 0])
+    assert pivoted[4:] == pytest.approx([7, 9])
+    frame = sheet.frame(scale=(2, 4))
+    assert (frame.width, frame.height) == (50, 20)
+
+
+def test_strokes_grow_with_their_frame_or_are_kept() -> None:
+    sheet = blank()
+    for keep in (False, True):
+        inner = sheet.frame(scale=2).frame(scale=(3, 3), keep_strokes=keep)
+        inner.line(0, 0, 5, 0, stroke="black", stroke_width=0.5)
+        inner.frame(turn=30).line(0, 0, 5, 0, stroke="black", stroke_width=0.5)
+    assert stroke_widths(sheet.drawing()).tolist() == [3, 3, 1, 1]
+
+
+def test_hexagonal_cells_touch_and_fill_their_area() -> None:
+    cells = list(blank().grid(3, 3, hexagonal=True))
+    points = np.array(origins(blank().grid(3, 3, hexagonal=True)))
+    assert points[3] - points[0] == pytest.approx([cells[0].width / 2, cells[0].height * 0.75])
+    assert points[:, 1].max() + cells[0].height / 2 == pytest.approx(80)
+    assert points[:, 0].max() + cells[0].width / 2 == pytest.approx(100)
+    with pytest.raises(SketchError, match="no gap, brick or growth"):
+        blank().grid(3, 3, hexagonal=True, gap=1)
 
 
 def test_text_is_an_outline_as_wide_as_its_letters() -> None:

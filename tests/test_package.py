@@ -83,7 +83,8 @@ def test_the_commands_that_the_demo_proposes_work(installed: Run, tmp_path: Path
     assert len(commands) == 5
     for command in commands:
         arguments = [*command[1:2], f"night/{command[2]}", *command[3:]]
-        arguments = [word.replace("1-48", "1-2").replace("moths", "night/few") for word in arguments]
+        arguments = [word.replace("1-48", "1-2") for word in arguments]
+        arguments = ["night/few" if word == "moths" else word for word in arguments]
         if "--width" not in arguments:
             arguments += ["--width", "200px"]
         answer = installed(*arguments)

@@ -6,6 +6,7 @@ from mothseed.geometry.lettering import lettering
 from mothseed.geometry.measure import OutlinePlace, bounds_of, length_of, places_along, resampled
 from mothseed.geometry.numbers import clamp, distance, mix, rescale, snap
 from mothseed.geometry.outline import Outline
+from mothseed.geometry.parallel import offset
 from mothseed.geometry.smooth import smooth
 from mothseed.geometry.trail import Corner, Trail
 
@@ -24,6 +25,7 @@ __all__ = [
     "lettering",
     "mix",
     "ngon",
+    "offset",
     "places_along",
     "resampled",
     "rescale",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
@@ -63,6 +64,26 @@ def resampled(outline: Outline, count: int) -> Outline:
     closed = outline.closed
     places = places_along(outline, np.arange(count) / (count if closed else count - 1))
     return through(np.array([(place.x, place.y) for place in places]), closed=closed)
+
+
+def pieces_of(outline: Outline) -> list[tuple[PointArray, bool]]:
+    """The pieces of an outline as polylines, no point equal to the one before, and whether each is closed."""
+    pieces = []
+    starts = np.flatnonzero(outline.verbs == MOVE).tolist()
+    place = 0
+    for first, last in pairwise([*starts, len(outline.verbs)]):
+        verbs = outline.verbs[first:last]
+        count = int(np.choose(verbs, [1, 1, 3, 0]).sum())
+        _, _, points = _steps(Outline(verbs.copy(), outline.points[place : place + count].copy()))
+        place += count
+        closed = bool(verbs[-1] == CLOSE)
+        differs = np.ones(len(points), np.bool)
+        differs[1:] = (points[1:] != points[:-1]).any(axis=1)
+        points = points[differs]
+        if closed and len(points) > 1 and (points[0] == points[-1]).all():
+            points = points[:-1]
+        pieces.append((points, closed))
+    return pieces
 
 
 def _steps(outline: Outline) -> tuple[PointArray, FloatArray, PointArray]:

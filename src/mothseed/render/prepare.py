@@ -29,7 +29,8 @@ def prepared(drawing: Drawing, scale: float) -> Primitives:
     widths = stroke_widths(drawing) * scale
     steps = steps_of(drawing, widths)
     sources = _sources(drawing, widths, scale)
-    source, is_stroke, kind = steps["source"], steps["is_stroke"].copy(), steps["kind"].copy()
+    # Copies, as a column of records does not lie together: kernels would be compiled for it anew.
+    source, is_stroke, kind = (steps[name].copy() for name in ("source", "is_stroke", "kind"))
 
     disc = _discs(sources, source, is_stroke)
     kinds = np.concatenate([drawing.marks["kind"], np.full(len(drawing.groups), PATH, np.uint8)])
@@ -75,7 +76,6 @@ def _sources(drawing: Drawing, widths: FloatArray, scale: float) -> Sources:
     dashes = [each.dash or () for each in drawing.finishes]
     # Dash 0 is none, so that of finish k is k + 1 where it has one.
     number = np.array([index + 1 if dash else 0 for index, dash in enumerate(dashes)])[marks["finish"]]
-    a, b, c, d, _, _ = drawing.views[marks["view"]].T
     open_kind = (marks["kind"] == LINE_SEGMENT) | (marks["kind"] == POLYLINE)
     more = len(groups)
     return Sources(
@@ -86,7 +86,7 @@ def _sources(drawing: Drawing, widths: FloatArray, scale: float) -> Sources:
         linecap=np.concatenate([marks["linecap"], np.zeros(more, np.uint8)]),
         linejoin=np.concatenate([marks["linejoin"], np.zeros(more, np.uint8)]),
         dash=np.concatenate([number, np.zeros(more, np.int64)]).astype(np.int64),
-        dash_scale=np.concatenate([np.sqrt(np.abs(a * d - b * c)) * scale, np.zeros(more)]),
+        dash_scale=np.concatenate([drawing.stroke_scales[marks["view"]] * scale, np.zeros(more)]),
         first_length=np.cumsum([0, 0, *map(len, dashes)]),
         lengths=np.array([length for dash in dashes for length in dash], np.float64),
     )

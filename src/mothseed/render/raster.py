@@ -74,7 +74,7 @@ def rendered(drawing: Drawing, width: int, threads: int | None = None) -> ByteAr
 
 def prepare_renderer() -> None:
     """Compile all kernels, or read them from disk: before worker processes would each do it for themselves."""
-    nothing = Drawing(1.0, 1.0, "px", Colour(1.0, 1.0, 1.0), np.zeros(0, MARK), np.zeros((0, 6)), ())
+    nothing = Drawing(1.0, 1.0, "px", Colour(1.0, 1.0, 1.0), np.zeros(0, MARK), np.zeros((0, 6)), np.zeros(0), ())
     rendered(nothing, 1, threads=1)
 
 

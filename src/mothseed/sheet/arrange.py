@@ -125,6 +125,16 @@ def cell_edges(full: float, count: int, gap: float, growth: float) -> tuple[list
     return starts, sizes
 
 
+def hexagon_edges(
+    width: float, height: float, cols: int, rows: int
+) -> tuple[list[float], list[float], list[float], list[float]]:
+    """As `cell_edges`, across and down, for hexagons with a corner at their top, every other row half a cell further on."""
+    wide = width / (cols + 0.5 * (rows > 1))
+    high = height / (1 + 0.75 * (rows - 1))
+    lefts, tops = [wide * col for col in range(cols)], [high * 0.75 * row for row in range(rows)]
+    return lefts, [wide] * cols, tops, [high] * rows
+
+
 def check_count(call: str, count: object) -> int:
     """The count, if it is a whole number from 0 on."""
     if not (isinstance(count, int) and count >= 0):

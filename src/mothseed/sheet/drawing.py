@@ -51,6 +51,8 @@ class Drawing:
     """MARK (n,), the lowest first"""
     views: FloatArray
     """float64 (v, 6): the affine map of each view to the sheet"""
+    stroke_scales: FloatArray
+    """float64 (v,): by how much strokes and dashes on each view are enlarged"""
     outlines: tuple[Outline, ...]
     groups: tuple[Group, ...] = (Group(-1),)
     """layers and clips, the first being the sheet"""

@@ -29,19 +29,21 @@ class Recorder:
     `marks` grows by whole MARK records, added to it as bytes: the cheapest way for Python to hand over a row of numbers.
     """
 
-    __slots__ = ("_finishes", "_groups", "_outline_index", "_outlines", "_views", "marks")
+    __slots__ = ("_finishes", "_groups", "_outline_index", "_outlines", "_stroke_scales", "_views", "marks")
 
     def __init__(self) -> None:
         self.marks = bytearray()
         self._views: list[Affine] = []
+        self._stroke_scales: list[float] = []
         self._outlines: list[Outline] = []
         self._outline_index: dict[int, int] = {}
         self._groups: list[Group] = [Group(-1)]
         self._finishes: dict[Finish, int] = {Finish(): 0}
 
-    def add_view(self, matrix: Affine) -> int:
-        """The number under which marks refer to a view with this map to the sheet."""
+    def add_view(self, matrix: Affine, stroke_ratio: float) -> int:
+        """The number under which marks refer to a view with this map to the sheet, on which strokes are by a ratio wider."""
         self._views.append(matrix)
+        self._stroke_scales.append(matrix.magnification * stroke_ratio)
         return len(self._views) - 1
 
     def add_outline(self, outline: Outline) -> int:
@@ -86,4 +88,5 @@ class Recorder:
         marks.flags.writeable = False
         views = np.array(self._views, dtype=np.float64).reshape(-1, 6)
         outlines, groups, finishes = tuple(self._outlines), tuple(self._groups), tuple(self._finishes)
-        return Drawing(width, height, unit, paper, marks, views, outlines, groups, finishes, light)
+        scales = np.array(self._stroke_scales, dtype=np.float64)
+        return Drawing(width, height, unit, paper, marks, views, scales, outlines, groups, finishes, light)

@@ -56,8 +56,7 @@ def mark_matrices(drawing: Drawing) -> FloatArray:
 def stroke_widths(drawing: Drawing) -> FloatArray:
     """Width of each mark's stroke in sheet units: float64 (n,); 0 where it has none."""
     marks = drawing.marks
-    a, b, c, d, _, _ = drawing.views[marks["view"]].T
     step = lattice_step(drawing, _GUARD_BITS)
-    widths = marks["stroke_width"] * np.sqrt(np.abs(a * d - b * c))
+    widths = marks["stroke_width"] * drawing.stroke_scales[marks["view"]]
     stroked: FloatArray = np.where(marks["painted"] & STROKED, np.round(widths / step) * step, 0.0)
     return stroked

@@ -19,6 +19,7 @@ from mothseed.sheet.arrange import (
     cell_edges,
     check_count,
     fan_spots,
+    hexagon_edges,
     ring_spots,
     scatter_spots,
     spiral_spots,
@@ -43,24 +44,36 @@ class View(Figures):
     changes nothing.
     """
 
-    __slots__ = ("_matrices", "height", "left", "top", "width")
+    __slots__ = ("_matrices", "_stroke_ratio", "height", "left", "top", "width")
 
     _matrices: tuple[Affine, ...]
     """The map of each image to the sheet."""
+    _stroke_ratio: float
+    """By how much wider strokes are than the map makes them: below 1 where a frame was to keep them."""
     left: float
     top: float
     width: float
     height: float
     """The area, in the view's own units: a sheet's has its top left corner at the origin, a cell's its centre."""
 
-    def _on(self, view: ViewT, matrices: tuple[Affine, ...], area: Box, groups: tuple[int, ...] | None = None) -> ViewT:
-        """Make an empty view one with these maps to the sheet and this area, in this view's style and, if not told, groups."""
+    def _on(
+        self,
+        view: ViewT,
+        matrices: tuple[Affine, ...],
+        area: Box,
+        groups: tuple[int, ...] | None = None,
+        stroke_ratio: float | None = None,
+    ) -> ViewT:
+        """Make an empty view one with these maps to the sheet and this area; all that is not told it has from this view."""
         recorder = self._recorder
+        ratio = self._stroke_ratio if stroke_ratio is None else stroke_ratio
         inside = groups if groups is not None else [group for _, group in self._images]
         view._recorder = recorder
         view._style, view._paint, view._has_ramp = self._style, self._paint, self._has_ramp
-        view._matrices = matrices
-        view._images = tuple([(recorder.add_view(matrix), group) for matrix, group in zip(matrices, inside, strict=True)])
+        view._matrices, view._stroke_ratio = matrices, ratio
+        view._images = tuple(
+            [(recorder.add_view(matrix, ratio), group) for matrix, group in zip(matrices, inside, strict=True)]
+        )
         view.left, view.top, view.width, view.height = area
         return view
 
@@ -73,30 +86,42 @@ class View(Figures):
         y: float = 0.0,
         *,
         turn: float = 0.0,
-        scale: float = 1.0,
+        scale: float | tuple[float, float] = 1.0,
+        skew: float = 0.0,
         pivot: tuple[float, float] = (0.0, 0.0),
+        keep_strokes: bool = False,
     ) -> View:
-        """A frame with its origin at (x, y), turned by degrees clockwise, enlarged by `scale`.
+        """A frame with its origin at (x, y), turned by degrees clockwise, enlarged by `scale`, leaning by `skew` degrees.
 
-        Turning and enlarging are about the `pivot`, a point in the frame's own coordinates, which stays where it would
-        be without them. The area comes along with the origin. Raises SketchError for a number that is not finite or a
-        scale that is not above 0.
+        `scale` may be a pair, for across and down. Skewing comes first, then enlarging, then turning, all about the `pivot`,
+        a point in the frame's own coordinates, which stays where it would be without them. Strokes grow with the frame, by
+        the mean of both scales, unless `keep_strokes` leaves them as wide as they would be outside. The area comes along
+        with the origin. Raises SketchError for a number that is not finite, a scale that is not above 0, and a skew of 90
+        degrees or more.
         """
         try:
             across, down = pivot
-            total = x + y + turn + scale + across + down
-            if total - total != 0 or not scale > 0:
-                raise _frame_fault(x, y, turn, scale, pivot)
+            scale_x, scale_y = scale if isinstance(scale, tuple) else (scale, scale)
+            total = x + y + turn + scale_x + scale_y + skew + across + down
+            if total - total != 0 or not (scale_x > 0 and scale_y > 0 and -90 < skew < 90):
+                raise _frame_fault(x, y, turn, scale, skew, pivot)
         except (TypeError, ValueError):
-            raise _frame_fault(x, y, turn, scale, pivot) from None
-        if turn or scale != 1:
+            raise _frame_fault(x, y, turn, scale, skew, pivot) from None
+        if turn or skew or scale_x != 1 or scale_y != 1:
             cosine, sine = cosine_and_sine(turn)
-            a, b = scale * cosine, scale * sine
-            matrix = Affine(a, b, -b, a, x + across - a * across + b * down, y + down - b * across - a * down)
+            a, b = scale_x * cosine, scale_x * sine
+            c, d = -scale_y * sine, scale_y * cosine
+            if skew:
+                skew_cosine, skew_sine = cosine_and_sine(skew)
+                slope = skew_sine / skew_cosine
+                c, d = c - a * slope, d - b * slope
+            matrix = Affine(a, b, c, d, x + across - a * across - c * down, y + down - b * across - d * down)
         else:
             matrix = Affine.translation(x, y)
-        area = (self.left / scale, self.top / scale, self.width / scale, self.height / scale)
-        return self._moved(matrix, area)
+        area = (self.left / scale_x, self.top / scale_y, self.width / scale_x, self.height / scale_y)
+        # What the frame enlarges, the ratio makes smaller again.
+        ratio = self._stroke_ratio / math.sqrt(scale_x * scale_y) if keep_strokes else self._stroke_ratio
+        return self._on(View(), tuple([outer.after(matrix) for outer in self._matrices]), area, stroke_ratio=ratio)
 
     def styled(self, **paint: Unpack[Paint]) -> Self:
         """The same view with other paint; shapes drawn on it have that paint unless they say otherwise."""
@@ -219,13 +244,15 @@ class View(Figures):
         height: float | None = None,
         gap: float = 0.0,
         brick: float = 0.0,
+        hexagonal: bool = False,
         growth: float | tuple[float, float] = 1.0,
         where: Callable[[Cell], bool] | None = None,
     ) -> Iterator[Cell]:
         """Cells in rows and columns, row by row, each a view with its origin at its centre.
 
         They fill the view's area, or `width` by `height` from the area's top left corner on, with a gap between them.
-        `brick` moves every other row on by that part of a cell; `growth` makes each column and row that many times the size
+        `brick` moves every other row on by that part of a cell; `hexagonal` sets the cells as hexagons lie, each as high
+        and wide as the hexagon with a corner at its top. `growth` makes each column and row that many times the size
         of the one before; `where` is a rule that a cell has to meet, such as `lambda cell: cell.col <= cell.row`. Raises
         SketchError for counts below 1 and gaps that leave no room.
         """
@@ -238,8 +265,14 @@ class View(Figures):
         _finite("grid", width=full_width, height=full_height, gap=gap, brick=brick, growth_x=grow_x, growth_y=grow_y)
         if not (grow_x > 0 and grow_y > 0):
             raise SketchError(f"grid: growth is above 0 (got {growth!r})", hint="1 is even, 1.1 makes each a tenth larger")
-        lefts, widths = cell_edges(full_width, cols, gap, grow_x)
-        tops, heights = cell_edges(full_height, rows, gap, grow_y)
+        if hexagonal:
+            if gap or brick or growth != 1:
+                raise SketchError("grid: hexagonal cells have no gap, brick or growth of their own", hint="draw them smaller")
+            lefts, widths, tops, heights = hexagon_edges(full_width, full_height, cols, rows)
+            brick = 0.5
+        else:
+            lefts, widths = cell_edges(full_width, cols, gap, grow_x)
+            tops, heights = cell_edges(full_height, rows, gap, grow_y)
         if not (min(widths) > 0 and min(heights) > 0 and gap >= 0):
             raise SketchError(
                 f"grid: {cols} by {rows} cells with a gap of {gap} do not fit into {full_width:g} by {full_height:g}"
@@ -382,6 +415,7 @@ class Sheet(View):
     def __init__(self, width: float, height: float, unit: str, paper: Colour | Ramp, light: float = DEFAULT_LIGHT) -> None:
         self._recorder = Recorder()
         self._take_style(Style())
+        self._stroke_ratio = 1.0
         self._on(self, (Affine(),), (0.0, 0.0, float(width), float(height)), (0,))
         self.unit = unit
         # A ramp is painted as what lies below everything; the colour it begins with stands for the paper elsewhere.
@@ -395,11 +429,15 @@ class Sheet(View):
         return self._recorder.drawing(self.width, self.height, self.unit, self.paper, self.light)
 
 
-def _frame_fault(x: object, y: object, turn: object, scale: Any, pivot: object) -> SketchError:
+def _frame_fault(x: object, y: object, turn: object, scale: Any, skew: Any, pivot: object) -> SketchError:
     """What is wrong with the arguments of a frame, in words."""
-    _finite("frame", x=x, y=y, turn=turn, scale=scale)
-    if not scale > 0:
-        return SketchError(f"frame: scale is above 0 (got {scale})", hint="for a mirror image use mirrored()")
+    _finite("frame", x=x, y=y, turn=turn, skew=skew)
+    for part in scale if isinstance(scale, tuple) and len(scale) == 2 else (scale,):
+        _finite("frame", scale=part)
+        if not part > 0:
+            return SketchError(f"frame: scale is above 0 (got {scale})", hint="for a mirror image use mirrored()")
+    if not -90 < skew < 90:
+        return SketchError(f"frame: skew is between -90 and 90 degrees (got {skew})")
     return SketchError(f"frame: pivot is a point of finite numbers (got {pivot!r})", hint="write pivot=(40, 60)")
 
 

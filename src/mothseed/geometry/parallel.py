@@ -1,0 +1,50 @@
+"""Outlines beside outlines."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from mothseed.arrays import PointArray
+from mothseed.errors import SketchError
+from mothseed.geometry.measure import pieces_of
+from mothseed.geometry.outline import Outline, through
+
+_MITER_LIMIT = 4.0
+"""How many times the distance a corner may lie away from its vertex, as for a stroke's miter join in SVG."""
+
+
+def offset(outline: Outline, distance: float) -> Outline:
+    """The outline beside this one, `distance` to its right as one goes along it; to its left where that is negative.
+
+    Outlines such as `ngon` and `circle` run clockwise, so that a positive distance lies inside. Curves come back as short
+    straight lines, corners stay sharp up to four times the distance. Where an outline bends more tightly than the distance
+    the result crosses itself. Raises SketchError for a distance that is not finite and an outline of no length.
+    """
+    if not math.isfinite(distance):
+        raise SketchError(f"offset: distance is a finite number (got {distance!r})")
+    moved = [_beside(points, closed, distance) for points, closed in pieces_of(outline) if len(points) > 1]
+    if not moved:
+        raise SketchError("offset: the outline has no length", hint="give it at least two different points")
+    result = moved[0]
+    for more in moved[1:]:
+        result = result.joined(more)
+    return result
+
+
+def _beside(points: PointArray, closed: bool, distance: float) -> Outline:
+    steps = np.roll(points, -1, axis=0) - points if closed else np.diff(points, axis=0)
+    lengths = np.sqrt((steps * steps).sum(axis=1))
+    normals = np.stack([-steps[:, 1], steps[:, 0]], axis=1) / lengths[:, None]
+    if closed:
+        before, after = np.roll(normals, 1, axis=0), normals
+    else:
+        before, after = np.concatenate([normals[:1], normals]), np.concatenate([normals, normals[-1:]])
+    middle = before + after
+    square = (middle * middle).sum(axis=1)
+    # The miter of two unit normals is their sum times 2 over its square; it is as long as 2 over the sum's length.
+    reach = np.where(
+        square * _MITER_LIMIT**2 >= 4, 2 / np.maximum(square, 1e-12), _MITER_LIMIT / np.sqrt(np.maximum(square, 1e-12))
+    )
+    return through(points + distance * middle * reach[:, None], closed=closed)
