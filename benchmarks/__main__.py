@@ -17,8 +17,8 @@ from importlib.metadata import version
 from pathlib import Path
 from typing import Any
 
-from benchmarks.scenes import SIDE, Scene, all_scenes
-from mothseed import Chance, Colour
+from benchmarks.scenes import PAPER, SIDE, Scene, all_scenes
+from mothseed import Chance, Colour, View, linear_ramp, smooth, soft_shadow
 from mothseed.render import prepare_renderer, rendered
 from mothseed.render.png import encoded
 from mothseed.series import Request, make_series
@@ -115,6 +115,51 @@ def small_costs() -> dict[str, float]:
     return result
 
 
+def shape_costs() -> dict[str, dict[str, float]]:
+    """Microseconds to record, and to render at 1000 px, one of each kind of shape of about 40 px."""
+    count, wing = 400, smooth([(0, 0), (14, -20), (34, -22), (30, 0), (12, 8)], closed=True)
+    ramp = linear_ramp((0, 0), (40, 0), ["teal", "gold"])
+    shadow = soft_shadow(3, 4)
+    kinds: dict[str, Callable[[View], object]] = {
+        "circle": lambda view: view.circle(20, 20, 20, fill="teal"),
+        "circle, stroked too": lambda view: view.circle(20, 20, 20, fill="teal", stroke="black"),
+        "ellipse": lambda view: view.ellipse(20, 20, 20, 12, fill="teal"),
+        "rect": lambda view: view.rect(0, 0, 40, 30, fill="teal"),
+        "rect, rounded": lambda view: view.rect(0, 0, 40, 30, radius=6, fill="teal"),
+        "line": lambda view: view.line(0, 0, 40, 20, stroke="teal"),
+        "line, dashed": lambda view: view.line(0, 0, 40, 20, stroke="teal", dash=(3, 2)),
+        "ngon": lambda view: view.ngon(20, 20, 6, 20, fill="teal"),
+        "star": lambda view: view.star(20, 20, 7, 20, 9, fill="teal"),
+        "arc": lambda view: view.arc(20, 20, 20, 0, 200, stroke="teal"),
+        "annulus": lambda view: view.annulus(20, 20, 20, 12, fill="teal"),
+        "path of five curves": lambda view: view.path(wing, fill="teal"),
+        "text of four letters": lambda view: view.text(0, 20, "Moth", 18, fill="teal"),
+        "circle, ramped": lambda view: view.circle(20, 20, 20, fill=ramp),
+        "circle, multiplied": lambda view: view.circle(20, 20, 20, fill="teal", blend="multiply"),
+        "circle, clipped": lambda view: view.clipped(wing).circle(20, 0, 20, fill="teal"),
+        "circle with a soft shadow": lambda view: view.circle(20, 20, 20, fill="teal", shadow=shadow),
+    }
+    print("\nmicroseconds a shape of about 40 px  record  render")
+    table = {}
+    for name, draw in kinds.items():
+        sheet = Sheet(SIDE, SIDE, "px", PAPER)
+        views = [sheet.frame(20 + index % 20 * 48, 30 + index // 20 * 48) for index in range(count)]
+        drawing_of = partial(_drawn_on, views, draw)
+        record = min(timed(drawing_of) for _ in range(3)) / count * 1000
+        fresh = Sheet(SIDE, SIDE, "px", PAPER)
+        _drawn_on([fresh.frame(20 + index % 20 * 48, 30 + index // 20 * 48) for index in range(count)], draw)
+        bare = Sheet(SIDE, SIDE, "px", PAPER).drawing()
+        times = best({"with": partial(rendered, fresh.drawing(), SIDE, 1), "bare": partial(rendered, bare, SIDE, 1)})
+        table[name] = {"record": record, "render": (times["with"] - times["bare"]) / count * 1000}
+        print(f"  {name:34}{record:8.1f}{table[name]['render']:8.1f}")
+    return table
+
+
+def _drawn_on(views: list[View], draw: Callable[[View], object]) -> None:
+    for view in views:
+        draw(view)
+
+
 def demo_costs() -> dict[str, float]:
     """Milliseconds of the stages of a demo plate 1000 pixels wide, and editions a second."""
     sketch = load_sketch(DEMO / "specimen.py")
@@ -152,6 +197,7 @@ def main() -> None:
         "versions": {name: version(name) for name in ("mothseed", "numpy", "numba", "Pillow", "aggdraw")},
         "scenes": scene_table(),
         "microseconds": small_costs(),
+        "shapes": shape_costs(),
         "demo": demo_costs(),
     }
     if arguments.o:

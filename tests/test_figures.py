@@ -295,6 +295,17 @@ def test_grids_of_bricks_growing_cells_and_rules() -> None:
     assert triangle == [(0, 0), (0, 1), (1, 1), (0, 2), (1, 2), (2, 2)]
 
 
+def test_a_grid_by_step_has_as_many_cells_as_fit_in_the_middle() -> None:
+    cells = list(blank().grid(step=(30, 25), gap=2))
+    assert len(cells) == 3 * 3
+    assert (cells[0].width, cells[0].height) == (30, 25)
+    assert origins(blank().grid(step=(30, 25), gap=2))[0] == (3 + 15, 0.5 + 12.5)
+    assert len(list(blank().grid(step=10))) == 80
+    for step in (0, 101, -1):
+        with pytest.raises(SketchError, match="does not fit"):
+            blank().grid(step=step)
+
+
 def test_fractions_and_bleed_are_those_of_the_area() -> None:
     cell = next(blank().grid(2, 2))
     assert (cell.across(0), cell.across(0.5), cell.across(1), cell.down(1)) == (-25, 0, 25, 20)

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from mothseed.colour import Colour
 from mothseed.errors import SketchError
+from mothseed.sheet import Sheet
 from mothseed.sheet.drawing import MARK
 from mothseed.sheet.style import LINECAPS, LINEJOINS, Style, repainted
 
@@ -39,6 +40,17 @@ def test_a_patched_record_is_that_of_the_changed_style(first: dict[str, Any], se
         assert not one["painted"] & flag or one[name].tolist() == two[name].tolist()
     for name in ("stroke_width", "opacity", "linecap", "linejoin"):
         assert one[name] == two[name]
+
+
+def test_a_style_can_be_named_and_shared() -> None:
+    ink = Style.of(fill=None, stroke="#22203a", stroke_width=2)
+    sheet = Sheet(10, 10, "mm", Colour(1, 1, 1))
+    sheet.styled(fill="red", opacity=0.5).styled(ink, stroke_width=3).circle(5, 5, 2)
+    mark = sheet.drawing().marks[0]
+    assert (mark["painted"], mark["stroke_width"], mark["opacity"]) == (2, 3, 1)
+    nonsense: Any = "red"
+    with pytest.raises(SketchError, match="a Style is needed"):
+        sheet.styled(nonsense)
 
 
 @given(PAINTS)

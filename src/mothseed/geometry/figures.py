@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 import numpy as np
 
@@ -16,7 +17,11 @@ _LARGEST_ARC = 90.0
 """Degrees that one cubic stands for at most; off by at most 0.03 % of the radius."""
 ARC_KINDS = ("open", "chord", "sector")
 
+_KEPT = lru_cache(maxsize=1024)
+"""Outlines never change, and a sketch asks for the same few figures again and again."""
 
+
+@_KEPT
 def ngon(sides: int, *, radius: float | None = None, side: float | None = None) -> Outline:
     """A regular polygon about the origin, a corner at the top: by the radius of its corners, or by the length of a side.
 
@@ -36,6 +41,7 @@ def ngon(sides: int, *, radius: float | None = None, side: float | None = None) 
     return through(_around(np.arange(float(sides)) * (360 / sides), np.full(sides, radius)), closed=True)
 
 
+@_KEPT
 def star(points: int, outer: float, inner: float) -> Outline:
     """A star about the origin, a point at the top, its points and notches at two radii.
 
@@ -47,6 +53,7 @@ def star(points: int, outer: float, inner: float) -> Outline:
     return through(_around(np.arange(2.0 * points) * (180 / points), np.tile([outer, inner], points)), closed=True)
 
 
+@_KEPT
 def arc(radius: float, start: float, sweep: float, *, kind: str = "open") -> Outline:
     """Part of a circle about the origin, from heading `start` on by `sweep` degrees, clockwise where it is positive.
 
@@ -68,6 +75,7 @@ def arc(radius: float, start: float, sweep: float, *, kind: str = "open") -> Out
     return Outline(np.array(verbs, np.uint8), points)
 
 
+@_KEPT
 def annulus(outer: float, inner: float) -> Outline:
     """A ring about the origin: a disc with a hole, whichever fill rule is used.
 
@@ -79,15 +87,11 @@ def annulus(outer: float, inner: float) -> Outline:
     return _with_verbs([_arc_points(outer, 0, 360), _arc_points(inner, 0, -360)], [True, True])
 
 
-def rounded_rect(x: float, y: float, width: float, height: float, radius: float) -> Outline:
-    """A rectangle with its top left corner at (x, y), its corners rounded as far as they have room."""
+@_KEPT
+def rounded_rect(width: float, height: float, radius: float) -> Outline:
+    """A rectangle with its top left corner at the origin, its corners rounded as far as they have room."""
     r = min(radius, width / 2, height / 2)
-    corners = [
-        (x + width - r, y + r, -90),
-        (x + width - r, y + height - r, 0),
-        (x + r, y + height - r, 90),
-        (x + r, y + r, 180),
-    ]
+    corners = [(width - r, r, -90), (width - r, height - r, 0), (r, height - r, 90), (r, r, 180)]
     points: list[PointArray] = []
     verbs = []
     for index, (cx, cy, start) in enumerate(corners):

@@ -40,7 +40,7 @@ class Outline:
 
     def moved(self, x: float, y: float) -> Outline:
         """The outline moved by x and y."""
-        return self.transformed(Affine.translation(x, y))
+        return Outline(self.verbs, self.points + np.array([x, y]))
 
     def turned(self, degrees: float, pivot: tuple[float, float] = (0.0, 0.0)) -> Outline:
         """The outline turned clockwise about a point."""

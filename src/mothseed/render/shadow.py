@@ -92,7 +92,7 @@ def _fill_maps(
     for k in range(len(which)):
         i = which[k]
         start, columns, rows = size[i, 0], size[i, 1], size[i, 2]
-        cover = np.zeros((rows, columns))
+        cover = np.zeros((rows, columns), np.float32)
         filled, stroked = np.zeros((rows, columns + 2), np.float32), np.zeros((rows, columns + 2), np.float32)
         left, top, step = bounds[i, 0], bounds[i, 1], place[i, 2]
         accumulate_edges(filled, edges, first_edge[i], first_of_stroke[i], left, top, step)
@@ -102,15 +102,15 @@ def _fill_maps(
             for column in range(columns):
                 inside += float(filled[row, column])
                 along += float(stroked[row, column])
-                cover[row, column] = min(max(abs(inside), abs(along)), 1.0)
+                cover[row, column] = np.float32(min(max(abs(inside), abs(along)), 1.0))
         _blur(cover, deviations[i])
         for row in range(rows):
             for column in range(columns):
-                cells[start + row * columns + column] = np.float32(cover[row, column])
+                cells[start + row * columns + column] = cover[row, column]
 
 
 @kernel
-def _blur(cover: FloatArray, deviation: float) -> None:
+def _blur(cover: npt.NDArray[np.float32], deviation: float) -> None:
     """Convolve with a bell of that standard deviation in cells, along rows and then along columns.
 
     The bell is (1 - (x/w)^2)^6, with w so that its deviation is the one asked for: as good as a normal one to the eye, and
@@ -126,25 +126,24 @@ def _blur(cover: FloatArray, deviation: float) -> None:
         part = 1.0 - (tap / width) ** 2
         bell[tap + taps] = part * part * part * part * part * part if part > 0.0 else 0.0
     bell /= np.sum(bell)
+    # Tap by tap over whole rows: each cell's sum is taken in the same order, and many cells are done at once. Unsigned
+    # indices, as a signed one might count from the end, which keeps the compiler from doing that.
     rows, columns = cover.shape
-    padded = np.zeros(max(rows, columns) + 2 * taps)
+    along = np.zeros((rows, columns), np.float32)
+    padded = np.zeros(columns + 2 * taps, np.float32)
     for row in range(rows):
-        for column in range(columns):
-            padded[taps + column] = cover[row, column]
-        for column in range(columns):
-            total = 0.0
-            for tap in range(2 * taps + 1):
-                total += padded[column + tap] * bell[tap]
-            cover[row, column] = total
-        for column in range(columns):
-            padded[taps + column] = 0.0
-    for column in range(columns):
-        for row in range(rows):
-            padded[taps + row] = cover[row, column]
-        for row in range(rows):
-            total = 0.0
-            for tap in range(2 * taps + 1):
-                total += padded[row + tap] * bell[tap]
-            cover[row, column] = total
-        for row in range(rows):
-            padded[taps + row] = 0.0
+        line = np.uint64(row)
+        for column in range(np.uint64(columns)):
+            padded[column + np.uint64(taps)] = cover[line, column]
+        for tap in range(np.uint64(len(bell))):
+            weight = np.float32(bell[tap])
+            for column in range(np.uint64(columns)):
+                along[line, column] += padded[column + tap] * weight
+    for row in range(rows):
+        line = np.uint64(row)
+        for column in range(np.uint64(columns)):
+            cover[line, column] = np.float32(0.0)
+        for tap in range(max(-taps, -row), min(taps, rows - 1 - row) + 1):
+            weight, other = np.float32(bell[tap + taps]), np.uint64(row + tap)
+            for column in range(np.uint64(columns)):
+                cover[line, column] += along[other, column] * weight

@@ -125,6 +125,23 @@ def cell_edges(full: float, count: int, gap: float, growth: float) -> tuple[list
     return starts, sizes
 
 
+def steps_that_fit(
+    step: float | tuple[float, float], width: float, height: float, gap: float
+) -> tuple[tuple[int, float], tuple[int, float]]:
+    """How many cells of a size, with gaps between, fit across and down, and how much room they leave.
+
+    Raises SketchError for a size that is not above 0, or larger than the room there is.
+    """
+    pair = step if isinstance(step, tuple) else (step, step)
+    fits = []
+    for size, room in zip(pair, (width, height), strict=True):
+        if not 0 < size <= room:
+            raise SketchError(f"grid: a step of {step!r} does not fit into {width:g} by {height:g}")
+        count = int((room + gap) / (size + gap) + 1e-9)
+        fits.append((count, room - count * size - (count - 1) * gap))
+    return fits[0], fits[1]
+
+
 def hexagon_edges(
     width: float, height: float, cols: int, rows: int
 ) -> tuple[list[float], list[float], list[float], list[float]]:

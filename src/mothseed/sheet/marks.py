@@ -75,7 +75,7 @@ class Marks:
             return
         if not 0 < radius < math.inf:
             raise SketchError(f"rect: radius is 0 or more (got {radius!r})")
-        self._outlined(PATH, rounded_rect(x, y, width, height, radius), paint)
+        self._outlined(PATH, rounded_rect(width, height, radius).moved(x, y), paint)
 
     def line(self, x1: float, y1: float, x2: float, y2: float, **paint: Unpack[Paint]) -> None:
         """A straight line; it takes a stroke and no fill."""

@@ -6,7 +6,7 @@ import difflib
 import math
 from collections.abc import Mapping
 from struct import Struct
-from typing import Any, NamedTuple, TypedDict
+from typing import Any, NamedTuple, TypedDict, Unpack
 
 from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour, as_colour
@@ -56,6 +56,11 @@ class Style(NamedTuple):
     dash: tuple[float, ...] | None = None
     blend: str = "normal"
     shadow: Shadow | None = None
+
+    @classmethod
+    def of(cls, **paint: Unpack[Paint]) -> Style:
+        """A style to name and share: `ink = Style.of(fill=None, stroke="#22203a", stroke_width=0.4)`."""
+        return cls().but(paint)
 
     def but(self, paint: Mapping[str, Any]) -> Style:
         """The same style with some of its paint changed.

@@ -23,6 +23,7 @@ from mothseed.sheet.arrange import (
     ring_spots,
     scatter_spots,
     spiral_spots,
+    steps_that_fit,
 )
 from mothseed.sheet.drawing import DEFAULT_LIGHT, Drawing
 from mothseed.sheet.figures import Figures
@@ -123,10 +124,15 @@ class View(Figures):
         ratio = self._stroke_ratio / math.sqrt(scale_x * scale_y) if keep_strokes else self._stroke_ratio
         return self._on(View(), tuple([outer.after(matrix) for outer in self._matrices]), area, stroke_ratio=ratio)
 
-    def styled(self, **paint: Unpack[Paint]) -> Self:
-        """The same view with other paint; shapes drawn on it have that paint unless they say otherwise."""
+    def styled(self, style: Style | None = None, **paint: Unpack[Paint]) -> Self:
+        """The same view with other paint; shapes drawn on it have that paint unless they say otherwise.
+
+        Given a `Style`, it has that one instead of its own, with the paint changed that is named besides.
+        """
+        if not (style is None or isinstance(style, Style)):
+            raise SketchError(f"styled: a Style is needed (got {style!r})", hint='write styled(fill="teal") or styled(ink)')
         twin = self._twin()
-        twin._take_style(self._style.but(paint))
+        twin._take_style((self._style if style is None else style).but(paint))
         return twin
 
     def _twin(self) -> Self:
@@ -240,6 +246,7 @@ class View(Figures):
         cols: int = 1,
         rows: int = 1,
         *,
+        step: float | tuple[float, float] | None = None,
         width: float | None = None,
         height: float | None = None,
         gap: float = 0.0,
@@ -250,17 +257,24 @@ class View(Figures):
     ) -> Iterator[Cell]:
         """Cells in rows and columns, row by row, each a view with its origin at its centre.
 
-        They fill the view's area, or `width` by `height` from the area's top left corner on, with a gap between them.
+        They fill the view's area, or `width` by `height` from the area's top left corner on, with a gap between them. With
+        a `step` instead of counts there are as many of that size, across and down, as fit, in the middle of the area.
         `brick` moves every other row on by that part of a cell; `hexagonal` sets the cells as hexagons lie, each as high
         and wide as the hexagon with a corner at its top. `growth` makes each column and row that many times the size
         of the one before; `where` is a rule that a cell has to meet, such as `lambda cell: cell.col <= cell.row`. Raises
         SketchError for counts below 1 and gaps that leave no room.
         """
+        full_width = self.width if width is None else width
+        full_height = self.height if height is None else height
+        left, top = self.left, self.top
+        if step is not None:
+            _finite("grid", width=full_width, height=full_height, gap=gap)
+            (cols, spare_x), (rows, spare_y) = steps_that_fit(step, full_width, full_height, gap)
+            left, top = left + spare_x / 2, top + spare_y / 2
+            full_width, full_height = full_width - spare_x, full_height - spare_y
         for name, count in (("cols", cols), ("rows", rows)):
             if not (isinstance(count, int) and count >= 1):
                 raise SketchError(f"grid: {name} is a whole number from 1 on (got {count!r})")
-        full_width = self.width if width is None else width
-        full_height = self.height if height is None else height
         grow_x, grow_y = growth if isinstance(growth, tuple) else (growth, growth)
         _finite("grid", width=full_width, height=full_height, gap=gap, brick=brick, growth_x=grow_x, growth_y=grow_y)
         if not (grow_x > 0 and grow_y > 0):
@@ -282,8 +296,8 @@ class View(Figures):
             for row in range(rows):
                 for col in range(cols):
                     wide, high = widths[col], heights[row]
-                    x = self.left + lefts[col] + wide / 2 + (row % 2) * brick * (wide + gap)
-                    y = self.top + tops[row] + high / 2
+                    x = left + lefts[col] + wide / 2 + (row % 2) * brick * (wide + gap)
+                    y = top + tops[row] + high / 2
                     area = (-wide / 2, -high / 2, wide, high)
                     cell = self._place(Cell, Affine.translation(x, y), area, row * cols + col)
                     cell.col, cell.row = col, row
