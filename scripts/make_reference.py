@@ -71,7 +71,7 @@ SECTIONS: dict[str, list[Entry]] = {
     "Outlines": [
         function("smooth", 'points = [(8, 38), (20, 10), (40, 34), (60, 12), (76, 36)]\nfor tension in (0, 0.5, 1):\n    sheet.path(smooth(points, tension=tension), fill=None, stroke=("#d9715b", "#7d4f7f", "#22203a")[int(tension * 2)], stroke_width=0.5)'),
         function("trochoid", 'sheet.frame(22, 24).path(trochoid(12, -5, 8), fill=None, stroke="#7d4f7f", stroke_width=0.35)\nsheet.frame(62, 24).path(trochoid(9, 3, 5), fill=None, stroke=ink, stroke_width=0.35)'),
-        function("Trail", 'trail = Trail(4, 30, heading=-40)\nfor step in range(7):\n    trail = trail.bend(7, 80 if step % 2 == 0 else -80).walk(3)\nsheet.path(trail.outline, fill=None, stroke=ink, stroke_width=0.6)\nfor corner in trail.corners:\n    sheet.circle(corner.x, corner.y, 0.9, fill="#d9715b")'),
+        function("Trail", 'trail = Trail(5, 24, heading=-75)\nfor step in range(6):\n    trail = trail.bend(4 + step / 2, 150 if step % 2 == 0 else -150).walk(1 + step)\nsheet.path(trail.outline, fill=None, stroke=ink, stroke_width=0.6)\nfor corner in trail.corners:\n    sheet.circle(corner.x, corner.y, 0.9, fill="#d9715b")'),
         function("lettering", 'letters = lettering("Moth", 30, bold=True, align="middle").moved(42, 34)\nfor y in range(8, 44, 2):\n    sheet.clipped(letters).line(0, y, 84, y + 4, stroke="#d9715b" if y % 4 else "#7d4f7f", stroke_width=1.5)'),
         function("resampled", 'for count in (5, 9, 40):\n    shape = resampled(arc(14, 0, 360), count).moved({5: 16, 9: 42, 40: 68}[count], 24)\n    sheet.path(shape, fill=None, stroke=ink, stroke_width=0.5)'),
         function("offset", 'shape = star(5, 20, 11).moved(42, 25)\nfor step in range(8):\n    sheet.path(offset(shape, step * 1.4), fill=None, stroke=ink, stroke_width=0.3)'),
@@ -94,7 +94,7 @@ SECTIONS: dict[str, list[Entry]] = {
         method(View.fan, 'for place in sheet.frame(42, 44).fan(15, 150):\n    place.ellipse(0, -22, 1.6, 14, fill=palette.ramp(place.fraction), opacity=0.7)'),
         method(View.spiral, 'for place in sheet.frame(42, 24).spiral(260, 1.35, kind="phyllotaxis"):\n    place.circle(0, 0, 0.55, fill=palette.ramp(place.fraction))'),
         method(View.along, 'wave = smooth([(4, 30), (24, 10), (44, 36), (64, 12), (80, 28)])\nfor place in sheet.along(wave, 34):\n    place.line(0, -3, 0, 3, stroke=ink, stroke_width=0.4)'),
-        method(View.scatter, 'for place in sheet.scatter(300, chance("moss"), margin=3, gap=2.6, weight=lambda x, y: x / 84):\n    place.circle(0, 0, 1, fill="#7d9f86")'),
+        method(View.scatter, 'for place in sheet.scatter(150, chance("moss"), margin=3, gap=2.6, weight=lambda x, y: (x / 84) ** 2):\n    place.circle(0, 0, 1, fill="#7d9f86")'),
     ],
     "Paint": [
         function("linear_ramp", 'sheet.rect(8, 8, 68, 32, fill=linear_ramp((8, 8), (76, 40), ["#14213d", "#7d4f7f", "#d9715b", "#e8b44f"]))'),

@@ -37,6 +37,7 @@ def main() -> None:
         on_one_ground([night / "lamp-0005.png", night / "lattice-0004.png"], "lamp-and-lattice.png")
         on_one_ground([night / "moths" / "contact.png"], "edition.png")
         on_one_ground([night / "compare.png"], "compare.png")
+        in_rows(sorted((ROOT / "docs" / "reference" / "pictures").glob("*.png")), "reference.png")
         mothseed(folder, "new", "lamplight.py")
         mothseed(folder, "proof", "lamplight.py", "-o", "lamplight.png", "--width", "760px")
         on_one_ground([folder / "lamplight.png"], "new.png")
@@ -64,6 +65,23 @@ def on_one_ground(files: list[Path], name: str) -> None:
     for image in images:
         page.paste(image, (x, (SIZE[1] - image.height) // 2))
         x += image.width + gap
+    page.save(SHOTS / name, optimize=True)
+
+
+def in_rows(files: list[Path], name: str) -> None:
+    """Many small pictures on one page, as large as all have room."""
+    cols = next(
+        cols for cols in range(1, len(files) + 1) if -(-len(files) // cols) * (SIZE[0] - 20) / cols * 0.6 < SIZE[1] - 20
+    )
+    page = Image.new("RGB", SIZE, GROUND)
+    width = (SIZE[0] - 20) // cols
+    rows = -(-len(files) // cols)
+    top = (SIZE[1] - int(rows * width * 0.6)) // 2
+    for index, file in enumerate(files):
+        with Image.open(file) as opened:
+            shrunk = opened.convert("RGB")
+        shrunk.thumbnail((width - 8, width), Image.Resampling.LANCZOS)
+        page.paste(shrunk, (10 + index % cols * width + 4, top + int(index // cols * width * 0.6)))
     page.save(SHOTS / name, optimize=True)
 
 

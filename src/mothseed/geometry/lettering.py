@@ -45,7 +45,13 @@ def lettering(
         raise SketchError(f"text: size is a length above 0 (got {size!r})")
     if align not in ALIGNMENTS:
         raise SketchError(f"text: align is one of {', '.join(ALIGNMENTS)} (got {align!r})")
-    face = _face(str(font) if font else str(house_font(bold=bold, italic=italic)))
+    return _set_line(str(font or house_font(bold=bold, italic=italic)), text, float(size), align, float(spacing))
+
+
+@lru_cache(maxsize=1024)
+def _set_line(font: str, text: str, size: float, align: str, spacing: float) -> Outline:
+    """A line of text, kept as captions and single letters come again in a sketch."""
+    face = _face(font)
     missing = sorted({letter for letter in text if ord(letter) not in face.letters})
     if missing:
         raise SketchError(
@@ -64,6 +70,7 @@ def lettering(
     return Outline(np.concatenate(verbs), np.concatenate(points) + np.array([shift, 0.0]))
 
 
+@lru_cache(maxsize=4)
 def house_font(*, bold: bool = False, italic: bool = False) -> Path:
     """The file of the book face; it comes with Matplotlib."""
     found = find_spec("matplotlib")  # finds without importing, which would take longer than drawing a small sketch
