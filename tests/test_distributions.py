@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from mothseed import Trail
 from mothseed.bits import stream_of, words
 from mothseed.chance import Chance
 from mothseed.chance.normal import standard_normal
@@ -45,6 +46,33 @@ def test_bell_is_normal_in_its_middle_and_in_its_tails(chance: Chance) -> None:
     assert stats.kstest(drawn, stats.norm(10, 2).cdf).pvalue > LEAST
     beyond = int((np.abs(drawn - 10) > 6).sum())
     assert stats.binomtest(beyond, COUNT, 2 * stats.norm.sf(3)).pvalue > LEAST
+
+
+def test_triangular_and_skewed_are_what_they_say(chance: Chance) -> None:
+    assert stats.kstest(chance.triangular(2, 12, 4, size=COUNT), stats.triang(0.2, 2, 10).cdf).pvalue > LEAST
+    assert stats.kstest(chance.triangular(2, 12, size=COUNT), stats.triang(0.5, 2, 10).cdf).pvalue > LEAST
+    for power in (0.5, 2, 3.7):
+        assert stats.kstest(chance.skewed(0, 1, power, size=COUNT), stats.beta(1 / power, 1).cdf).pvalue > LEAST
+
+
+def test_points_fill_circles_and_outlines_evenly(chance: Chance) -> None:
+    x, y = chance.point((3, -2, 4), size=COUNT).T
+    assert stats.kstest(((x - 3) ** 2 + (y + 2) ** 2) / 16, stats.uniform(0, 1).cdf).pvalue > LEAST
+    assert stats.kstest(np.arctan2(y + 2, x - 3), stats.uniform(-np.pi, 2 * np.pi).cdf).pvalue > LEAST
+    corner = Trail(0, 0).walk(4).veer(90).walk(2).veer(90).walk(2).veer(-90).walk(2).veer(90).walk(2).close().outline
+    squares = chance.point(corner, size=COUNT) // 2
+    counts = [int((squares == square).all(axis=1).sum()) for square in ((0, 0), (1, 0), (0, 1))]
+    assert sum(counts) == COUNT
+    assert stats.chisquare(counts).pvalue > LEAST
+
+
+def test_several_by_weight_draw_the_heavier_sooner(chance: Chance) -> None:
+    weights = {"a": 5.0, "b": 3.0, "c": 2.0}
+    drawn = [chance.several(weights, 2) for _ in range(6000)]
+    firsts = [sum(pair[0] == item for pair in drawn) for item in weights]
+    assert stats.chisquare(firsts, np.array([0.5, 0.3, 0.2]) * 6000).pvalue > LEAST
+    after_a = [sum(pair == ["a", item] for pair in drawn) for item in ("b", "c")]
+    assert stats.binomtest(after_a[0], sum(after_a), 0.6).pvalue > LEAST
 
 
 def test_normal_deviates_are_the_quantiles() -> None:

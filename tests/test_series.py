@@ -14,7 +14,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from mothseed.chance import Outcome
+from mothseed.chance import Outcome, Promise
 from mothseed.errors import SeriesError, UsageError
 from mothseed.files import PART_SUFFIX
 from mothseed.render import pixel_hash, read_history
@@ -66,6 +66,7 @@ def test_pictures_are_named_by_their_seed() -> None:
 
 
 PLAIN = st.one_of(st.integers(-(2**40), 2**40), st.text(max_size=8), st.booleans(), st.none(), st.floats(allow_nan=False))
+PROMISES = st.lists(st.tuples(PLAIN, st.floats(0, 1)), max_size=3).map(Promise)
 EDITIONS = st.builds(
     Edition,
     seed=st.one_of(st.integers(0, 2**40), st.from_regex(r"[a-zé_][\w-]{0,8}", fullmatch=True)),
@@ -78,7 +79,7 @@ EDITIONS = st.builds(
     fingerprint=st.text(max_size=8),
     pixel_hash=st.text(max_size=8),
     file=st.text(max_size=8),
-    outcomes=st.lists(st.builds(Outcome, st.text(max_size=8), PLAIN, st.none() | st.floats(0, 1)), max_size=3).map(tuple),
+    outcomes=st.lists(st.builds(Outcome, st.text(max_size=8), PLAIN, PROMISES), max_size=3).map(tuple),
     error=st.text(max_size=20),
 )
 

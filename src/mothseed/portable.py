@@ -23,6 +23,14 @@ _S3, _S5, _S7, _S9, _S11, _S13, _S15, _S17 = ((-1.0) ** k / math.factorial(2 * k
 _C2, _C4, _C6, _C8, _C10, _C12, _C14, _C16, _C18 = ((-1.0) ** k / math.factorial(2 * k) for k in range(1, 10))
 # log m = 2 (s + s^3/3 + s^5/5 ...) with s = (m - 1)/(m + 1), |s| at most 0.1716.
 _ATANH = tuple(1.0 / (2 * k + 1) for k in range(11, -1, -1))
+# e^r = 1 + r + r^2/2! ..., |r| at most 0.3466.
+_EXPONENTIAL = tuple(1.0 / math.factorial(k) for k in range(14, -1, -1))
+_LOG_2_HIGH, _LOG_2_LOW = 0.693359375, -2.121944400546905827679e-4
+"""The logarithm of 2 in two parts, the first so short that its product with a small whole number is exact."""
+# arctan t = t - t^3/3 + t^5/5 ..., |t| at most 0.4143.
+_ARCTAN = tuple((-1.0) ** k / (2 * k + 1) for k in range(21, -1, -1))
+_TAN_22_5 = 0.41421356237309503
+_DEGREES_PER_RADIAN = 180 / math.pi
 
 
 def cosine_and_sine(degrees: float) -> tuple[float, float]:
@@ -106,3 +114,65 @@ def _log_of_parts(fraction: float | FloatArray, exponent: float | FloatArray) ->
     for coefficient in _ATANH:
         series = series * square + coefficient
     return 2.0 * s * series + exponent * _LOG_2
+
+
+@overload
+def power(base: float, exponent: float) -> float: ...
+@overload
+def power(base: FloatArray, exponent: float) -> FloatArray: ...
+def power(base: float | FloatArray, exponent: float) -> float | FloatArray:
+    """A number from 0 to 1, or an array of them, to a power above 0; to about the last two bits.
+
+    >>> power(0.25, 0.5)
+    0.5
+    """
+    if isinstance(base, np.ndarray):
+        some = base > 0
+        wanted = natural_log(np.where(some, base, 1.0)) * exponent
+        scale = np.round(wanted / _LOG_2)
+        rest = (wanted - scale * _LOG_2_HIGH) - scale * _LOG_2_LOW
+        # Beyond the smallest normal number it is 0, whatever a processor makes of numbers below that.
+        result = np.where(some & (scale > -1020), np.ldexp(_exponential(rest), np.maximum(scale, -1020).astype(np.int64)), 0.0)
+        return np.minimum(result, 1.0)
+    if not base > 0:
+        return 0.0
+    goal = natural_log(base) * exponent
+    times = round(goal / _LOG_2)
+    remainder = (goal - times * _LOG_2_HIGH) - times * _LOG_2_LOW
+    return min(math.ldexp(_exponential(remainder), times), 1.0) if times > -1020 else 0.0
+
+
+def _exponential(r: Number) -> Number:
+    total: Number = r * 0.0
+    for coefficient in _EXPONENTIAL:
+        total = total * r + coefficient
+    return total
+
+
+@overload
+def heading(dx: float, dy: float) -> float: ...
+@overload
+def heading(dx: FloatArray, dy: FloatArray) -> FloatArray: ...
+def heading(dx: float | FloatArray, dy: float | FloatArray) -> float | FloatArray:
+    """The angle of a direction in degrees, from 0 (along +x) clockwise up to 360; 0 for no direction at all.
+
+    >>> heading(0.0, -2.0)
+    270.0
+    """
+    x, y = np.asarray(dx, np.float64), np.asarray(dy, np.float64)
+    wide, high = np.abs(x), np.abs(y)
+    longer = np.maximum(wide, high)
+    ratio = np.minimum(wide, high) / np.where(longer > 0, longer, 1.0)
+    # The half of an eighth of a turn that lies beyond 22.5 degrees is taken from 45 degrees back.
+    beyond = ratio > _TAN_22_5
+    t = np.where(beyond, (ratio - 1.0) / (ratio + 1.0), ratio)
+    square = t * t
+    series = np.zeros_like(t)
+    for coefficient in _ARCTAN:
+        series = series * square + coefficient
+    angle = np.where(beyond, 45.0, 0.0) + t * series * _DEGREES_PER_RADIAN
+    angle = np.where(high > wide, 90.0 - angle, angle)
+    angle = np.where(x < 0, 180.0 - angle, angle)
+    angle = np.where((y < 0) & (angle > 0), 360.0 - angle, angle)
+    angle = np.where(angle == 360.0, 0.0, angle)  # a hair before the full turn
+    return float(angle) if angle.ndim == 0 else angle

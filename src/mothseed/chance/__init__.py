@@ -1,6 +1,6 @@
 """Seeded streams and distributions."""
 
-from mothseed.chance.outcome import Outcome
+from mothseed.chance.outcome import Outcome, Promise
 from mothseed.chance.stream import Chance
 
-__all__ = ["Chance", "Outcome"]
+__all__ = ["Chance", "Outcome", "Promise"]

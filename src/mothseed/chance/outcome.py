@@ -2,24 +2,70 @@
 
 from __future__ import annotations
 
-import json
+import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
 from mothseed.colour.value import Colour
+from mothseed.errors import SketchError
+
+MOST_PROMISED = 64
+"""Values of one decision whose odds are kept; of more nobody counts how often each one came."""
+
+
+class Promise(tuple[tuple[Any, float], ...]):
+    """What a decision may come to, with the probability of each value; empty where that is not a matter of a few values."""
+
+    __slots__ = ()
+
+    @classmethod
+    def of(cls, odds: Iterable[tuple[object, float]]) -> Promise:
+        """The probabilities of values as they are written down; of values that are written alike they add up."""
+        totals: dict[str, tuple[Any, float]] = {}
+        for value, probability in odds:
+            plain = as_plain(value)
+            _, before = totals.get(repr(plain), (plain, 0.0))
+            totals[repr(plain)] = (plain, before + probability)
+        return cls(totals.values() if len(totals) <= MOST_PROMISED else ())
+
+    def for_value(self, value: object) -> float | None:
+        """The probability that was promised to a value, or None where none was."""
+        return next((probability for other, probability in self if repr(other) == repr(value)), None)
+
+
+_NO_PROMISE = Promise()
 
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """One labelled decision: what it was called, what came, and how likely that was where that is known."""
+    """One labelled decision: what it was called, what came, and what might have come with which probability."""
 
     label: str
     value: Any
-    odds: float | None = None
+    promised: Promise = _NO_PROMISE
+
+    @property
+    def odds(self) -> float | None:
+        """How likely it was that this came, where that is known."""
+        return self.promised.for_value(self.value)
+
+    def as_dict(self) -> dict[str, Any]:
+        """The outcome as values that JSON can hold."""
+        return {"label": self.label, "value": self.value, "promised": [list(pair) for pair in self.promised]}
+
+
+def noted(name: object, value: object) -> Outcome:
+    """A fact that the artist wants kept; raises SketchError where its name is no word."""
+    if not (isinstance(name, str) and name.strip()):
+        raise SketchError(f"note: a note has a name (got {name!r})", hint='write note("moths", count)')
+    return Outcome(name, as_plain(value))
 
 
 def as_plain(value: Any) -> Any:
     """A value that JSON can hold and a person can read: a motif becomes its name, a colour its CSS string."""
+    if isinstance(value, float) and not math.isfinite(value):
+        return str(value)  # JSON has no word for it
     if value is None or isinstance(value, bool | int | float | str):
         return value
     if isinstance(value, Colour):
@@ -27,11 +73,6 @@ def as_plain(value: Any) -> Any:
     if isinstance(value, list | tuple):
         return [as_plain(item) for item in value]
     if hasattr(value, "tolist"):
-        return value.tolist()
+        return as_plain(value.tolist())
     name = getattr(value, "__name__", None)
     return name if isinstance(name, str) else str(value)
-
-
-def outcomes_as_json(outcomes: tuple[Outcome, ...]) -> str:
-    """The outcomes as a JSON list of objects, in the order in which they came."""
-    return json.dumps([{"label": o.label, "value": o.value, "odds": o.odds} for o in outcomes], ensure_ascii=False)

@@ -10,15 +10,15 @@ from itertools import accumulate
 from mothseed.errors import SketchError
 
 
-def cumulative_weights(items: Sequence[object], weights: Sequence[float]) -> list[float]:
-    """Running totals of the weights; raises SketchError where they do not fit the items or none is above 0."""
+def cumulative_weights(call: str, items: Sequence[object], weights: Sequence[float]) -> list[float]:
+    """Running totals of the weights; raises SketchError, naming the call, where they do not fit or none is above 0."""
     if len(weights) != len(items):
-        raise SketchError(f"pick: {len(items)} items but {len(weights)} weights", hint="give each item a weight, 0 for never")
+        raise SketchError(f"{call}: {len(items)} items but {len(weights)} weights", hint="give each item a weight, 0 for never")
     if not all(0 <= weight < math.inf for weight in weights):
-        raise SketchError(f"pick: weights must be finite and 0 or more (got {list(weights)!r})")
+        raise SketchError(f"{call}: weights must be finite and 0 or more (got {list(weights)!r})")
     cumulative = list(accumulate(map(float, weights)))
     if not 0 < cumulative[-1] < math.inf:
-        raise SketchError("pick: at least one weight must be above 0", hint="leave weights out for equal odds")
+        raise SketchError(f"{call}: at least one weight must be above 0", hint="leave weights out for equal odds")
     return cumulative
 
 

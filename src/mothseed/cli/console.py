@@ -58,7 +58,7 @@ def proof_command(sketch: Path, seed: int | str, dials: Mapping[str, object], re
 
 def announce_compiling() -> None:
     """Have it said when the renderer must be compiled first, and why one waits."""
-    from mothseed.render.jit import KERNEL_FOLDER, when_compiling
+    from mothseed.jit import kernel_folder, when_compiling
 
-    kept = "this happens once" if KERNEL_FOLDER else "it cannot be kept, as no folder for it can be written"
+    kept = "this happens once" if kernel_folder("render") else "it cannot be kept, as no folder for it can be written"
     when_compiling(lambda: note(f"Preparing the renderer for this machine, about half a minute; {kept}."))

@@ -6,12 +6,14 @@ transfer function of sRGB is IEC 61966-2-1.
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from mothseed.arrays import FloatArray
 from mothseed.colour.value import Colour
 from mothseed.errors import SketchError
-from mothseed.portable import cosine_and_sine
+from mothseed.portable import cosine_and_sine, heading
 
 _CONE_FROM_LINEAR = np.array([
     [0.4122214708, 0.5363325363, 0.0514459929],
@@ -29,6 +31,8 @@ _CONE_FROM_LAB = np.linalg.inv(_LAB_FROM_CONE)
 _JUST_NOTICEABLE = 0.02
 """Distance in OKLab below which CSS Color 4 (section 13.2) takes two colours for the same to the eye."""
 _CHROMA_STEP = 0.0001
+_GREY = 1e-6
+"""Chroma below which the hue is a matter of rounding."""
 
 
 def oklab_from_srgb(srgb: FloatArray) -> FloatArray:
@@ -88,6 +92,17 @@ def from_oklch(lightness: float, chroma: float, hue: float, alpha: float = 1.0) 
         low = high
     red, green, blue = np.clip(at(low)[1], 0.0, 1.0).tolist()
     return Colour(red, green, blue, alpha)
+
+
+def oklch_of(colour: Colour) -> tuple[float, float, float]:
+    """Lightness (0 to 1), chroma (0 to about 0.32) and hue in degrees of a colour; the hue of a grey is 0.
+
+    >>> tuple(round(part, 3) for part in oklch_of(Colour.parse("#ff0000")))
+    (0.628, 0.258, 29.234)
+    """
+    lightness, a, b = oklab_from_srgb(np.array(colour[:3])).tolist()
+    chroma = math.sqrt(a * a + b * b)
+    return lightness, chroma, heading(a, b) if chroma > _GREY else 0.0
 
 
 def mixed(first: Colour, second: Colour, amount: float) -> Colour:

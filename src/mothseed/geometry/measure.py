@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -11,6 +10,7 @@ import numpy as np
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.errors import SketchError
 from mothseed.geometry.outline import CLOSE, CUBIC, MOVE, Outline, through
+from mothseed.portable import heading
 
 _PIECES_OF_CURVE = 64
 """Chords that a cubic is measured by; its length is then off by less than one part in ten thousand."""
@@ -52,8 +52,7 @@ def places_along(outline: Outline, fractions: FloatArray) -> list[OutlinePlace]:
         step = min(int(np.searchsorted(ends, fraction * total, side="left")), len(lengths) - 1)
         part = (fraction * total - (ends[step] - lengths[step])) / lengths[step]
         (ax, ay), (bx, by) = starts[step].tolist()
-        heading = math.degrees(math.atan2(by - ay, bx - ax)) % 360
-        places.append(OutlinePlace(ax + (bx - ax) * part, ay + (by - ay) * part, heading))
+        places.append(OutlinePlace(ax + (bx - ax) * part, ay + (by - ay) * part, heading(bx - ax, by - ay)))
     return places
 
 

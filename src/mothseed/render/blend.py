@@ -7,7 +7,7 @@ import math
 import numpy as np
 import numpy.typing as npt
 
-from mothseed.render.jit import inlined, kernel
+from mothseed.jit import inlined, kernel
 from mothseed.sheet.finish import BLENDS
 
 (

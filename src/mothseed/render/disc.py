@@ -7,7 +7,7 @@ import math
 import numpy as np
 import numpy.typing as npt
 
-from mothseed.render.jit import inlined, kernel
+from mothseed.jit import inlined, kernel
 from mothseed.render.lanes import LANES, clear_lanes, cover_lanes
 from mothseed.render.paint import BLOCKS, Colour, Cover, Tile, clamped, lay_covered, lay_even
 

@@ -10,8 +10,8 @@ import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
 from mothseed.geometry.outline import CLOSE, CUBIC, LINE, MOVE
+from mothseed.jit import kernel
 from mothseed.render.flatten import flatten_subpath, points_of_outline
-from mothseed.render.jit import kernel
 from mothseed.render.primitives import POLYGON, SHADOW
 from mothseed.render.stroke import close_contour, draw_stroke, draw_to, edges_of_stroke, start_contour
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, RECT, Drawing

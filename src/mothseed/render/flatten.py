@@ -8,7 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.geometry.outline import CLOSE, CUBIC, LINE, MOVE
-from mothseed.render.jit import kernel
+from mothseed.jit import kernel
 
 CURVE_TOLERANCE = 1 / 40
 """How far, in pixels, a chord may lie from the curve it stands for."""

@@ -7,8 +7,8 @@ import math
 import numpy as np
 import numpy.typing as npt
 
+from mothseed.jit import inlined, kernel
 from mothseed.render.blend import blended
-from mothseed.render.jit import inlined, kernel
 from mothseed.render.lanes import LANES, clear_lanes
 from mothseed.render.paint import PLANES, ROW, RUN, Colour, Cover, Tile, lay_covered
 

@@ -10,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from mothseed.render.jit import inlined, kernel
+from mothseed.jit import inlined, kernel
 from mothseed.render.lanes import LANES, blend_lanes, clear_lanes, lay_lanes, merge_lanes
 
 RUN = 72

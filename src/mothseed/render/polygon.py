@@ -12,7 +12,7 @@ import math
 import numpy as np
 import numpy.typing as npt
 
-from mothseed.render.jit import inlined, kernel
+from mothseed.jit import inlined, kernel
 from mothseed.render.lanes import LANES
 from mothseed.render.paint import BLOCKS, Colour, Cover, Tile, lay_covered, lay_even
 

@@ -9,8 +9,8 @@ import numpy.typing as npt
 
 from mothseed.arrays import FloatArray, RecordArray
 from mothseed.colour.ramp import LINEAR, RADIAL, TABLE_STEPS, Ramp, ramp_table
+from mothseed.jit import kernel
 from mothseed.render.edges import Sources, Whole, edges_of, shape_numbers, shapes_of
-from mothseed.render.jit import kernel
 from mothseed.render.primitives import CLOSE, DISC, NO_RAMP, OPEN, POLYGON, SHADOW, Primitives
 from mothseed.render.shadow import shadow_maps
 from mothseed.render.steps import steps_of

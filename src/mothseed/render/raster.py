@@ -11,9 +11,9 @@ import numpy.typing as npt
 from mothseed.arrays import ByteArray
 from mothseed.colour.value import Colour
 from mothseed.errors import UsageError
+from mothseed.jit import kernel
 from mothseed.render.blend import NORMAL
 from mothseed.render.disc import COVERS, MEETS, MISSES, disc_on_tile, paint_disc
-from mothseed.render.jit import kernel
 from mothseed.render.lanes import LANES
 from mothseed.render.merge import clear, keep_masked, lay_ramp, lay_shadow, merge_blended
 from mothseed.render.paint import BLOCKS, PLANES, RUN, Tile, clamped, lay_group, wash

@@ -13,8 +13,8 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
+from mothseed.jit import kernel
 from mothseed.portable import cosine_and_sine
-from mothseed.render.jit import kernel
 from mothseed.render.polygon import accumulate_edges
 from mothseed.render.primitives import SHADOW
 from mothseed.sheet.drawing import Drawing

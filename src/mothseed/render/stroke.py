@@ -15,7 +15,7 @@ import math
 import numpy as np
 import numpy.typing as npt
 
-from mothseed.render.jit import kernel
+from mothseed.jit import kernel
 
 BUTT_CAP, ROUND_CAP, SQUARE_CAP = 0, 1, 2
 MITER_JOIN, ROUND_JOIN, BEVEL_JOIN = 0, 1, 2

@@ -11,7 +11,7 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from mothseed.render.jit import kernel
+from mothseed.jit import kernel
 from mothseed.render.primitives import POLYGON, Primitives
 
 TILE = 64

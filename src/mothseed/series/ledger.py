@@ -11,7 +11,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import Any, Self
 
-from mothseed.chance import Outcome
+from mothseed.chance import Outcome, Promise
 from mothseed.errors import SeriesError
 from mothseed.series.job import Edition
 from mothseed.series.seeds import Seed
@@ -40,7 +40,7 @@ _MIGRATIONS = (
         position INTEGER NOT NULL,      -- order in which it came
         label TEXT NOT NULL,
         value TEXT NOT NULL,            -- JSON
-        odds REAL,
+        promised TEXT NOT NULL,         -- JSON list of pairs: what might have come, and its probability
         PRIMARY KEY (seed, position)
     ) STRICT;
     CREATE INDEX outcome_by_label ON outcome (label, value);
@@ -136,7 +136,7 @@ class Ledger:
             edition.error,
         )
         outcomes = [
-            (str(edition.seed), position, outcome.label, _json(outcome.value), outcome.odds)
+            (str(edition.seed), position, outcome.label, _json(outcome.value), _json(outcome.promised))
             for position, outcome in enumerate(edition.outcomes)
         ]
         with self._atomic() as connection:
@@ -149,10 +149,12 @@ class Ledger:
         try:
             rows = self._connection.execute(f"SELECT {_COLUMNS} FROM edition").fetchall()
             outcomes: dict[str, list[Outcome]] = {}
-            for seed, label, value, odds in self._connection.execute(
-                "SELECT seed, label, value, odds FROM outcome ORDER BY seed, position"
+            for seed, label, value, promised in self._connection.execute(
+                "SELECT seed, label, value, promised FROM outcome ORDER BY seed, position"
             ):
-                outcomes.setdefault(seed, []).append(Outcome(label, json.loads(value), odds))
+                outcomes.setdefault(seed, []).append(
+                    Outcome(label, json.loads(value), Promise(map(tuple, json.loads(promised))))
+                )
         except (sqlite3.Error, ValueError) as fault:
             raise self._explained(sqlite3.DatabaseError(str(fault))) from None
         editions = [replace(_edition(row), outcomes=tuple(outcomes.get(row[0], ()))) for row in rows]

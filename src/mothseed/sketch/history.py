@@ -40,7 +40,7 @@ class History:
             paper=impression.drawing.paper.css,
             reseeds=dict(impression.reseeds),
             without=list(impression.without),
-            outcomes=[asdict(outcome) for outcome in impression.outcomes],
+            outcomes=[outcome.as_dict() for outcome in impression.outcomes],
         )
 
     def as_dict(self) -> dict[str, Any]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable
+from functools import lru_cache
 from hashlib import blake2b
 from pathlib import Path
 from typing import Any, TypeVar, cast
@@ -15,17 +16,19 @@ from platformdirs import user_cache_path
 Function = TypeVar("Function", bound=Callable[..., object])
 
 
-def _kernel_folder() -> Path | None:
-    """A folder for the compiled kernels of just this source, or None where none can be written.
+@lru_cache(maxsize=8)
+def kernel_folder(part: str) -> Path | None:
+    """A folder for the compiled kernels of a part of this very source, or None where none can be written.
 
-    Numba notices a change in the file of a kernel, not in the files of the kernels that it calls; so each state of the
-    whole part has a folder of its own.
+    Numba notices a change in the file of a kernel, not in the files of the kernels that it calls; so each state of a
+    whole part, and of this file, has a folder of its own.
     """
+    own = Path(__file__)
     digest = blake2b(digest_size=8)
-    for file in sorted(Path(__file__).parent.glob("*.py")):
+    for file in [own, *sorted((own.parent / part).glob("*.py"))]:
         digest.update(file.read_bytes())
     parent = os.environ.get("NUMBA_CACHE_DIR") or user_cache_path("mothseed", "mothseed")
-    folder = Path(parent) / f"kernels-{digest.hexdigest()}"
+    folder = Path(parent) / f"{part}-{digest.hexdigest()}"
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError:
@@ -34,7 +37,6 @@ def _kernel_folder() -> Path | None:
 
 
 _settings: Any = numba.config
-KERNEL_FOLDER = _kernel_folder()
 
 
 def kernel(function: Function) -> Function:
@@ -53,24 +55,25 @@ def inlined(function: Function) -> Function:
 
 def _compiled(function: Function, *, inlined: bool) -> Function:
     before = _settings.CACHE_DIR
+    folder = kernel_folder(function.__module__.split(".")[1])
     # Numba reads the setting when a function is decorated; a sketch's own compiled functions are not to land here.
-    _settings.CACHE_DIR = str(KERNEL_FOLDER or "")
+    _settings.CACHE_DIR = str(folder or "")
     try:
-        decorate = numba.njit(nogil=True, cache=KERNEL_FOLDER is not None, error_model="numpy", forceinline=inlined)
+        decorate = numba.njit(nogil=True, cache=folder is not None, error_model="numpy", forceinline=inlined)
         return cast("Function", decorate(function))
     finally:
         _settings.CACHE_DIR = before
 
 
 class _Listener(Listener):
-    """Tells once that a kernel of ours is being compiled rather than read from disk."""
+    """Tells once that a kernel of the renderer is being compiled rather than read from disk."""
 
     def __init__(self, tell: Callable[[], None]) -> None:
         self._tell: Callable[[], None] | None = tell
 
     def on_start(self, event: Event) -> None:
         module = getattr(event.data.get("dispatcher"), "__module__", None)
-        if self._tell is not None and str(module).startswith("mothseed."):
+        if self._tell is not None and str(module).startswith("mothseed.render."):
             tell, self._tell = self._tell, None
             tell()
 
@@ -79,5 +82,5 @@ class _Listener(Listener):
 
 
 def when_compiling(tell: Callable[[], None]) -> None:
-    """Have `tell` called before the first kernel that is not on disk yet is compiled, which takes a while."""
+    """Have `tell` called before the renderer's first kernel that is not on disk yet is compiled, which takes a while."""
     register("numba:compile", _Listener(tell))  # type: ignore[no-untyped-call]

@@ -1,0 +1,97 @@
+"""Smooth random fields: a value at every place, near ones alike."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import NamedTuple, overload
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.arrays import FloatArray
+from mothseed.chance.noise import CIRCLE, SPHERE, noise, noise_at
+from mothseed.errors import SketchError
+from mothseed.portable import heading
+
+_MOST_DETAIL = 12
+_FARTHEST = 1e9
+"""Cells from the origin beyond which the places within one are no longer told apart well."""
+
+
+class Flow(NamedTuple):
+    """A direction at each place, of length 1: numbers, or float64 arrays of one shape."""
+
+    dx: FloatArray
+    dy: FloatArray
+
+
+@dataclass(frozen=True, slots=True)
+class Field:
+    """A random landscape over the plane, or in space where a third coordinate is given; `chance.field()` makes one.
+
+    All take numbers or arrays of one shape, in the units that its scale was given in.
+    """
+
+    key: int
+    scale: float
+    detail: int = 1
+    roughness: float = 0.5
+
+    def __post_init__(self) -> None:
+        if not 0 < self.scale < math.inf:
+            raise SketchError(f"field: scale is a length above 0 (got {self.scale!r})", hint="write field(scale=40)")
+        if not (isinstance(self.detail, int) and 1 <= self.detail <= _MOST_DETAIL):
+            raise SketchError(f"field: detail is a whole number from 1 to {_MOST_DETAIL} (got {self.detail!r})")
+        if not 0 < self.roughness <= 1:
+            raise SketchError(f"field: roughness is above 0 and at most 1 (got {self.roughness!r})")
+
+    @overload
+    def at(self, x: float, y: float, z: float | None = None) -> float: ...
+    @overload
+    def at(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None = None) -> FloatArray: ...
+    def at(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None = None) -> float | FloatArray:
+        """The height at a place, from -1 to 1, as often above 0 as below, and mostly within a half.
+
+        `z` moves through other landscapes that pass into each other: a slow `z` makes it drift. Raises SketchError for
+        places that are not finite or very far out.
+        """
+        if isinstance(x, float) and isinstance(y, float) and (z is None or isinstance(z, float)):
+            across, down, deep = x / self.scale, y / self.scale, 0.0 if z is None else z / self.scale
+            if abs(across) < _FARTHEST and abs(down) < _FARTHEST and abs(deep) < _FARTHEST:
+                key, rough = np.uint64(self.key), float(self.roughness)
+                return float(noise_at(key, across, down, deep, z is not None, self.detail, rough, CIRCLE, SPHERE)[0])
+        values = self._sampled(x, y, z)[..., 0]
+        return float(values) if values.ndim == 0 else values
+
+    @overload
+    def heading(self, x: float, y: float, z: float | None = None) -> float: ...
+    @overload
+    def heading(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None = None) -> FloatArray: ...
+    def heading(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None = None) -> float | FloatArray:
+        """The heading of the flow at a place, in degrees from 0 to 360: for `frame(turn=...)`."""
+        flow = self.flow(x, y, z)
+        return heading(flow.dx, flow.dy)
+
+    def flow(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None = None) -> Flow:
+        """The way along the contour lines, higher ground to the left: it goes round hills and hollows and never piles up."""
+        sampled = self._sampled(x, y, z)
+        across, down = sampled[..., 1], sampled[..., 2]
+        length = np.sqrt(across * across + down * down)
+        flat = length == 0
+        length = np.where(flat, 1.0, length)
+        return Flow(np.where(flat, 1.0, -down / length), np.where(flat, 0.0, across / length))
+
+    def _sampled(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None) -> FloatArray:
+        """Value, slope across and slope down at each place: float64 (..., 3)."""
+        try:
+            parts = [np.asarray(part, np.float64) / self.scale for part in (x, y, 0.0 if z is None else z)]
+            places = np.broadcast_arrays(*parts)
+        except (TypeError, ValueError):
+            raise SketchError("field: a place is numbers, or arrays of one shape", hint="write field.at(x, y)") from None
+        if not all((np.abs(part) < _FARTHEST).all() for part in places):
+            raise SketchError("field: a place is not finite, or too far out", hint="look for a division by 0 before it")
+        out = np.empty((places[0].size, 3))
+        across, down, deep = (np.ascontiguousarray(part).ravel() for part in places)
+        noise(np.uint64(self.key), across, down, deep, z is not None, self.detail, float(self.roughness), CIRCLE, SPHERE, out)
+        return out.reshape(*places[0].shape, 3)

@@ -1,0 +1,161 @@
+"""Gradient noise: the kernels of random fields.
+
+Each corner of a lattice of unit cells has a random direction; near it the noise rises that way. Ken Perlin, "An image
+synthesizer", SIGGRAPH 1985, with the fade of "Improving noise", SIGGRAPH 2002, so that slopes pass smoothly from cell to cell.
+The directions are hashed from the lattice's whole numbers, and never repeat.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from mothseed.arrays import FloatArray
+from mothseed.jit import inlined, kernel
+from mothseed.portable import cosines_and_sines
+
+_DIRECTIONS = 256
+
+
+def _circle() -> FloatArray:
+    """Directions in the plane, evenly: (256, 2)."""
+    angles: FloatArray = np.arange(float(_DIRECTIONS)) * (360.0 / _DIRECTIONS)
+    return np.stack(cosines_and_sines(angles), axis=1)
+
+
+def _sphere() -> FloatArray:
+    """Directions in space, nearly evenly, in a spiral from pole to pole: (256, 3)."""
+    index = np.arange(float(_DIRECTIONS))
+    z: FloatArray = 1.0 - (2.0 * index + 1.0) / _DIRECTIONS
+    around = np.sqrt(1.0 - z * z)
+    cosine, sine = cosines_and_sines(index * 137.50776405003785)
+    return np.stack([around * cosine, around * sine, z], axis=1)
+
+
+CIRCLE, SPHERE = _circle(), _sphere()
+
+_FLAT_SCALE = math.sqrt(2.0)
+_DEEP_SCALE = 2.0 / math.sqrt(3.0)
+"""The noise of unit directions reaches the half diagonal of a cell; these make it reach 1."""
+
+_X, _Y, _Z = np.uint64(0x9E3779B97F4A7C15), np.uint64(0xC2B2AE3D27D4EB4F), np.uint64(0x165667B19E3779F9)
+_OCTAVE = np.uint64(0xD1B54A32D192ED03)
+_FIRST_FACTOR, _SECOND_FACTOR = np.uint64(0xBF58476D1CE4E5B9), np.uint64(0x94D049BB133111EB)
+_THIRTY, _TWENTY_SEVEN, _TO_DIRECTION = np.uint64(30), np.uint64(27), np.uint64(56)
+
+
+@inlined
+def _direction(key: np.uint64, x: int, y: int, z: int) -> int:
+    """The number of the direction at a corner: the finisher of SplitMix64 on a sum of odd multiples."""
+    h = key + np.uint64(x) * _X + np.uint64(y) * _Y + np.uint64(z) * _Z
+    h = (h ^ (h >> _THIRTY)) * _FIRST_FACTOR
+    h = (h ^ (h >> _TWENTY_SEVEN)) * _SECOND_FACTOR
+    return int(h >> _TO_DIRECTION)
+
+
+@inlined
+def _fade(t: float) -> float:
+    return t * t * t * (t * (t * 6.0 - 15.0) + 10.0)
+
+
+@inlined
+def _slope_of_fade(t: float) -> float:
+    return 30.0 * t * t * (t * (t - 2.0) + 1.0)
+
+
+@kernel
+def _flat(key: np.uint64, x: float, y: float, circle: FloatArray) -> tuple[float, float, float]:
+    """Noise in the plane, and its slopes across and down."""
+    left, top = math.floor(x), math.floor(y)
+    column, row = int(left), int(top)
+    u, v = x - left, y - top
+    fade_u, fade_v = _fade(u), _fade(v)
+    slope_u, slope_v = _slope_of_fade(u), _slope_of_fade(v)
+    value = across = down = 0.0
+    for corner in range(4):
+        i, j = corner & 1, corner >> 1
+        which = _direction(key, column + i, row + j, 0)
+        gx, gy = circle[which, 0], circle[which, 1]
+        rise = gx * (u - i) + gy * (v - j)
+        weight_u = fade_u if i else 1.0 - fade_u
+        weight_v = fade_v if j else 1.0 - fade_v
+        value += weight_u * weight_v * rise
+        across += weight_v * (weight_u * gx + (slope_u if i else -slope_u) * rise)
+        down += weight_u * (weight_v * gy + (slope_v if j else -slope_v) * rise)
+    return value * _FLAT_SCALE, across * _FLAT_SCALE, down * _FLAT_SCALE
+
+
+@kernel
+def _deep(key: np.uint64, x: float, y: float, z: float, sphere: FloatArray) -> tuple[float, float, float]:
+    """Noise in space, and its slopes across and down."""
+    left, top, near = math.floor(x), math.floor(y), math.floor(z)
+    column, row, layer = int(left), int(top), int(near)
+    u, v, w = x - left, y - top, z - near
+    fade_u, fade_v, fade_w = _fade(u), _fade(v), _fade(w)
+    slope_u, slope_v = _slope_of_fade(u), _slope_of_fade(v)
+    value = across = down = 0.0
+    for corner in range(8):
+        i, j, k = corner & 1, (corner >> 1) & 1, corner >> 2
+        which = _direction(key, column + i, row + j, layer + k)
+        gx, gy, gz = sphere[which, 0], sphere[which, 1], sphere[which, 2]
+        rise = gx * (u - i) + gy * (v - j) + gz * (w - k)
+        weight_u = fade_u if i else 1.0 - fade_u
+        weight_v = fade_v if j else 1.0 - fade_v
+        weight_w = fade_w if k else 1.0 - fade_w
+        value += weight_u * weight_v * weight_w * rise
+        across += weight_v * weight_w * (weight_u * gx + (slope_u if i else -slope_u) * rise)
+        down += weight_u * weight_w * (weight_v * gy + (slope_v if j else -slope_v) * rise)
+    return value * _DEEP_SCALE, across * _DEEP_SCALE, down * _DEEP_SCALE
+
+
+@kernel
+def noise_at(
+    key: np.uint64,
+    x: float,
+    y: float,
+    z: float,
+    in_space: bool,
+    detail: int,
+    roughness: float,
+    circle: FloatArray,
+    sphere: FloatArray,
+) -> tuple[float, float, float]:
+    """The value at a place, and its slopes across and down.
+
+    Each further octave of `detail` has twice the frequency and `roughness` times the height of the one before; all heights
+    together are 1.
+    """
+    value = across = down = whole = 0.0
+    height, frequency = 1.0, 1.0
+    for _ in range(detail):
+        if in_space:
+            a, b, c = _deep(key, x * frequency, y * frequency, z * frequency, sphere)
+        else:
+            a, b, c = _flat(key, x * frequency, y * frequency, circle)
+        value += height * a
+        across += height * frequency * b
+        down += height * frequency * c
+        whole += height
+        height *= roughness
+        frequency *= 2.0
+        key += _OCTAVE
+    return value / whole, across / whole, down / whole
+
+
+@kernel
+def noise(
+    key: np.uint64,
+    x: FloatArray,
+    y: FloatArray,
+    z: FloatArray,
+    in_space: bool,
+    detail: int,
+    roughness: float,
+    circle: FloatArray,
+    sphere: FloatArray,
+    out: FloatArray,
+) -> None:
+    """Fill out (n, 3) with what `noise_at` gives for each place."""
+    for n in range(len(x)):
+        out[n, 0], out[n, 1], out[n, 2] = noise_at(key, x[n], y[n], z[n], in_space, detail, roughness, circle, sphere)

@@ -1,0 +1,148 @@
+"""Points, walks and fields."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING, overload
+
+import numpy as np
+
+from mothseed.arrays import FloatArray, PointArray
+from mothseed.bits import word
+from mothseed.chance.items import Items
+from mothseed.errors import SketchError
+from mothseed.geometry.region import Area, Region, region_of
+from mothseed.portable import cosine_and_sine, cosines_and_sines
+
+if TYPE_CHECKING:  # its kernels are compiled when a sketch first asks for a field
+    from mothseed.chance.field import Field
+
+_FEWEST_HITS = 1 / 2000
+"""Share of its own rectangle that an outline has to fill for points to be found in it."""
+_WAYS_ROUND = 24
+"""Headings, 15 degrees apart, that are tried at a wall, to either side in turn, before a walk stays where it is."""
+
+
+class Places(Items):
+    """Where things are."""
+
+    __slots__ = ()
+
+    @overload
+    def point(self, area: Area, *, size: None = None) -> tuple[float, float]: ...
+    @overload
+    def point(self, area: Area, *, size: int) -> PointArray: ...
+    def point(self, area: Area, *, size: int | None = None) -> tuple[float, float] | PointArray:
+        """A point evenly within an area: x and y, or float64 (size, 2).
+
+        An area is the rectangle of a view, in its own coordinates; the inside of an outline; or a circle, written
+        `(x, y, radius)`. Takes two numbers of the stream for each point, more in an outline. Raises SketchError for an
+        outline without an inside.
+        """
+        region = region_of(area, "point")
+        if region.edges is not None:
+            points = self._points_within(region, 1 if size is None else size)
+            return points if size is not None else tuple(points[0].tolist())
+        if size is not None:
+            units = self._units((size, 2))
+            return _in_rectangle(region, units) if region.radius is None else _in_circle(region, units)
+        first, second = self._unit(), self._unit()
+        if region.radius is None:
+            return first * region.width + region.left, second * region.height + region.top
+        cosine, sine = cosine_and_sine(second * 360.0)
+        reach = math.sqrt(first) * region.radius
+        return cosine * reach + (region.left + region.radius), sine * reach + (region.top + region.radius)
+
+    def _points_within(self, region: Region, count: int) -> PointArray:
+        """Points of the rectangle, until so many lie inside; those behind the last one are given back."""
+        found: list[PointArray] = []
+        missing, tried = count, 0
+        while missing > 0:
+            tries = max(2 * missing, 16)
+            points = _in_rectangle(region, self._units((tries, 2)))
+            hits = np.flatnonzero(region.contains(points[:, 0], points[:, 1]))[:missing]
+            tried += tries
+            if len(hits) == missing:
+                self._go_back(2 * (tries - int(hits[-1]) - 1))
+            elif tried > count / _FEWEST_HITS + 10_000:
+                raise SketchError("point: the outline has hardly any inside", hint="make it wider")
+            found.append(points[hits])
+            missing -= len(hits)
+        return np.concatenate(found) if found else np.zeros((0, 2))
+
+    def walk(
+        self,
+        area: Area,
+        count: int,
+        length: float,
+        *,
+        veer: float = 25.0,
+        start: tuple[float, float] | None = None,
+        heading: float | None = None,
+    ) -> PointArray:
+        """A walk of `count` steps that stays within an area: float64 (count + 1, 2), its start first.
+
+        Each step goes on by `length`, veering by a bell of that many degrees; where it would lead out it turns as little as it
+        must, and where there is no way out it stays. Without a `start` or `heading` they are drawn. Raises SketchError for
+        a start outside, lengths that are not above 0, and areas as `point` does.
+        """
+        region = region_of(area, "walk")
+        if not (isinstance(count, int) and count >= 0):
+            raise SketchError(f"walk: count is a whole number from 0 on (got {count!r})")
+        if not (0 < length < math.inf and 0 <= veer < math.inf):
+            raise SketchError(f"walk: length is above 0 and veer 0 or more (got {length!r}, {veer!r})")
+        x, y = self.point(area) if start is None else start
+        if not region.contains(np.array([x], np.float64), np.array([y], np.float64))[0]:
+            raise SketchError(f"walk: it starts outside of its area, at {x:g}, {y:g}")
+        way = self.turn() if heading is None else heading
+        points = [(x, y)]
+        for turn in self.bell(0.0, veer, size=count).tolist():
+            way += turn
+            x, y, way = _step_within(region, x, y, way, length)
+            points.append((x, y))
+        return np.array(points, np.float64)
+
+    def field(self, scale: float = 30.0, detail: int = 1, roughness: float = 0.5) -> Field:
+        """A smooth random field: hills and hollows about `scale` apart.
+
+        `detail` adds finer hills upon them, each layer half as wide as the one before and `roughness` times as high. Takes one
+        number of the stream, so that each field is another. Raises SketchError for a scale that is not above 0, a detail
+        that is not from 1 to 12, and a roughness that is not above 0 and at most 1.
+        """
+        from mothseed.chance.field import Field
+
+        position = self._go_back(0)
+        self._position = position + 1
+        return Field(word(self._found_stream(), position), float(scale), detail, float(roughness))
+
+
+def _in_rectangle(region: Region, units: FloatArray) -> PointArray:
+    result: PointArray = units * (region.width, region.height) + (region.left, region.top)
+    return result
+
+
+def _in_circle(region: Region, units: FloatArray) -> PointArray:
+    """The root makes up for there being more room farther out."""
+    assert region.radius is not None
+    reach = np.sqrt(units[:, :1]) * region.radius
+    middle = (region.left + region.radius, region.top + region.radius)
+    result: PointArray = np.stack(cosines_and_sines(units[:, 1] * 360.0), axis=1) * reach + middle
+    return result
+
+
+def _step_within(region: Region, x: float, y: float, heading: float, length: float) -> tuple[float, float, float]:
+    """Where a step leads, and the heading that it took."""
+    cosine, sine = cosine_and_sine(heading)
+    there = (x + length * cosine, y + length * sine)
+    if region.contains(np.array(there[:1]), np.array(there[1:]))[0]:
+        return *there, heading
+    # 0, +15, -15, +30 ... degrees: the first that stays inside is the smallest turn away from the wall.
+    numbers = np.arange(1, _WAYS_ROUND + 1)
+    ways = np.asarray(heading + np.where(numbers % 2 == 1, 15.0, -15.0) * ((numbers + 1) // 2), np.float64)
+    cosines, sines = cosines_and_sines(ways)
+    xs, ys = x + length * cosines, y + length * sines
+    open_ways = np.flatnonzero(region.contains(xs, ys))
+    if len(open_ways) == 0:
+        return x, y, heading
+    first = open_ways[0]
+    return float(xs[first]), float(ys[first]), float(ways[first])

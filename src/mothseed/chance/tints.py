@@ -1,0 +1,79 @@
+"""Random colours that go together."""
+
+from __future__ import annotations
+
+import math
+
+from mothseed.chance.places import Places
+from mothseed.colour.oklch import from_oklch, oklch_of
+from mothseed.colour.value import Colour, as_colour
+from mothseed.errors import SketchError
+
+Range = tuple[float, float]
+
+
+class Tints(Places):
+    """Colours within ranges, and near another."""
+
+    __slots__ = ()
+
+    def colour(
+        self,
+        *,
+        lightness: Range | float | None = None,
+        chroma: Range | float | None = None,
+        hue: Range | float | None = None,
+        red: Range | float | None = None,
+        green: Range | float | None = None,
+        blue: Range | float | None = None,
+        label: str | None = None,
+    ) -> Colour:
+        """A colour within ranges, either of OKLCH or of red, green and blue.
+
+        `lightness` (0 to 1), `chroma` (0 to about 0.4) and `hue` (degrees; a range may pass 360 and come round) follow
+        CSS Color 4; a colour that no screen shows is brought in by lowering its chroma. `red`, `green` and `blue` are 0 to
+        1. Each takes a range or one number; what is left out of OKLCH varies over a middling range, of the others over 0
+        to 1. Takes three numbers of the stream. Raises SketchError where both kinds are mixed.
+        """
+        oklch, rgb = (lightness, chroma, hue), (red, green, blue)
+        by_light = any(part is not None for part in oklch)
+        if by_light and any(part is not None for part in rgb):
+            raise SketchError(
+                "colour: give ranges of lightness, chroma and hue, or of red, green and blue, not of both",
+                hint="colour(lightness=(0.6, 0.8), hue=(20, 90))",
+            )
+        if any(part is not None for part in rgb):
+            first, second, third = (self._within("colour", part, (0.0, 1.0)) for part in rgb)
+            colour = Colour.checked(first, second, third)
+        else:
+            middling = ((0.35, 0.85), (0.04, 0.16), (0.0, 360.0))
+            first, second, third = (self._within("colour", p, m) for p, m in zip(oklch, middling, strict=True))
+            colour = from_oklch(first, second, third)
+        self._kept(label, colour)
+        return colour
+
+    def _within(self, call: str, part: Range | float | None, default: Range) -> float:
+        low, high = default if part is None else part if isinstance(part, tuple) else (part, part)
+        if not 0 <= high - low < math.inf:
+            raise SketchError(f"{call}: a range is written (low, high) (got {part!r})", hint="write the smaller number first")
+        return low + (high - low) * self._unit()
+
+    def colour_near(
+        self, key: object, *, lightness: float = 0.08, chroma: float = 0.03, hue: float = 15.0, label: str | None = None
+    ) -> Colour:
+        """A colour like another: its lightness, chroma and hue moved by at most so much to either side, evenly.
+
+        `lightness` is on a scale of 0 to 1, `chroma` of 0 to about 0.4, `hue` in degrees. Where it would leave what a screen
+        shows, its chroma is lowered. Takes three numbers of the stream. Raises SketchError for amounts that are negative or
+        not finite, and for a key that is no colour.
+        """
+        base = as_colour(key)
+        for name, amount in (("lightness", lightness), ("chroma", chroma), ("hue", hue)):
+            if not 0 <= amount < math.inf:
+                raise SketchError(f"colour_near: {name} is by how much it may differ, 0 or more (got {amount!r})")
+        light, vivid, angle = oklch_of(base)
+        light = min(max(self.jittered(light, lightness), 0.0), 1.0)
+        vivid = max(self.jittered(vivid, chroma), 0.0)
+        colour = from_oklch(light, vivid, self.jittered(angle, hue), base.alpha)
+        self._kept(label, colour)
+        return colour
