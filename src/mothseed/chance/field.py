@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import NamedTuple, overload
+from typing import overload
 
 import numpy as np
 import numpy.typing as npt
@@ -12,18 +12,12 @@ import numpy.typing as npt
 from mothseed.arrays import FloatArray
 from mothseed.chance.noise import CIRCLE, SPHERE, noise, noise_at
 from mothseed.errors import SketchError
+from mothseed.geometry.flow import Flow, along_contours
 from mothseed.portable import heading
 
 _MOST_DETAIL = 12
 _FARTHEST = 1e9
 """Cells from the origin beyond which the places within one are no longer told apart well."""
-
-
-class Flow(NamedTuple):
-    """A direction at each place, of length 1: numbers, or float64 arrays of one shape."""
-
-    dx: FloatArray
-    dy: FloatArray
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,14 +67,19 @@ class Field:
         flow = self.flow(x, y, z)
         return heading(flow.dx, flow.dy)
 
+    @overload
+    def uphill(self, x: float, y: float, z: float | None = None) -> float: ...
+    @overload
+    def uphill(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None = None) -> FloatArray: ...
+    def uphill(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None = None) -> float | FloatArray:
+        """The heading in which the ground rises fastest, in degrees."""
+        sampled = self._sampled(x, y, z)
+        return heading(sampled[..., 1], sampled[..., 2])
+
     def flow(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None = None) -> Flow:
         """The way along the contour lines, higher ground to the left: it goes round hills and hollows and never piles up."""
         sampled = self._sampled(x, y, z)
-        across, down = sampled[..., 1], sampled[..., 2]
-        length = np.sqrt(across * across + down * down)
-        flat = length == 0
-        length = np.where(flat, 1.0, length)
-        return Flow(np.where(flat, 1.0, -down / length), np.where(flat, 0.0, across / length))
+        return along_contours(sampled[..., 1], sampled[..., 2])
 
     def _sampled(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None) -> FloatArray:
         """Value, slope across and slope down at each place: float64 (..., 3)."""

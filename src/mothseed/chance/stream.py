@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from typing import TypeVar
 
 from mothseed.chance.draws import NOTHING
@@ -11,7 +11,7 @@ from mothseed.chance.path import path_of_names, path_part, seed_path
 from mothseed.chance.tints import Tints
 from mothseed.errors import SketchError
 
-Technique = TypeVar("Technique", bound=str | Callable[..., object])
+Technique = TypeVar("Technique")
 
 _NO_BRANCHES: dict[str | float, Chance] = {}
 """Stands for "none yet" in a fresh stream and is never filled: most streams of a sketch need no table."""

@@ -71,27 +71,71 @@ def from_oklch(lightness: float, chroma: float, hue: float, alpha: float = 1.0) 
     if not 0 <= chroma < 10:
         raise SketchError(f"chroma is 0 for grey and at most about 0.4 (got {chroma!r})")
     cosine, sine = cosine_and_sine(hue)
-    direction = np.array([0.0, cosine, sine])
-    base = np.array([lightness, 0.0, 0.0])
-
-    def at(amount: float) -> tuple[FloatArray, FloatArray]:
-        wanted = base + amount * direction
-        return wanted, srgb_from_oklab(wanted)
-
-    def clipping_shows(amount: float) -> bool:
-        wanted, srgb = at(amount)
-        shift = oklab_from_srgb(np.clip(srgb, 0.0, 1.0)) - wanted
-        return bool(shift @ shift >= _JUST_NOTICEABLE**2)
-
     low, high = 0.0, chroma
-    if clipping_shows(high):
+    if _clipping_shows(lightness, high * cosine, high * sine):
         while high - low > _CHROMA_STEP:
             middle = (low + high) / 2
-            low, high = (low, middle) if clipping_shows(middle) else (middle, high)
+            if _clipping_shows(lightness, middle * cosine, middle * sine):
+                high = middle
+            else:
+                low = middle
     else:
         low = high
-    red, green, blue = np.clip(at(low)[1], 0.0, 1.0).tolist()
-    return Colour(red, green, blue, alpha)
+    return Colour(*_clipped(_srgb_of(lightness, low * cosine, low * sine)), alpha)
+
+
+Triple = tuple[float, float, float]
+
+
+def _clipping_shows(lightness: float, a: float, b: float) -> bool:
+    """Whether a colour and the nearest that a screen has, part by part, look different."""
+    l2, a2, b2 = _lab_of(_clipped(_srgb_of(lightness, a, b)))
+    return (l2 - lightness) ** 2 + (a2 - a) ** 2 + (b2 - b) ** 2 >= _JUST_NOTICEABLE**2
+
+
+def _clipped(srgb: Triple) -> Triple:
+    red, green, blue = srgb
+    return min(max(red, 0.0), 1.0), min(max(green, 0.0), 1.0), min(max(blue, 0.0), 1.0)
+
+
+def _times(matrix: tuple[Triple, Triple, Triple], x: float, y: float, z: float) -> Triple:
+    first, second, third = matrix
+    return (
+        first[0] * x + first[1] * y + first[2] * z,
+        second[0] * x + second[1] * y + second[2] * z,
+        third[0] * x + third[1] * y + third[2] * z,
+    )
+
+
+# One colour at a time: an array of three numbers would take ten times as long.
+
+
+def _srgb_of(lightness: float, a: float, b: float) -> Triple:
+    """As `srgb_from_oklab`."""
+    long, middle, short = _times(_CONE_ROWS, lightness, a, b)
+    red, green, blue = _times(_LINEAR_ROWS, long * long * long, middle * middle * middle, short * short * short)
+    return _curved(red), _curved(green), _curved(blue)
+
+
+def _lab_of(srgb: Triple) -> Triple:
+    """As `oklab_from_srgb`, for colours that a screen shows."""
+    red, green, blue = (part / 12.92 if part <= 0.04045 else ((part + 0.055) / 1.055) ** 2.4 for part in srgb)
+    long, middle, short = _times(_CONE_FROM_LINEAR_ROWS, red, green, blue)
+    return _times(_LAB_ROWS, math.cbrt(long), math.cbrt(middle), math.cbrt(short))
+
+
+def _curved(part: float) -> float:
+    size = abs(part)
+    return math.copysign(12.92 * size if size <= 0.0031308 else 1.055 * size ** (1 / 2.4) - 0.055, part)
+
+
+def _rows(matrix: FloatArray) -> tuple[Triple, Triple, Triple]:
+    first, second, third = (tuple(row) for row in matrix.tolist())
+    return first, second, third
+
+
+_CONE_FROM_LINEAR_ROWS, _LAB_ROWS = _rows(_CONE_FROM_LINEAR), _rows(_LAB_FROM_CONE)
+_LINEAR_ROWS, _CONE_ROWS = _rows(_LINEAR_FROM_CONE), _rows(_CONE_FROM_LAB)
 
 
 def oklch_of(colour: Colour) -> tuple[float, float, float]:
@@ -100,7 +144,7 @@ def oklch_of(colour: Colour) -> tuple[float, float, float]:
     >>> tuple(round(part, 3) for part in oklch_of(Colour.parse("#ff0000")))
     (0.628, 0.258, 29.234)
     """
-    lightness, a, b = oklab_from_srgb(np.array(colour[:3])).tolist()
+    lightness, a, b = _lab_of(colour[:3])
     chroma = math.sqrt(a * a + b * b)
     return lightness, chroma, heading(a, b) if chroma > _GREY else 0.0
 
@@ -115,6 +159,6 @@ def mixed(first: Colour, second: Colour, amount: float) -> Colour:
         return first
     if amount >= 1:
         return second
-    ends = oklab_from_srgb(np.array([first[:3], second[:3]]))
-    red, green, blue = np.clip(srgb_from_oklab(ends[0] + (ends[1] - ends[0]) * amount), 0.0, 1.0).tolist()
-    return Colour(red, green, blue, first.alpha + (second.alpha - first.alpha) * amount)
+    start, end = _lab_of(first[:3]), _lab_of(second[:3])
+    lightness, a, b = (here + (there - here) * amount for here, there in zip(start, end, strict=True))
+    return Colour(*_clipped(_srgb_of(lightness, a, b)), first.alpha + (second.alpha - first.alpha) * amount)

@@ -1,26 +1,34 @@
-"""Pictures: image files as a source of colour."""
+"""Reading pictures: image files of every common kind as pixels."""
 
 from __future__ import annotations
 
+import sys
+import warnings
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
+from functools import lru_cache
+from io import BytesIO
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from mothseed.arrays import ByteArray
 from mothseed.errors import PictureError
 
-_LARGEST_PICTURE = 200_000_000
-"""Pixels; about four times what the largest cameras make. More is taken for a damaged or hostile file."""
+if TYPE_CHECKING:
+    from PIL.Image import Image
+
+_LARGEST_PICTURE = 150_000_000
+"""Pixels; about three times what the largest cameras make. More is taken for a damaged or hostile file."""
 
 _opened: ContextVar[set[Path] | None] = ContextVar("opened", default=None)
 
 
 @contextmanager
 def watching_pictures() -> Iterator[set[Path]]:
-    """Collects the paths of all pictures read within: what an edition depends on besides its code.
+    """Collects the paths of all pictures and palettes read within: what an edition depends on besides its code.
 
     It only listens; nothing that is drawn depends on it.
     """
@@ -33,28 +41,48 @@ def watching_pictures() -> Iterator[set[Path]]:
 
 
 def note_picture(path: Path) -> None:
-    """Tell whoever is watching that a picture's content was used, be it read now or kept from before."""
+    """Tell whoever is watching that a file's content was used, be it read now or kept from before."""
     paths = _opened.get()
     if paths is not None:
         paths.add(path)
 
 
+def beside_caller(path: str | Path) -> Path:
+    """A path that is relative to the file of the artist's own code that asks for it."""
+    frame = sys._getframe(1)
+    while frame.f_back is not None and str(frame.f_globals.get("__name__", "")).startswith("mothseed."):
+        frame = frame.f_back
+    caller = frame.f_globals.get("__file__")
+    return (Path(caller).parent / path if caller else Path(path)).resolve()
+
+
 def read_picture(path: Path) -> ByteArray:
     """The pixels of an image file, as uint8 (height, width, 4): red, green, blue, alpha, turned the way its EXIF says.
 
-    Raises PictureError where there is no such file, or it is no picture, broken, or too large to be one.
+    Colours are brought to sRGB where the file says that they are of another space; 16 bits become 8; of several frames it is
+    the first. Kept for as long as the file's time and size are what they were. Raises PictureError where there is no such
+    file, or it is no picture, broken, or too large to be one.
     """
-    from PIL import Image, ImageOps, UnidentifiedImageError
-
     note_picture(path)
     try:
-        with Image.open(path) as image:
-            if image.width * image.height > _LARGEST_PICTURE:
-                raise PictureError(
-                    f"{path} has {image.width} x {image.height} pixels, more than can be read",
-                    hint="make it smaller first; 2000 pixels on the longer side are plenty for colours",
-                )
-            return np.asarray(ImageOps.exif_transpose(image).convert("RGBA"))
+        status = path.stat()
+    except OSError:
+        return _read(path, (0, 0))
+    return _read(path, (status.st_mtime_ns, status.st_size))
+
+
+@lru_cache(maxsize=8)
+def _read(path: Path, _version: tuple[int, int]) -> ByteArray:
+    from PIL import Image, ImageOps, UnidentifiedImageError
+
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # of size, which is looked at here, and of metadata, which is not used
+            with Image.open(path) as image:
+                if image.width * image.height > _LARGEST_PICTURE:
+                    raise _too_large(path, f"{image.width} x {image.height} pixels")
+                turned = ImageOps.exif_transpose(image)
+                pixels = np.asarray(_in_srgb(_in_8_bits(turned)).convert("RGBA"))
     except FileNotFoundError:
         raise PictureError(f"there is no picture {path}", hint="paths are relative to the sketch that names them") from None
     except IsADirectoryError:
@@ -63,5 +91,44 @@ def read_picture(path: Path) -> ByteArray:
         raise PictureError(f"{path} may not be read", hint="look at the file's permissions") from None
     except UnidentifiedImageError:
         raise PictureError(f"{path} is not a picture that can be read", hint="use PNG, JPEG, WebP, TIFF or GIF") from None
-    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as fault:
+    except Image.DecompressionBombError:
+        raise _too_large(path, "far too many pixels") from None
+    except (OSError, SyntaxError, ValueError, EOFError) as fault:
         raise PictureError(f"{path} is damaged: {fault}", hint="save it anew from the program that made it") from None
+    pixels.flags.writeable = False
+    return pixels
+
+
+def _too_large(path: Path, size: str) -> PictureError:
+    return PictureError(
+        f"{path} has {size}, more than can be read",
+        hint="make it smaller first; 2000 pixels on the longer side are plenty for colours",
+    )
+
+
+def _in_8_bits(image: Image) -> Image:
+    """A picture of 16-bit or floating-point grey as one of 8-bit grey; any other as it is."""
+    from PIL import Image as Images
+
+    if not image.mode.startswith(("I", "F")):
+        return image
+    levels = np.asarray(image).astype(np.float64)
+    highest = float(levels.max(initial=0.0))
+    white = 1.0 if image.mode == "F" and highest <= 1 else max(65535.0, highest)
+    return Images.fromarray(np.round(np.clip(levels / white, 0.0, 1.0) * 255).astype(np.uint8))
+
+
+def _in_srgb(image: Image) -> Image:
+    """A picture whose file has a colour profile with its colours brought to sRGB."""
+    from PIL import ImageCms
+
+    profile = image.info.get("icc_profile")
+    if not profile or image.mode not in ("RGB", "RGBA", "CMYK"):
+        return image
+    to_mode = "RGBA" if image.mode == "RGBA" else "RGB"
+    try:
+        own = ImageCms.ImageCmsProfile(BytesIO(profile))
+        converted = ImageCms.profileToProfile(image, own, ImageCms.createProfile("sRGB"), outputMode=to_mode)
+    except (ImageCms.PyCMSError, OSError, ValueError):
+        return image  # a profile that makes no sense is as good as none
+    return converted if converted is not None else image

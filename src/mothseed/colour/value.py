@@ -45,11 +45,19 @@ class Colour(NamedTuple):
         parts = [round(part * 255) for part in self]
         return "#" + bytes(parts[:3] if parts[3] == 255 else parts).hex()
 
+    def over(self, ground: Colour) -> Colour:
+        """The opaque colour that it gives when laid over another."""
+        red, green, blue = (a * self.alpha + b * (1 - self.alpha) for a, b in zip(self[:3], ground[:3], strict=True))
+        return Colour(red, green, blue)
+
     def faded(self, alpha: float) -> Colour:
         """The same colour, its alpha multiplied by a number from 0 to 1."""
         if not 0 <= alpha <= 1:
             raise SketchError(f"faded({alpha!r}): alpha is a number from 0 (not seen) to 1 (as it was)")
         return self._replace(alpha=self.alpha * alpha)
+
+
+WHITE = Colour(1.0, 1.0, 1.0)
 
 
 def as_colour(given: object) -> Colour:

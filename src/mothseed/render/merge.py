@@ -61,50 +61,6 @@ def clear(tile: Tile, top: int, bottom: int, first: int, last: int) -> None:
 
 
 @kernel
-def lay_ramp(
-    tile: Tile,
-    planes: int,
-    mask: Tile,
-    top: int,
-    bottom: int,
-    first: int,
-    last: int,
-    left_of_tile: int,
-    top_of_tile: int,
-    to_ramp: npt.NDArray[np.float64],
-    is_radial: bool,
-    table: npt.NDArray[np.float32],
-    opacity: np.float32,
-) -> None:
-    """Lay a ramp on as far as the mask covers each pixel, and leave the mask empty."""
-    steps = float(len(table) - 1)
-    for row in range(top, bottom):
-        y = top_of_tile + row + 0.5
-        for x in range(first * LANES, last * LANES):
-            cover = mask[row, 3, x] * opacity
-            if cover <= _ZERO:
-                continue
-            px = left_of_tile + x + 0.5
-            place = to_ramp[0] * px + to_ramp[2] * y + to_ramp[4]
-            if is_radial:
-                other = to_ramp[1] * px + to_ramp[3] * y + to_ramp[5]
-                place = math.sqrt(place * place + other * other)
-            place = min(max(place, 0.0), 1.0) * steps
-            start = min(int(place), len(table) - 2)
-            part = np.float32(place - start)
-            alpha = _between(table, start, 3, part) * cover
-            for plane in range(planes):
-                colour = _ONE if plane == 3 else _between(table, start, plane, part)
-                tile[row, plane, x] = tile[row, plane, x] * (_ONE - alpha) + colour * alpha
-    clear(mask, top, bottom, first, last)
-
-
-@inlined
-def _between(table: npt.NDArray[np.float32], start: int, plane: int, part: np.float32) -> np.float32:
-    return np.float32(table[start, plane] + (table[start + 1, plane] - table[start, plane]) * part)
-
-
-@kernel
 def lay_shadow(
     tile: Tile,
     planes: int,

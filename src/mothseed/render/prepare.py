@@ -8,10 +8,10 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray, RecordArray
-from mothseed.colour.ramp import LINEAR, RADIAL, TABLE_STEPS, Ramp, ramp_table
 from mothseed.jit import kernel
 from mothseed.render.edges import Sources, Whole, edges_of, shape_numbers, shapes_of
-from mothseed.render.primitives import CLOSE, DISC, NO_RAMP, OPEN, POLYGON, SHADOW, Primitives
+from mothseed.render.primitives import CLOSE, DISC, NO_SHADE, OPEN, POLYGON, SHADOW, Primitives
+from mothseed.render.shades import shades_of
 from mothseed.render.shadow import shadow_maps
 from mothseed.render.steps import steps_of
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, PATH, POLYLINE, Drawing
@@ -44,23 +44,22 @@ def prepared(drawing: Drawing, scale: float) -> Primitives:
     shadows = shadow_maps(drawing, scale, kind, source, bounds, first_edge, first_of_stroke, edges)
     bounds = np.where((kind == SHADOW)[:, None], shadows.bounds, bounds)
     depth = int(_bracket_bounds(kind, steps["mask"].copy(), bounds))
-    ramp, ramp_map, is_radial, tables = _ramps(drawing, scale, steps)
+    shade, shade_map, shades = shades_of(drawing, scale, steps)
     return Primitives(
         kind=kind,
         disc=disc,
-        colour=_colours(drawing, steps, ramp),
+        colour=_colours(drawing, steps, shade),
         even_odd=steps["even_odd"].copy(),
         mask=steps["mask"].copy(),
         clipped=steps["clipped"].copy(),
         blend=steps["blend"].copy(),
         opacity=steps["opacity"].copy(),
-        ramp=ramp,
+        shade=shade,
         bounds=bounds,
         first_edge=first_edge,
         edges=edges,
-        ramp_map=ramp_map,
-        ramp_is_radial=is_radial,
-        ramp_tables=tables,
+        shade_map=shade_map,
+        shades=shades,
         shadow_place=shadows.place,
         shadow_size=shadows.size,
         shadow_cells=shadows.cells,
@@ -92,8 +91,8 @@ def _sources(drawing: Drawing, widths: FloatArray, scale: float) -> Sources:
     )
 
 
-def _colours(drawing: Drawing, steps: RecordArray, ramp: Whole) -> npt.NDArray[np.float32]:
-    """Premultiplied colours with the step's opacity in them (n, 4); opaque white for masks, alpha alone for ramps."""
+def _colours(drawing: Drawing, steps: RecordArray, shade: Whole) -> npt.NDArray[np.float32]:
+    """Premultiplied colours with the step's opacity in them (n, 4); opaque white for masks, alpha alone for shades."""
     marks = drawing.marks
     result = np.ones((len(steps), 4))
     painted = ~steps["mask"] & ((steps["kind"] == POLYGON) | (steps["kind"] == SHADOW))
@@ -104,7 +103,7 @@ def _colours(drawing: Drawing, steps: RecordArray, ramp: Whole) -> npt.NDArray[n
     is_shadow = steps["kind"][painted] == SHADOW
     finish = marks["finish"][own]
     parts = np.where(is_shadow[:, None], shades[finish], parts)
-    parts[ramp[painted] != NO_RAMP] = 1.0
+    parts[shade[painted] != NO_SHADE] = 1.0
     parts[:, 3] *= steps["opacity"][painted] * np.where(is_shadow, depths[finish], 1.0)
     parts[:, :3] *= parts[:, 3:]
     result[painted] = parts
@@ -128,47 +127,6 @@ def _discs(sources: Sources, source: Whole, is_stroke: npt.NDArray[np.bool]) -> 
     half = np.where(is_stroke, sources.width[source] / 2, 0.0)
     inner = np.where(is_stroke, radius - half, 0.0)
     return np.stack([e, f, radius + half, inner], axis=1)
-
-
-def _ramps(
-    drawing: Drawing, scale: float, steps: RecordArray
-) -> tuple[Whole, FloatArray, npt.NDArray[np.bool], npt.NDArray[np.float32]]:
-    """The ramp of each step, the maps to them, and the ramps themselves, as `Primitives` has them."""
-    numbers: dict[Ramp, int] = {}
-    of_finish = np.full((len(drawing.finishes), 2), NO_RAMP, np.int64)
-    for index, finish in enumerate(drawing.finishes):
-        for side, ramp in enumerate((finish.fill_ramp, finish.stroke_ramp)):
-            if ramp is not None:
-                of_finish[index, side] = numbers.setdefault(ramp, len(numbers))
-    result = np.full(len(steps), NO_RAMP, np.int64)
-    maps = np.zeros((len(steps), 6))
-    paints = (steps["kind"] == POLYGON) & ~steps["mask"]
-    own = steps["source"][paints]
-    result[paints] = of_finish[drawing.marks["finish"][own], steps["is_stroke"][paints].astype(int)]
-    ramps = list(numbers)
-    for step in np.flatnonzero(result != NO_RAMP).tolist():
-        view = drawing.views[drawing.marks["view"][steps["source"][step]]]
-        maps[step] = _map_to_ramp(view * scale, ramps[result[step]])
-    tables = np.array([ramp_table(ramp) for ramp in ramps]).reshape(-1, TABLE_STEPS + 1, 4)
-    return result, maps, np.array([ramp.kind == RADIAL for ramp in ramps], np.bool), tables.astype(np.float32)
-
-
-def _map_to_ramp(matrix: FloatArray, ramp: Ramp) -> FloatArray:
-    """From pixels to the ramp's own coordinates: the inverse of the view's map, then that to the unit ramp."""
-    a, b, c, d, e, f = matrix.tolist()
-    determinant = a * d - b * c
-    if determinant == 0:
-        return np.zeros(6)
-    # x = p X + q Y + r, y = s X + t Y + u in the view, from X and Y in pixels.
-    p, q, s, t = d / determinant, -c / determinant, -b / determinant, a / determinant
-    r, u = -(p * e + q * f), -(s * e + t * f)
-    x1, y1, x2, y2 = ramp.place
-    if ramp.kind == LINEAR:
-        dx, dy = x2 - x1, y2 - y1
-        square = dx * dx + dy * dy
-        along = ((p * dx + s * dy) / square, (q * dx + t * dy) / square, ((r - x1) * dx + (u - y1) * dy) / square)
-        return np.array([along[0], 0.0, along[1], 0.0, along[2], 0.0])
-    return np.array([p, s, q, t, r - x1, u - y1]) / x2
 
 
 def _bounds(kind: npt.NDArray[np.uint8], disc: FloatArray, first_edge: Whole, edges: FloatArray) -> FloatArray:

@@ -15,11 +15,12 @@ from mothseed.jit import kernel
 from mothseed.render.blend import NORMAL
 from mothseed.render.disc import COVERS, MEETS, MISSES, disc_on_tile, paint_disc
 from mothseed.render.lanes import LANES
-from mothseed.render.merge import clear, keep_masked, lay_ramp, lay_shadow, merge_blended
+from mothseed.render.merge import clear, keep_masked, lay_shadow, merge_blended
 from mothseed.render.paint import BLOCKS, PLANES, RUN, Tile, clamped, lay_group, wash
 from mothseed.render.polygon import add_edges, sweep_polygon
 from mothseed.render.prepare import prepared
-from mothseed.render.primitives import CLOSE, DISC, NO_RAMP, OPEN, SHADOW, Primitives
+from mothseed.render.primitives import CLOSE, DISC, NO_SHADE, OPEN, SHADOW, Primitives
+from mothseed.render.shading import lay_shade
 from mothseed.render.tiles import TILE, Bins, binned
 from mothseed.sheet.drawing import MARK, Drawing
 
@@ -123,13 +124,13 @@ def _paint_items(
     for item in range(bins.first_item[number], bins.first_item[number + 1]):
         i = bins.items[item]
         kind = primitives.kind[i]
-        is_mask, has_ramp = primitives.mask[i], primitives.ramp[i] != NO_RAMP
+        is_mask, has_shade = primitives.mask[i], primitives.shade[i] != NO_SHADE
         meeting = MEETS
         if kind == DISC:
             meeting = disc_on_tile(primitives.disc[i], float(left), float(top), float(TILE))
             if meeting == MISSES:
                 continue
-            if meeting == COVERS and level == 0 and not is_mask and not has_ramp:
+            if meeting == COVERS and level == 0 and not is_mask and not has_shade:
                 colour = primitives.colour[i]
                 rest = _ONE - colour[3]
                 through *= rest
@@ -170,7 +171,7 @@ def _paint_items(
                 tile, planes, first_row, last_row, first, last, left, top, place, size, primitives.shadow_cells, colour, cover
             )
             continue
-        target, target_planes = (mask, PLANES) if is_mask or has_ramp else (tile, planes)
+        target, target_planes = (mask, PLANES) if is_mask or has_shade else (tile, planes)
         if kind == DISC:
             paint_disc(target, target_planes, primitives.disc[i], left, top, colour, cover)
         else:
@@ -178,10 +179,9 @@ def _paint_items(
             start, end = bins.first_edge[slot], bins.first_edge[slot + 1]
             add_edges(cells, flags, primitives.edges, bins.edges, start, end, left, top)
             sweep_polygon(target, target_planes, cells, flags, primitives.even_odd[i], colour, cover)
-        if has_ramp:
-            ramp = primitives.ramp[i]
-            to_ramp, radial, table = primitives.ramp_map[i], primitives.ramp_is_radial[ramp], primitives.ramp_tables[ramp]
-            lay_ramp(tile, planes, mask, first_row, last_row, first, last, left, top, to_ramp, radial, table, _ONE)
+        if has_shade:
+            shade, to_shade = primitives.shade[i], primitives.shade_map[i]
+            lay_shade(tile, planes, mask, first_row, last_row, first, last, left, top, to_shade, shade, primitives.shades)
     if washed:
         wash(tile, planes, through, added)
 

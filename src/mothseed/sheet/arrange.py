@@ -116,7 +116,68 @@ def scatter_spots(
         tries = 0
 
 
-def cell_edges(full: float, count: int, gap: float, growth: float) -> tuple[list[float], list[float]]:
+class CellSpot(NamedTuple):
+    """A cell of a grid: its middle, size and place in the grid."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    col: int
+    row: int
+    col_fraction: float
+    row_fraction: float
+
+
+def grid_spots(
+    cols: int,
+    rows: int,
+    box: tuple[float, float, float, float],
+    step: float | tuple[float, float] | None,
+    gap: float,
+    brick: float,
+    hexagonal: bool,
+    growth: float | tuple[float, float],
+) -> Iterator[CellSpot]:
+    """The cells of a grid in a box (left, top, width, height), row by row; raises SketchError where they do not fit."""
+    left, top, full_width, full_height = box
+    if step is not None:
+        (cols, spare_x), (rows, spare_y) = _steps_that_fit(step, full_width, full_height, gap)
+        left, top = left + spare_x / 2, top + spare_y / 2
+        full_width, full_height = full_width - spare_x, full_height - spare_y
+    for name, count in (("cols", cols), ("rows", rows)):
+        if not (isinstance(count, int) and count >= 1):
+            raise SketchError(f"grid: {name} is a whole number from 1 on (got {count!r})")
+    grow_x, grow_y = growth if isinstance(growth, tuple) else (growth, growth)
+    if not (0 < grow_x < math.inf and 0 < grow_y < math.inf):
+        raise SketchError(f"grid: growth is above 0 (got {growth!r})", hint="1 is even, 1.1 makes each a tenth larger")
+    if hexagonal:
+        if gap or brick or growth != 1:
+            raise SketchError("grid: hexagonal cells have no gap, brick or growth of their own", hint="draw them smaller")
+        lefts, widths, tops, heights = _hexagon_edges(full_width, full_height, cols, rows)
+        brick = 0.5
+    else:
+        lefts, widths = _cell_edges(full_width, cols, gap, grow_x)
+        tops, heights = _cell_edges(full_height, rows, gap, grow_y)
+    if not (min(widths) > 0 and min(heights) > 0 and gap >= 0):
+        raise SketchError(f"grid: {cols} by {rows} cells with a gap of {gap} do not fit into {full_width:g} by {full_height:g}")
+    return (
+        CellSpot(
+            left + lefts[col] + widths[col] / 2 + (row % 2) * brick * (widths[col] + gap),
+            top + tops[row] + heights[row] / 2,
+            widths[col],
+            heights[row],
+            col,
+            row,
+            col / (cols - 1) if cols > 1 else 0.5,
+            row / (rows - 1) if rows > 1 else 0.5,
+        )
+        for row in range(rows)
+        for col in range(cols)
+    )
+
+
+def _cell_edges(full: float, count: int, gap: float, growth: float) -> tuple[list[float], list[float]]:
     """Where each of `count` cells begins within a length, and how long it is; each is `growth` times the one before."""
     weights = [growth**index for index in range(count)]
     unit = (full - gap * (count - 1)) / sum(weights)
@@ -125,7 +186,7 @@ def cell_edges(full: float, count: int, gap: float, growth: float) -> tuple[list
     return starts, sizes
 
 
-def steps_that_fit(
+def _steps_that_fit(
     step: float | tuple[float, float], width: float, height: float, gap: float
 ) -> tuple[tuple[int, float], tuple[int, float]]:
     """How many cells of a size, with gaps between, fit across and down, and how much room they leave.
@@ -142,10 +203,10 @@ def steps_that_fit(
     return fits[0], fits[1]
 
 
-def hexagon_edges(
+def _hexagon_edges(
     width: float, height: float, cols: int, rows: int
 ) -> tuple[list[float], list[float], list[float], list[float]]:
-    """As `cell_edges`, across and down, for hexagons with a corner at their top, every other row half a cell further on."""
+    """As `_cell_edges`, across and down, for hexagons with a corner at their top, every other row half a cell further on."""
     wide = width / (cols + 0.5 * (rows > 1))
     high = height / (1 + 0.75 * (rows - 1))
     lefts, tops = [wide * col for col in range(cols)], [high * 0.75 * row for row in range(rows)]

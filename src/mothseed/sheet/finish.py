@@ -1,10 +1,11 @@
-"""Paint that few shapes have: ramps, dashes, blending, shadows. Marks refer to it by number."""
+"""Paint that few shapes have: ramps, pictures, dashes, blending, shadows. Marks refer to it by number."""
 
 from __future__ import annotations
 
 import math
 from typing import NamedTuple
 
+from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour, as_colour
 from mothseed.errors import SketchError
@@ -53,11 +54,15 @@ def soft_shadow(distance: float, blur: float, colour: object = "#000000", opacit
     return Shadow(float(distance), float(blur), as_colour(colour), float(opacity))
 
 
+SHADES = (Ramp, Picture)
+"""Kinds of paint that are not one colour."""
+
+
 class Finish(NamedTuple):
     """The rare part of a style."""
 
-    fill_ramp: Ramp | None = None
-    stroke_ramp: Ramp | None = None
+    fill: Ramp | Picture | None = None
+    stroke: Ramp | Picture | None = None
     dash: tuple[float, ...] | None = None
     blend: str = "normal"
     shadow: Shadow | None = None

@@ -11,12 +11,12 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import RecordArray
-from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour, as_colour
 from mothseed.errors import SketchError
 from mothseed.geometry.figures import rounded_rect
 from mothseed.geometry.outline import Outline, as_points, through
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, KIND_NAMES, LINE_SEGMENT, MARK, PATH, POLYGON, POLYLINE, RECT
+from mothseed.sheet.finish import SHADES
 from mothseed.sheet.recorder import Recorder, pack_head
 from mothseed.sheet.style import PAINT_NAMES, Paint, Style, repainted
 
@@ -43,20 +43,20 @@ class Marks:
     paint that cannot be.
     """
 
-    __slots__ = ("_has_ramp", "_images", "_paint", "_recorder", "_style")
+    __slots__ = ("_has_shade", "_images", "_paint", "_recorder", "_style")
 
     _recorder: Recorder
     _images: tuple[tuple[int, int], ...]
     """Numbers of the view and the group that each shape is drawn on: several pairs under symmetry."""
     _style: Style
     _paint: bytes
-    _has_ramp: bool
+    _has_shade: bool
 
     def _take_style(self, style: Style) -> None:
         """Set what follows from a style; only ever called on a view that nobody has yet."""
         self._style = style
         self._paint = self._recorder.packed(style)
-        self._has_ramp = type(style.fill) is Ramp or type(style.stroke) is Ramp
+        self._has_shade = type(style.fill) in SHADES or type(style.stroke) in SHADES
 
     # One at a time
 
@@ -131,8 +131,8 @@ class Marks:
 
     def _repainted(self, paint: Paint) -> bytes | bytearray:
         """The tail of a mark's record for paint given by keyword."""
-        # A ramp of the view's would be left in a record that was patched with a plain colour.
-        patched = None if self._has_ramp else repainted(self._paint, paint)
+        # A ramp or picture of the view's would be left in a record that was patched with a plain colour.
+        patched = None if self._has_shade else repainted(self._paint, paint)
         return patched if patched is not None else self._recorder.packed(self._style.but(paint))
 
     def _outlined(self, kind: int, outline: Outline, paint: Paint) -> None:
@@ -192,7 +192,7 @@ class Marks:
     def _paint_rows(self, call: str, rows: RecordArray, paint: dict[str, Any]) -> None:
         """Fill the paint columns: what is one for all by way of a style, what differs column by column."""
         varied = {name: value for name, value in paint.items() if _is_varied(name, value)}
-        # A colour for each takes the place of one for all, so that no ramp of the view's remains.
+        # A colour for each takes the place of one for all, so that no ramp or picture of the view's remains.
         stand_in = {name: _BLACK for name in ("fill", "stroke") if name in varied}
         one_for_all: Any = {**{name: value for name, value in paint.items() if name not in varied}, **stand_in}
         shared = self._repainted(one_for_all)
@@ -223,7 +223,7 @@ def _is_finite(number: Any) -> bool:
 
 def _is_varied(name: str, value: object) -> bool:
     """Whether paint is given for each shape apart."""
-    if name == "dash" or isinstance(value, Colour | Ramp):
+    if name == "dash" or isinstance(value, (Colour, *SHADES)):
         return False
     if name in ("fill", "stroke") and isinstance(value, tuple):
         return not all(isinstance(part, int | float) for part in value)

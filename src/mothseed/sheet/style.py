@@ -8,10 +8,11 @@ from collections.abc import Mapping
 from struct import Struct
 from typing import Any, NamedTuple, TypedDict, Unpack
 
+from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour, as_colour
 from mothseed.errors import SketchError
-from mothseed.sheet.finish import BLENDS, Finish, Shadow, checked_dash
+from mothseed.sheet.finish import BLENDS, SHADES, Finish, Shadow, checked_dash
 
 LINECAPS = ("butt", "round", "square")
 LINEJOINS = ("miter", "round", "bevel")
@@ -31,8 +32,8 @@ _CAP_PLACE, _JOIN_PLACE, _PAINTED_PLACE, _FILL_PLACE, _STROKE_PLACE, _WIDTH_PLAC
 class Paint(TypedDict, total=False):
     """The paint keywords that every shape takes; what is left out is that of the view it is drawn on."""
 
-    fill: Colour | Ramp | str | None
-    stroke: Colour | Ramp | str | None
+    fill: Colour | Ramp | Picture | str | None
+    stroke: Colour | Ramp | Picture | str | None
     stroke_width: float
     opacity: float
     linecap: str
@@ -46,8 +47,8 @@ class Paint(TypedDict, total=False):
 class Style(NamedTuple):
     """A whole set of paint. The defaults are those of SVG."""
 
-    fill: Colour | Ramp | None = Colour(0.0, 0.0, 0.0)
-    stroke: Colour | Ramp | None = None
+    fill: Colour | Ramp | Picture | None = Colour(0.0, 0.0, 0.0)
+    stroke: Colour | Ramp | Picture | None = None
     stroke_width: float = 1.0
     opacity: float = 1.0
     linecap: str = "butt"
@@ -72,9 +73,9 @@ class Style(NamedTuple):
     @property
     def finish(self) -> Finish:
         """The rare part of it."""
-        fill_ramp = self.fill if isinstance(self.fill, Ramp) else None
-        stroke_ramp = self.stroke if isinstance(self.stroke, Ramp) else None
-        return Finish(fill_ramp, stroke_ramp, self.dash, self.blend, self.shadow)
+        fill = None if isinstance(self.fill, Colour) else self.fill
+        stroke = None if isinstance(self.stroke, Colour) else self.stroke
+        return Finish(fill, stroke, self.dash, self.blend, self.shadow)
 
     def packed(self, finish: int) -> bytes:
         """The style as the tail of a mark's record, see `MARK`, with its finish under the given number."""
@@ -103,7 +104,7 @@ def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray | None:
             if name == "fill":
                 if value is None:
                     record[_PAINTED_PLACE] &= ~FILLED
-                elif type(value) is Ramp:
+                elif type(value) in SHADES:
                     return None
                 else:
                     record[_PAINTED_PLACE] |= FILLED
@@ -111,7 +112,7 @@ def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray | None:
             elif name == "stroke":
                 if value is None:
                     record[_PAINTED_PLACE] &= ~STROKED
-                elif type(value) is Ramp:
+                elif type(value) in SHADES:
                     return None
                 else:
                     record[_PAINTED_PLACE] |= STROKED
@@ -142,7 +143,7 @@ def _checked(name: str, value: object) -> Any:
     match name:
         case "fill" | "stroke":
             try:
-                return value if value is None or isinstance(value, Ramp) else as_colour(value)
+                return value if value is None or isinstance(value, SHADES) else as_colour(value)
             except SketchError as fault:
                 raise SketchError(f"{name}: {fault.message}", hint=fault.hint) from None
         case "stroke_width":

@@ -4,26 +4,29 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
+from pathlib import Path
 from typing import Any, Self, TypeVar, Unpack
 
+from mothseed.colour.picture import beside_caller
+from mothseed.colour.placed import Picture, fitted
 from mothseed.colour.ramp import Ramp
-from mothseed.colour.value import Colour
+from mothseed.colour.texture import texture_of
+from mothseed.colour.value import WHITE, Colour
 from mothseed.errors import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.outline import Outline
 from mothseed.portable import cosine_and_sine
 from mothseed.sheet.arrange import (
+    CellSpot,
     Spot,
     Stream,
     along_spots,
-    cell_edges,
     check_count,
     fan_spots,
-    hexagon_edges,
+    grid_spots,
     ring_spots,
     scatter_spots,
     spiral_spots,
-    steps_that_fit,
 )
 from mothseed.sheet.drawing import DEFAULT_LIGHT, Drawing
 from mothseed.sheet.figures import Figures
@@ -70,7 +73,7 @@ class View(Figures):
         ratio = self._stroke_ratio if stroke_ratio is None else stroke_ratio
         inside = groups if groups is not None else [group for _, group in self._images]
         view._recorder = recorder
-        view._style, view._paint, view._has_ramp = self._style, self._paint, self._has_ramp
+        view._style, view._paint, view._has_shade = self._style, self._paint, self._has_shade
         view._matrices, view._stroke_ratio = matrices, ratio
         view._images = tuple(
             [(recorder.add_view(matrix, ratio), group) for matrix, group in zip(matrices, inside, strict=True)]
@@ -241,6 +244,52 @@ class View(Figures):
         middle = Affine.translation(self.left + self.width / 2, self.top + self.height / 2)
         return self._moved(middle, (-self.width / 2, -self.height / 2, self.width, self.height))
 
+    def picture(self, path: str | Path, fit: str = "cover", *, outside: str = "pad", smooth: bool = True) -> Picture:
+        """A picture laid on the view's area, as a source of colour and as paint; nothing is drawn yet.
+
+        `fit` is "cover" (the area is filled, what is over is outside), "contain" (all of it is inside) or "stretch". `outside`
+        says what lies beyond its edge, in SVG's words: "pad" (its edge drawn out), "repeat", "reflect" or "none".
+        `smooth=False` shows its pixels. A path is relative to the file that makes the call. Raises PictureError where it
+        cannot be read.
+        """
+        area = (self.left, self.top, self.width, self.height)
+        texture = texture_of(beside_caller(path))
+        return Picture(texture, fitted(texture, area, fit), area, outside, smooth)
+
+    def stamp(
+        self,
+        x: float,
+        y: float,
+        picture: Picture,
+        width: float | None = None,
+        height: float | None = None,
+        *,
+        turn: float = 0.0,
+        tint: Colour | str = WHITE,
+        **paint: Unpack[Paint],
+    ) -> None:
+        """Draw a picture with its middle at (x, y), turned, tinted, faded by `opacity`, smoothly resampled.
+
+        With one of `width` and `height` the other follows from its shape, with both it is stretched, and without it is as
+        large as it was laid on. A `tint` is multiplied with its colours. Other paint is as for a `rect` of that size.
+        """
+        if not isinstance(picture, Picture):
+            raise SketchError(
+                f"stamp: a picture is needed (got {type(picture).__name__})",
+                hint='write stamp(x, y, sheet.picture("dusk.png"))',
+            )
+        ratio = picture.texture.width / picture.texture.height
+        if width is None:
+            width = picture.place[2] if height is None else height * ratio
+        if height is None:
+            height = width / ratio
+        _finite("stamp", width=width, height=height)
+        if not (width > 0 and height > 0):
+            raise SketchError(f"stamp: width and height are above 0 (got {width!r}, {height!r})")
+        box = (-width / 2, -height / 2, width, height)
+        paint["fill"] = picture.placed(box).tinted(tint)
+        self.frame(x, y, turn=turn).rect(*box, **paint)
+
     def grid(
         self,
         cols: int = 1,
@@ -264,48 +313,18 @@ class View(Figures):
         of the one before; `where` is a rule that a cell has to meet, such as `lambda cell: cell.col <= cell.row`. Raises
         SketchError for counts below 1 and gaps that leave no room.
         """
-        full_width = self.width if width is None else width
-        full_height = self.height if height is None else height
-        left, top = self.left, self.top
-        if step is not None:
-            _finite("grid", width=full_width, height=full_height, gap=gap)
-            (cols, spare_x), (rows, spare_y) = steps_that_fit(step, full_width, full_height, gap)
-            left, top = left + spare_x / 2, top + spare_y / 2
-            full_width, full_height = full_width - spare_x, full_height - spare_y
-        for name, count in (("cols", cols), ("rows", rows)):
-            if not (isinstance(count, int) and count >= 1):
-                raise SketchError(f"grid: {name} is a whole number from 1 on (got {count!r})")
-        grow_x, grow_y = growth if isinstance(growth, tuple) else (growth, growth)
-        _finite("grid", width=full_width, height=full_height, gap=gap, brick=brick, growth_x=grow_x, growth_y=grow_y)
-        if not (grow_x > 0 and grow_y > 0):
-            raise SketchError(f"grid: growth is above 0 (got {growth!r})", hint="1 is even, 1.1 makes each a tenth larger")
-        if hexagonal:
-            if gap or brick or growth != 1:
-                raise SketchError("grid: hexagonal cells have no gap, brick or growth of their own", hint="draw them smaller")
-            lefts, widths, tops, heights = hexagon_edges(full_width, full_height, cols, rows)
-            brick = 0.5
-        else:
-            lefts, widths = cell_edges(full_width, cols, gap, grow_x)
-            tops, heights = cell_edges(full_height, rows, gap, grow_y)
-        if not (min(widths) > 0 and min(heights) > 0 and gap >= 0):
-            raise SketchError(
-                f"grid: {cols} by {rows} cells with a gap of {gap} do not fit into {full_width:g} by {full_height:g}"
-            )
+        box = (self.left, self.top, self.width if width is None else width, self.height if height is None else height)
+        _finite("grid", width=box[2], height=box[3], gap=gap, brick=brick)
+        return self._cells(grid_spots(cols, rows, box, step, gap, brick, hexagonal, growth), where)
 
-        def cells() -> Iterator[Cell]:
-            for row in range(rows):
-                for col in range(cols):
-                    wide, high = widths[col], heights[row]
-                    x = left + lefts[col] + wide / 2 + (row % 2) * brick * (wide + gap)
-                    y = top + tops[row] + high / 2
-                    area = (-wide / 2, -high / 2, wide, high)
-                    cell = self._place(Cell, Affine.translation(x, y), area, row * cols + col)
-                    cell.col, cell.row = col, row
-                    cell.col_fraction, cell.row_fraction = _fraction(col, cols), _fraction(row, rows)
-                    if where is None or where(cell):
-                        yield cell
-
-        return cells()
+    def _cells(self, spots: Iterator[CellSpot], where: Callable[[Cell], bool] | None) -> Iterator[Cell]:
+        for index, spot in enumerate(spots):
+            area = (-spot.width / 2, -spot.height / 2, spot.width, spot.height)
+            cell = self._place(Cell, Affine.translation(spot.x, spot.y), area, index)
+            cell.col, cell.row = spot.col, spot.row
+            cell.col_fraction, cell.row_fraction = spot.col_fraction, spot.row_fraction
+            if where is None or where(cell):
+                yield cell
 
     def ring(
         self, count: int, radius: float, *, start: float = 0.0, sweep: float = 360.0, facing: str = "out"
@@ -468,7 +487,3 @@ def _finite(call: str, **numbers: Any) -> None:
 def _facing(call: str, facing: str, ways: tuple[str, ...]) -> None:
     if facing not in ways:
         raise SketchError(f"{call}: facing is one of {', '.join(ways)} (got {facing!r})")
-
-
-def _fraction(position: int, count: int) -> float:
-    return position / (count - 1) if count > 1 else 0.5

@@ -1,0 +1,298 @@
+"""Pictures laid on a view: a source of colour at any place, and paint."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import NamedTuple, overload
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.arrays import ByteArray, FloatArray, WholeArray
+from mothseed.colour.oklch import oklab_from_srgb
+from mothseed.colour.texture import Texture
+from mothseed.colour.value import WHITE, Colour, as_colour
+from mothseed.errors import SketchError
+from mothseed.geometry.flow import Flow, along_contours
+from mothseed.portable import heading
+
+FITS = ("cover", "contain", "stretch")
+OUTSIDES = ("pad", "repeat", "reflect", "none")
+"""What lies beyond a picture's edge, in the words of SVG's spreadMethod: its edge drawn out, the picture again, its mirror
+image, or nothing."""
+
+_LARGEST_DISC = 4.0
+"""Pixels that the radius of a disc to average over has at most, in the copy of the picture that is used, and at least half
+as many: its rim is round enough then."""
+_FARTHEST = 1e15
+
+Box = tuple[float, float, float, float]
+Numbers = npt.ArrayLike
+
+
+class Cells(NamedTuple):
+    """The cells of a picture that was taken apart, row by row, as arrays of one length, to be moved and drawn."""
+
+    x: FloatArray
+    """where the middle of each lies"""
+    y: FloatArray
+    width: float
+    height: float
+    colour: FloatArray
+    """float64 (n, 4): the mean colour of each, red, green, blue and alpha, as `circles(fill=...)` takes them"""
+    lightness: FloatArray
+    """from 0 to 1"""
+    col: WholeArray
+    row: WholeArray
+
+
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """A picture laid on a view; `view.picture("dusk.png")` makes one. Places are in the view's coordinates.
+
+    It gives its colours at any place, as numbers or arrays, and is paint: `fill=picture` shows it through any shape that is
+    drawn on the same view.
+    """
+
+    texture: Texture
+    place: Box
+    """left, top, width and height of the whole picture"""
+    area: Box
+    """left, top, width and height of the view that it was laid on"""
+    outside: str = "pad"
+    smooth: bool = True
+    tint: Colour = WHITE
+
+    def __post_init__(self) -> None:
+        if self.outside not in OUTSIDES:
+            raise SketchError(f"picture: outside is one of {', '.join(OUTSIDES)} (got {self.outside!r})")
+
+    def tinted(self, colour: object) -> Picture:
+        """The same picture with all its colours multiplied by another: white leaves it as it is."""
+        tint = as_colour(colour)
+        return replace(self, tint=Colour(*(a * b for a, b in zip(self.tint, tint, strict=True))))
+
+    def placed(self, box: Box) -> Picture:
+        """The same picture with its left, top, width and height elsewhere, and that its area."""
+        return replace(self, place=box, area=box)
+
+    # Looking colours up
+
+    @overload
+    def at(self, x: float, y: float) -> Colour: ...
+    @overload
+    def at(self, x: Numbers, y: Numbers) -> FloatArray: ...
+    def at(self, x: Numbers, y: Numbers) -> Colour | FloatArray:
+        """The colour at a place: a Colour, or for arrays float64 (..., 4) as `circles(fill=...)` takes them.
+
+        Smooth between the pixels unless the picture was laid on with `smooth=False`. Raises SketchError for places that
+        are not finite.
+        """
+        u, v = self._in_pixels(x, y, self.texture.pixels.shape)
+        return _colour_or_array(self._sampled(self.texture.pixels, u, v) * self.tint)
+
+    @overload
+    def lightness(self, x: float, y: float) -> float: ...
+    @overload
+    def lightness(self, x: Numbers, y: Numbers) -> FloatArray: ...
+    def lightness(self, x: Numbers, y: Numbers) -> float | FloatArray:
+        """How light it looks at a place, from 0 (black) to 1 (white): the lightness of OKLab."""
+        values = oklab_from_srgb(np.asarray(self.at(x, y))[..., :3])[..., 0]
+        return float(values) if values.ndim == 0 else values
+
+    @overload
+    def average(self, x: float, y: float, radius: float) -> Colour: ...
+    @overload
+    def average(self, x: Numbers, y: Numbers, radius: Numbers) -> FloatArray: ...
+    def average(self, x: Numbers, y: Numbers, radius: Numbers) -> Colour | FloatArray:
+        """The mean colour of a disc about a place, as `at` gives it. Raises SketchError for a radius that is negative."""
+        try:
+            xs, ys, radii = np.broadcast_arrays(*(np.asarray(part, np.float64) for part in (x, y, radius)))
+        except (TypeError, ValueError):
+            raise _unlike() from None
+        if not ((radii >= 0) & (radii < math.inf)).all():
+            raise SketchError("average: the radius is 0 or more, and finite")
+        in_pixels = radii * math.sqrt(self._scale_x * self._scale_y)
+        levels = np.ceil(np.log2(np.maximum(in_pixels, 1e-9) / _LARGEST_DISC)).clip(0).astype(np.int64)
+        result = np.empty((*xs.shape, 4))
+        for level in np.unique(levels).tolist():
+            which = levels == level
+            result[which] = self._mean_over_discs(xs[which], ys[which], radii[which], level)
+        return _colour_or_array(result * self.tint)
+
+    def _mean_over_discs(self, x: FloatArray, y: FloatArray, radius: FloatArray, level: int) -> FloatArray:
+        """Mean colours (n, 4) of discs, from a copy of the picture in which they are a few pixels wide."""
+        pixels = self.texture.level(level)
+        u, v = self._in_pixels(x, y, pixels.shape)
+        reach_x = radius * self._scale_x * pixels.shape[1] / self.texture.width
+        reach_y = radius * self._scale_y * pixels.shape[0] / self.texture.height
+        reach_x, reach_y = np.maximum(reach_x, 0.5), np.maximum(reach_y, 0.5)
+        span = int(math.ceil(max(reach_x.max(), reach_y.max()) + 0.5))
+        total, weights = np.zeros((len(x), 4)), np.zeros((len(x), 1))
+        for down in range(-span, span + 1):
+            for across in range(-span, span + 1):
+                cx, cy = np.floor(u) + across + 0.5, np.floor(v) + down + 0.5
+                far = np.sqrt(((cx - u) / reach_x) ** 2 + ((cy - v) / reach_y) ** 2)
+                weight = np.clip((1.0 - far) * np.minimum(reach_x, reach_y) + 0.5, 0.0, 1.0)[:, None]
+                total += weight * _premultiplied(self._texels(pixels, np.floor(cx), np.floor(cy)))
+                weights += weight
+        return _straight(total / weights)
+
+    @overload
+    def uphill(self, x: float, y: float, radius: float | None = None) -> float: ...
+    @overload
+    def uphill(self, x: Numbers, y: Numbers, radius: float | None = None) -> FloatArray: ...
+    def uphill(self, x: Numbers, y: Numbers, radius: float | None = None) -> float | FloatArray:
+        """The heading in which it gets lighter fastest, in degrees; 0 where it is even.
+
+        It is found between places `radius` away, without which that is two pixels.
+        """
+        across, down = self._slopes(x, y, radius)
+        return heading(across, down)
+
+    @overload
+    def heading(self, x: float, y: float, radius: float | None = None) -> float: ...
+    @overload
+    def heading(self, x: Numbers, y: Numbers, radius: float | None = None) -> FloatArray: ...
+    def heading(self, x: Numbers, y: Numbers, radius: float | None = None) -> float | FloatArray:
+        """The heading of the flow at a place, in degrees."""
+        flow = self.flow(x, y, radius)
+        return heading(flow.dx, flow.dy)
+
+    def flow(self, x: Numbers, y: Numbers, radius: float | None = None) -> Flow:
+        """The way along lines of equal lightness, the lighter side to the left: what a brush follows."""
+        return along_contours(*self._slopes(x, y, radius))
+
+    def _slopes(self, x: Numbers, y: Numbers, radius: float | None) -> tuple[FloatArray, FloatArray]:
+        reach = 2.0 / math.sqrt(self._scale_x * self._scale_y) if radius is None else radius
+        if not 0 < reach < math.inf:
+            raise SketchError(f"picture: the radius is above 0 (got {radius!r})")
+        in_pixels = reach * math.sqrt(self._scale_x * self._scale_y)
+        levels = self.texture.lightness(max(int(math.log2(max(in_pixels, 1.0) / 2)), 0))
+        height, width = levels.shape
+        u, v = self._in_pixels(x, y, levels.shape)
+        across, down = reach * self._scale_x * width / self.texture.width, reach * self._scale_y * height / self.texture.height
+
+        def light(column: FloatArray, row: FloatArray) -> FloatArray:
+            return levels[_inside(row, height, self.outside), _inside(column, width, self.outside)]
+
+        return (
+            _between(light, u + across, v) - _between(light, u - across, v),
+            _between(light, u, v + down) - _between(light, u, v - down),
+        )
+
+    def cells(self, cols: int, rows: int) -> Cells:
+        """The picture taken apart, as far as it lies on the view's area: the place and mean colour of each cell.
+
+        The arrays can be moved, sorted or filtered, and drawn at once: `view.rects(c.x - c.width / 2, ..., fill=c.colour)`.
+        Raises SketchError for counts that are not whole numbers from 1 on.
+        """
+        for name, count in (("cols", cols), ("rows", rows)):
+            if not (isinstance(count, int) and count >= 1):
+                raise SketchError(f"cells: {name} is a whole number from 1 on (got {count!r})")
+        left, top, width, height = self.area
+        wide, high = width / cols, height / rows
+        row, col = (part.ravel() for part in np.mgrid[0:rows, 0:cols])
+        x, y = left + (col + 0.5) * wide, top + (row + 0.5) * high
+        # The disc of the same area: between it and the rectangle no eye tells a difference of mean colours.
+        radius = math.sqrt(wide * high / math.pi)
+        colour = np.asarray(self.average(x, y, np.full(len(x), radius)))
+        return Cells(x, y, wide, high, colour, oklab_from_srgb(colour[:, :3])[:, 0], col, row)
+
+    # How it is done
+
+    @property
+    def _scale_x(self) -> float:
+        return self.texture.width / self.place[2]
+
+    @property
+    def _scale_y(self) -> float:
+        return self.texture.height / self.place[3]
+
+    def _in_pixels(self, x: Numbers, y: Numbers, shape: tuple[int, ...]) -> tuple[FloatArray, FloatArray]:
+        """Places in pixels of a copy of the picture, the middle of the first being at 0.5."""
+        left, top, width, height = self.place
+        try:
+            u = (np.asarray(x, np.float64) - left) / width * shape[1]
+            v = (np.asarray(y, np.float64) - top) / height * shape[0]
+            u, v = np.broadcast_arrays(u, v)
+        except (TypeError, ValueError):
+            raise _unlike() from None
+        if not ((np.abs(u) < _FARTHEST) & (np.abs(v) < _FARTHEST)).all():
+            raise SketchError("picture: a place is not finite", hint="look for a division by 0 before it")
+        return u, v
+
+    def _sampled(self, pixels: ByteArray, u: FloatArray, v: FloatArray) -> FloatArray:
+        """Colours (..., 4), not premultiplied: straight between the four nearest pixels, or of the nearest."""
+        if not self.smooth:
+            return self._texels(pixels, np.floor(u), np.floor(v)) / 255
+        return _straight(_between(lambda column, row: _premultiplied(self._texels(pixels, column, row)), u, v))
+
+    def _texels(self, pixels: ByteArray, column: FloatArray, row: FloatArray) -> FloatArray:
+        """Pixels (..., 4), 0 to 255, by whole numbers that may lie beyond the edge."""
+        height, width = pixels.shape[:2]
+        texels = pixels[_inside(row, height, self.outside), _inside(column, width, self.outside)].astype(np.float64)
+        if self.outside == "none":
+            texels[(column < 0) | (column >= width) | (row < 0) | (row >= height)] = 0.0
+        return texels
+
+
+def fitted(texture: Texture, area: Box, fit: str) -> Box:
+    """Where a picture lies that covers an area, is contained in it, or stretched to it; its middle is the area's."""
+    if fit not in FITS:
+        raise SketchError(f"picture: fit is one of {', '.join(FITS)} (got {fit!r})", hint='write fit="contain"')
+    left, top, width, height = area
+    if fit == "stretch":
+        return area
+    scales = width / texture.width, height / texture.height
+    scale = max(scales) if fit == "cover" else min(scales)
+    wide, high = texture.width * scale, texture.height * scale
+    return left + (width - wide) / 2, top + (height - high) / 2, wide, high
+
+
+def _inside(index: FloatArray, count: int, outside: str) -> WholeArray:
+    """Row or column numbers that may lie beyond the edge as such that do not."""
+    match outside:
+        case "repeat":
+            wrapped = np.mod(index, count)
+        case "reflect":
+            there = np.mod(index, 2 * count)
+            wrapped = np.where(there < count, there, 2 * count - 1 - there)
+        case _:
+            wrapped = index
+    return wrapped.clip(0, count - 1).astype(np.int64)
+
+
+def _between(texels: Callable[[FloatArray, FloatArray], FloatArray], u: FloatArray, v: FloatArray) -> FloatArray:
+    """What lies straight between the four nearest pixels; `texels` gives those of columns and rows."""
+    column, row = np.floor(u - 0.5), np.floor(v - 0.5)
+    upper_left, upper_right = texels(column, row), texels(column + 1, row)
+    lower_left, lower_right = texels(column, row + 1), texels(column + 1, row + 1)
+    more = (1,) * (upper_left.ndim - u.ndim)
+    across, down = (u - 0.5 - column).reshape(u.shape + more), (v - 0.5 - row).reshape(u.shape + more)
+    upper = upper_left + (upper_right - upper_left) * across
+    lower = lower_left + (lower_right - lower_left) * across
+    return upper + (lower - upper) * down
+
+
+def _premultiplied(texels: FloatArray) -> FloatArray:
+    """Red, green and blue times alpha, and alpha, from 0 to 1."""
+    parts = texels / 255
+    parts[..., :3] *= parts[..., 3:]
+    return parts
+
+
+def _straight(parts: FloatArray) -> FloatArray:
+    alpha = parts[..., 3:]
+    return np.concatenate([np.where(alpha > 0, parts[..., :3] / np.where(alpha > 0, alpha, 1.0), 0.0), alpha], axis=-1)
+
+
+def _colour_or_array(colours: FloatArray) -> Colour | FloatArray:
+    kept = colours.clip(0.0, 1.0)
+    return Colour(*kept.tolist()) if kept.ndim == 1 else kept
+
+
+def _unlike() -> SketchError:
+    return SketchError("picture: a place is numbers, or arrays of one shape", hint="write picture.at(x, y)")

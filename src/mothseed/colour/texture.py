@@ -1,0 +1,103 @@
+"""The pixels of a picture, and ever smaller copies of them, for looking up and for painting."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from hashlib import blake2b
+from pathlib import Path
+
+import numpy as np
+
+from mothseed.arrays import ByteArray, FloatArray
+from mothseed.colour.oklch import oklab_from_srgb
+from mothseed.colour.picture import read_picture
+
+
+class Texture:
+    """The pixels of a picture: uint8 (height, width, 4), red, green, blue and alpha, and what is made of them when asked for.
+
+    Two are equal where their pixels are.
+    """
+
+    __slots__ = ("_levels", "_lightness", "digest", "pixels")
+
+    def __init__(self, pixels: ByteArray) -> None:
+        self.pixels = pixels
+        self.digest = blake2b(pixels.tobytes() + repr(pixels.shape).encode(), digest_size=16).hexdigest()
+        self._levels = [pixels]
+        self._lightness: dict[int, FloatArray] = {}
+
+    @property
+    def width(self) -> int:
+        """Pixels across."""
+        return int(self.pixels.shape[1])
+
+    @property
+    def height(self) -> int:
+        """Pixels down."""
+        return int(self.pixels.shape[0])
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Texture) and self.digest == other.digest
+
+    def __hash__(self) -> int:
+        return hash(self.digest)
+
+    def __repr__(self) -> str:
+        return f"Texture({self.width} x {self.height}, {self.digest})"
+
+    def level(self, number: int) -> ByteArray:
+        """The picture at half its size, `number` times over, each pixel the mean of four; the last has one pixel.
+
+        Where its pixels are of unlike alpha, the more opaque count for more.
+        """
+        while len(self._levels) <= number and max(self._levels[-1].shape[:2]) > 1:
+            self._levels.append(_halved(self._levels[-1]))
+        return self._levels[min(number, len(self._levels) - 1)]
+
+    def lightness(self, number: int) -> FloatArray:
+        """How light each pixel of a level looks: float64 (height, width), OKLab's lightness."""
+        if number not in self._lightness:
+            self._lightness[number] = oklab_from_srgb(self.level(number)[..., :3] / 255)[..., 0]
+        return self._lightness[number]
+
+
+def texture_of(path: Path) -> Texture:
+    """The texture of an image file; raises PictureError as `read_picture` does."""
+    return _kept(_Pixels(read_picture(path)))
+
+
+class _Pixels:
+    """Pixels as a key: they are kept by `read_picture`, so that the same file gives the same array."""
+
+    __slots__ = ("array",)
+
+    def __init__(self, array: ByteArray) -> None:
+        self.array = array
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Pixels) and self.array is other.array
+
+    def __hash__(self) -> int:
+        return id(self.array)
+
+
+@lru_cache(maxsize=8)
+def _kept(pixels: _Pixels) -> Texture:
+    return Texture(pixels.array)
+
+
+def _halved(pixels: ByteArray) -> ByteArray:
+    """Each two by two pixels as one; an odd row or column at the end counts twice."""
+    height, width = pixels.shape[:2]
+    even = np.pad(pixels, ((0, height % 2), (0, width % 2), (0, 0)), mode="edge") if height % 2 or width % 2 else pixels
+    parts = even.astype(np.uint32)
+    opaque = bool(pixels[..., 3].min() == 255)
+    if not opaque:
+        parts[..., :3] *= parts[..., 3:]
+    total = parts[0::2, 0::2] + parts[1::2, 0::2] + parts[0::2, 1::2] + parts[1::2, 1::2]
+    if opaque:
+        return ((total + 2) // 4).astype(np.uint8)
+    weight = np.maximum(total[..., 3:], 1)
+    colours = (total[..., :3] + weight // 2) // weight
+    return np.concatenate([colours, (total[..., 3:] + 2) // 4], axis=2).astype(np.uint8)

@@ -1,0 +1,27 @@
+"""Directions at many places."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from mothseed.arrays import FloatArray
+
+
+class Flow(NamedTuple):
+    """A direction at each place, of length 1: two float64 arrays of one shape."""
+
+    dx: FloatArray
+    dy: FloatArray
+
+
+def along_contours(across: FloatArray, down: FloatArray) -> Flow:
+    """The way along the contour lines of a landscape, higher ground to the left, from its slopes across and down.
+
+    It goes round hills and hollows and never piles up. Where the ground is level it is along +x.
+    """
+    length = np.sqrt(across * across + down * down)
+    level = length == 0
+    length = np.where(level, 1.0, length)
+    return Flow(np.where(level, 1.0, -down / length), np.where(level, 0.0, across / length))
