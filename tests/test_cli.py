@@ -11,15 +11,16 @@ import pytest
 from PIL import Image
 
 import mothseed
-from mothseed.cli import compare, demo, edition, new, proof
+from mothseed.cli import compare, demo, edition, new, palette, proof
 from mothseed.cli.lengths import output_size
 from mothseed.cli.main import parser
 from mothseed.errors import SketchError, UsageError
 from mothseed.render import pixel_hash, read_history
+from mothseed.sketch import load_sketch, perform
 from tests.conftest import Run, WriteSketch, pixels_of
 
 ROOT = Path(__file__).parents[1]
-COMMANDS = {"new": new, "proof": proof, "edition": edition, "compare": compare, "demo": demo}
+COMMANDS = {"new": new, "proof": proof, "edition": edition, "compare": compare, "palette": palette, "demo": demo}
 
 
 def test_every_command_has_help_an_example_that_parses_and_a_place_in_the_readme(run: Run) -> None:
@@ -55,6 +56,72 @@ def test_a_proof_is_written_and_tells_path_seed_fingerprint_and_time(run: Run, w
     assert second == f"seed lamp, fingerprint {history['fingerprint']}"
     assert third.startswith("tint = #")
     assert history["dials"] == {"count": 3, "big": False}
+
+
+def test_reseeding_a_stream_keeps_the_places_and_changes_the_colours(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch("""
+        from mothseed import artwork
+
+        @artwork(width=60, height=40)
+        def two(sheet, chance):
+            for index in range(40):
+                x, y = chance("place", index).point(sheet)
+                sheet.circle(x, y, 2, fill=chance("tint", index).colour())
+    """, "two.py")  # fmt: skip
+    drawings = []
+    for reseeds in ({}, {"tint": 9}):
+        sketch = load_sketch(Path("two.py"))
+        drawings.append(perform(sketch, 1, {}, reseeds).drawing)
+        words = [f"--reseed={name}={seed}" for name, seed in reseeds.items()]
+        assert run("proof", "two.py", *words, "-o", f"{len(drawings)}.png").status == 0
+    kept, anew = (drawing.marks for drawing in drawings)
+    assert (kept["place"] == anew["place"]).all()
+    assert (kept["fill"] != anew["fill"]).any(axis=1).all()
+    assert pixel_hash(pixels_of("1.png")) != pixel_hash(pixels_of("2.png"))
+    assert run("edition", "two.py", "--seeds", "1", "--reseed", "tint=9", "-o", "s", "--jobs", 1).status == 0
+    assert pixel_hash(pixels_of("s/0001.png")) == pixel_hash(pixels_of("2.png"))
+
+
+def test_a_palette_is_shown_and_written_and_read_again(run: Run) -> None:
+    Image.fromarray(np.array([[[20, 33, 61]] * 3 + [[232, 180, 79]]], np.uint8)).save("night.png")
+    answer = run("palette", "night.png", "-o", "night.json", "-o", "out/night.txt", "-o", "strip.png")
+    assert answer.status == 0
+    assert answer.out.split() == ["#14213d", "75.0%", "#e8b44f", "25.0%", "night.json", "out/night.txt", "strip.png"]
+    assert Path("out/night.txt").read_text() == "#14213d\n#e8b44f\n"
+    report = json.loads(run("palette", "night.json", "--sort", "share", "--json").out)
+    assert [(row["colour"], row["share"]) for row in report["swatches"]] == [("#14213d", 0.75), ("#e8b44f", 0.25)]
+    strip = pixels_of("strip.png")
+    assert ((strip == (0x14, 0x21, 0x3D)).all(axis=2)).sum() > 2 * ((strip == (0xE8, 0xB4, 0x4F)).all(axis=2)).sum()
+    assert run("palette", "night.png", "--count", "5", "--method", "median-cut", "--merge", "2").out.split()[1] == "100.0%"
+
+
+@pytest.mark.parametrize(
+    ("arguments", "status", "words"),
+    [
+        (["missing.png"], 1, "there is no picture"),
+        ([""], 1, "is a folder"),
+        (["night.png", "-o", "night.gif"], 2, "not the name of a PNG, JSON or text file"),
+        (["night.png", "-o", "night.png"], 2, "is what the palette comes from"),
+        (["night.png", "--count", "65"], 1, "count is a whole number from 1 to 64"),
+        (["night.png", "--count", "none"], 2, "a whole number from 1 on is needed"),
+        (["night.png", "--merge", "nan"], 2, "a distance from 0 to 2 is needed"),
+        (["night.png", "--sort", "size"], 2, "invalid choice"),
+    ],
+)
+def test_a_palette_that_cannot_be_made_is_told(run: Run, arguments: list[str], status: int, words: str) -> None:
+    Image.new("RGB", (4, 4), "#14213d").save("night.png")
+    answer = run("palette", *arguments)
+    assert answer.status == status
+    assert words in answer.err
+    assert answer.out == ""
+
+
+def test_a_terminal_of_many_colours_shows_them(installed: Run, tmp_path: Path) -> None:
+    Image.new("RGB", (4, 4), "#14213d").save(tmp_path / "night.png")
+    in_colour = installed("palette", "night.png", FORCE_COLOR="1", COLORTERM="truecolor", TERM="xterm-256color")
+    assert "48;2;20;33;61" in in_colour.out
+    few = installed("palette", "night.png", FORCE_COLOR="1", COLORTERM="", TERM="xterm")
+    assert "\x1b[4" not in few.out
 
 
 def test_a_proof_has_a_name_of_its_own_where_none_is_given(run: Run, write_sketch: WriteSketch) -> None:

@@ -10,9 +10,10 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from mothseed.chance import Chance
-from mothseed.colour import Colour, Palette
+from mothseed.colour import Colour, Palette, contrast, contrasted
 from mothseed.colour.cluster import k_means
-from mothseed.colour.oklch import from_oklch, mixed, oklab_from_srgb, srgb_from_oklab
+from mothseed.colour.oklch import from_oklch, mixed, oklab_from_srgb, oklch_of, srgb_from_oklab
+from mothseed.colour.palette import HARMONIES, METHODS
 from mothseed.colour.picture import watching_pictures
 from mothseed.colour.value import as_colour
 from mothseed.errors import PictureError, SketchError
@@ -93,19 +94,142 @@ def test_a_palette_cycles_ramps_and_picks() -> None:
         palette.swatches = ()
 
 
+def test_arrays_of_numbers_give_the_colours_that_single_ones_do() -> None:
+    palette = Palette(["#14213d", "#d9715b80", "#e8b44f"])
+    fractions = np.array([-1, 0, 0.25, 0.5, 0.9, 1, 3])
+    assert palette.ramp(fractions) == pytest.approx(np.array([palette.ramp(f) for f in fractions.tolist()]), abs=2e-3)
+    numbers = np.array([0, 4, -1])
+    assert palette.cycle(numbers).tolist() == [list(palette.cycle(n)) for n in numbers.tolist()]
+
+
+def test_a_palette_is_sorted_limited_and_merged() -> None:
+    palette = Palette(["#e8b44f", "#14213d", "#15223e", "#d9715b"], [4, 1, 2, 3])
+    assert palette.shares == (0.4, 0.1, 0.2, 0.3)
+    assert [s.css for s in palette.sorted()] == ["#14213d", "#15223e", "#d9715b", "#e8b44f"]
+    assert [s.css for s in palette.sorted("share", descending=True)] == ["#e8b44f", "#d9715b", "#15223e", "#14213d"]
+    assert next(s.css for s in palette.sorted("hue")) == "#d9715b"
+    assert palette.limited(2).shares == pytest.approx((4 / 7, 3 / 7))
+    merged = palette.merged()
+    assert [s.css for s in merged] == ["#e8b44f", "#15223e", "#d9715b"]
+    assert merged.shares == pytest.approx((0.4, 0.3, 0.3))
+    assert len(palette.merged(2)) == 1
+    assert len(palette.merged(0)) == 4
+
+
+def test_a_weighted_pick_follows_the_shares() -> None:
+    palette = Palette(["black", "white"], [9, 1])
+    chance = Chance(5)
+    picked = [palette.pick(chance, weighted=True).css for _ in range(2000)]
+    assert 1700 < picked.count("#000000") < 1900
+    palette.pick(chance, weighted=True, label="tint")
+    assert chance.outcomes[0].promised == (("#000000", 0.9), ("#ffffff", 0.1))
+
+
+@given(PARTS, PARTS, PARTS, st.sampled_from(sorted(HARMONIES)))
+def test_harmonies_keep_lightness_and_turn_the_hue(red: float, green: float, blue: float, kind: str) -> None:
+    key = Colour(red, green, blue)
+    palette = Palette.harmony(key, kind)
+    assert key in palette.swatches
+    assert len(palette) == len(HARMONIES[kind])
+    lightness, chroma, hue = oklch_of(key)
+    for swatch, turn in zip(palette, HARMONIES[kind], strict=True):
+        other_lightness, other_chroma, other_hue = oklch_of(swatch)
+        assert abs(other_lightness - lightness) < 0.025
+        assert other_chroma < chroma + 0.02
+        if other_chroma > 0.05:
+            assert abs((other_hue - hue - turn + 180) % 360 - 180) < 25
+
+
+def test_contrast_has_the_values_of_the_guidelines() -> None:
+    assert contrast("#ffffff", "#000000") == 21
+    assert contrast("#777777", "#ffffff") == pytest.approx(4.48, abs=0.005)
+    assert contrast("#00000080", "white") == contrast(Colour(127 / 255, 127 / 255, 127 / 255), "white")
+
+
+@given(PARTS, PARTS, PARTS, PARTS, st.floats(1.2, 4.5))
+def test_contrasted_colours_have_the_contrast_that_was_asked_for(
+    red: float, green: float, blue: float, grey: float, ratio: float
+) -> None:
+    ground = Colour(grey, grey, grey)
+    assert contrast(contrasted(Colour(red, green, blue), ground, ratio), ground) == pytest.approx(ratio, abs=0.02)
+
+
+@pytest.mark.parametrize("suffix", ["json", "txt"])
+def test_a_palette_is_read_as_it_was_written(tmp_path: Path, suffix: str) -> None:
+    palette = Palette(["#14213d", "#d9715b80", "#e8b44f"], [1, 2, 1])
+    palette.write(tmp_path / f"night.{suffix}")
+    with watching_pictures() as paths:
+        again = Palette.read(tmp_path / f"night.{suffix}")
+    assert [swatch.css for swatch in again] == [swatch.css for swatch in palette]
+    assert again.shares == (palette.shares if suffix == "json" else pytest.approx((1 / 3, 1 / 3, 1 / 3)))
+    assert paths == {tmp_path / f"night.{suffix}"}
+
+
+@pytest.mark.parametrize(
+    ("name", "content", "words"),
+    [
+        ("a.txt", "#14213d\n\n  reddish \n", "a.txt, line 3: 'reddish' is not a colour"),
+        ("a.txt", "\n \n", "has no colours"),
+        ("a.json", "{", "is not JSON"),
+        ("a.json", '{"colours": []}', "has no list of swatches"),
+        ("a.json", '["teal", {"colour": "#fff", "share": -1}]', "swatch 2: share is a number"),
+        ("a.json", '[{"colour": 7}]', "swatch 1: a colour is a CSS string"),
+        ("a.txt", b"\xff\xfe\x00", "is neither JSON nor text"),
+        ("missing.txt", None, "cannot be read"),
+    ],
+)
+def test_a_palette_file_that_makes_no_sense_is_told_with_its_place(
+    tmp_path: Path, name: str, content: str | bytes | None, words: str
+) -> None:
+    if content is not None:
+        (tmp_path / name).write_bytes(content if isinstance(content, bytes) else content.encode())
+    with pytest.raises(PictureError) as caught:
+        Palette.read(tmp_path / name)
+    assert words in caught.value.message
+
+
+@pytest.mark.parametrize(
+    ("call", "words"),
+    [
+        (lambda p: p.sorted("size"), "by is one of lightness, chroma, hue, share"),
+        (lambda p: p.limited(0), "count is a whole number"),
+        (lambda p: p.merged(-1), "distance is 0 or more"),
+        (lambda p: Palette.harmony("red", "loud"), "kind is one of complementary"),
+        (lambda p: Palette(["red"], [1, 2]), "1 colours has 2 shares"),
+        (lambda p: Palette(["red"], [0]), "not all 0"),
+        (lambda p: p.ramp(np.array([np.nan])), "not a number"),
+        (lambda p: contrasted("red", "white", 30), "from 1 (none) to 21"),
+        (lambda p: contrasted("red", "#808080", 15), "no colour has a contrast of 15"),
+        (lambda p: Palette.from_picture(DEMO / "dusk.png", method="guess"), "method is one of k-means, median-cut"),
+    ],
+)
+def test_what_makes_no_sense_of_a_palette_is_refused(call: Any, words: str) -> None:
+    with pytest.raises(SketchError) as caught:
+        call(Palette(["red", "teal"]))
+    assert words in caught.value.message
+
+
 def test_the_palettes_of_the_demo_pictures_never_change() -> None:
     assert [swatch.css for swatch in Palette.from_picture(DEMO / "dusk.png", count=5)] == DUSK
+    assert [swatch.css for swatch in Palette.from_picture(DEMO / "dusk.png", count=5, method="median-cut")] == DUSK_CUT
     assert [swatch.css for swatch in Palette.from_picture(DEMO / "lichen.png", count=5)] == LICHEN
 
 
 DUSK = ["#211f40", "#503f64", "#966072", "#d68a6d", "#f2b877"]
+DUSK_CUT = ["#1b1a39", "#272448", "#5c4466", "#bc7670", "#eaa772"]
 LICHEN = ["#616464", "#b16635", "#889570", "#bbb376", "#d1d5b7"]
 
 
-@given(st.lists(st.tuples(*[st.integers(0, 255)] * 3), min_size=1, max_size=6, unique=True), st.integers(1, 12))
-def test_a_picture_of_few_colours_gives_them_and_their_shares(colours: list[tuple[int, int, int]], count: int) -> None:
+@given(
+    st.lists(st.tuples(*[st.integers(0, 255)] * 3), min_size=1, max_size=6, unique=True),
+    st.integers(1, 12),
+    st.sampled_from(list(METHODS.values())),
+)
+def test_a_picture_of_few_colours_gives_them_and_their_shares(
+    colours: list[tuple[int, int, int]], count: int, find: Any
+) -> None:
     pixels = np.array([[(*colour, 255)] * 4 for colour in colours], np.uint8)
-    clusters = k_means(pixels, count)
+    clusters = find(pixels, count)
     assert 1 <= len(clusters.srgb) <= min(count, len(colours))
     assert clusters.shares.sum() == pytest.approx(1)
     if len({tuple(part >> 3 for part in colour) for colour in colours}) == len(colours) <= count:

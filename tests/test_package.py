@@ -62,6 +62,9 @@ def test_the_demo_gives_the_same_pixels_whenever_it_is_made_and_by_however_many(
         "drawer-0003.png",
         "lamp-0005.png",
         "lattice-0004.png",
+        "flights-0001.png",
+        "scales-0001.png",
+        "register-0005.png",
         "specimen-0008.png",
         "moths/contact.png",
     } <= set(names)
@@ -80,12 +83,12 @@ def test_the_commands_that_the_demo_proposes_work(installed: Run, tmp_path: Path
     """The commands are read from what the program says, and run as it says them, smaller."""
     said = installed("demo", "night").out
     commands = [line.split() for line in said.splitlines() if line.startswith("  mothseed ")]
-    assert len(commands) == 5
+    assert len(commands) == 8
     for command in commands:
         arguments = [*command[1:2], f"night/{command[2]}", *command[3:]]
         arguments = [word.replace("1-48", "1-2") for word in arguments]
         arguments = ["night/few" if word == "moths" else word for word in arguments]
-        if "--width" not in arguments:
+        if "--width" not in arguments and command[1] != "palette":
             arguments += ["--width", "200px"]
         answer = installed(*arguments)
         assert answer.status == 0, answer.err

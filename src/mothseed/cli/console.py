@@ -5,11 +5,14 @@ from __future__ import annotations
 import json
 import shlex
 import sys
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
 from mothseed.errors import MothSeedError
+
+_SWATCH_WIDTH = 36
+"""Characters of the widest block of colour."""
 
 
 def say(text: str) -> None:
@@ -54,6 +57,24 @@ def proof_command(sketch: Path, seed: int | str, dials: Mapping[str, object], re
     for name, value in reseeds.items():
         words += ["--reseed", f"{name}={value}"]
     return shlex.join(words)
+
+
+def say_swatches(rows: Sequence[tuple[str, float]]) -> None:
+    """Colours with their shares, as blocks of colour where the terminal has colours."""
+    from rich.console import Console
+    from rich.style import Style
+    from rich.text import Text
+
+    console = Console(highlight=False)
+    widest = max(share for _, share in rows)
+    for css, share in rows:
+        line = Text()
+        if console.color_system in ("truecolor", "256"):  # sixteen colours would show others than those that are meant
+            length = max(round(_SWATCH_WIDTH * share / widest), 2)
+            line.append(" " * length, Style(bgcolor=css[:7]))
+            line.append(" " * (_SWATCH_WIDTH - length + 2))
+        line.append(f"{css}  {share:6.1%}")
+        console.print(line, soft_wrap=True)
 
 
 def announce_compiling() -> None:

@@ -14,10 +14,11 @@ if TYPE_CHECKING:
 
 EXAMPLE = "mothseed demo night-register"
 
-_FILES = ("specimen.py", "drawer.py", "lamp.py", "lattice.py", "moth.py", "dusk.png", "lichen.png")
+_SKETCHES = ("specimen", "drawer", "lamp", "lattice", "flights", "scales", "register")
+_FILES = (*(f"{name}.py" for name in _SKETCHES), "moth.py", "dusk.png", "lichen.png")
 _SEEDS = "1-24"
 _WIDTH = 1000
-_SPECIMEN_SEED, _DRAWER_SEED, _LAMP_SEED, _LATTICE_SEED = 8, 3, 5, 4
+_SEEDS_OF_PROOFS = {"specimen": 8, "drawer": 3, "lamp": 5, "lattice": 4, "flights": 1, "scales": 1, "register": 5}
 
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
@@ -25,7 +26,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = commands.add_parser(
         "demo",
         help="the whole example, with the data that ships",
-        description="Write the Night Register, four sketches with the pictures that colour them, into a folder, and make "
+        description="Write the Night Register, seven sketches with the pictures that colour them, into a folder, and make "
         "proofs, a series of 24 with its contact sheet, and a comparison. Files that you have changed there stay as they are.",
         epilog=f"example: {EXAMPLE}",
     )
@@ -49,13 +50,8 @@ def run(arguments: argparse.Namespace) -> int:
     console.announce_compiling()
     for name in _write_example(folder):
         console.note(f"{folder / name} was changed by you and stays as it is")
-    proofs = {
-        "specimen": _proof(folder, "specimen", _SPECIMEN_SEED),
-        "drawer": _proof(folder, "drawer", _DRAWER_SEED),
-        "lamp": _proof(folder, "lamp", _LAMP_SEED),
-        "lattice": _proof(folder, "lattice", _LATTICE_SEED),
-        "specimen-flat": _proof(folder, "specimen", _SPECIMEN_SEED, {"shadow": False}, "-flat"),
-    }
+    proofs = {name: _proof(folder, name, _SEEDS_OF_PROOFS[name]) for name in _SKETCHES}
+    proofs["specimen-flat"] = _proof(folder, "specimen", _SEEDS_OF_PROOFS["specimen"], {"shadow": False}, "-flat")
     paths = {name: path for name, (path, _) in proofs.items()}
     figure = folder / "compare.png"
     compare.compare_files(paths["specimen"], paths["specimen-flat"], figure)
@@ -88,13 +84,19 @@ The Night Register is in {folder}/, made in {seconds:.1f} s. Look at
   {paths["drawer"]}     a drawer of many
   {paths["lamp"]}       what comes to a light
   {paths["lattice"]}    a garden lattice, each lath one walk
+  {paths["flights"]}    ways through the dark, on a wind drawn by chance
+  {paths["scales"]}     a picture that shows through thousands of faint scales
+  {paths["register"]}   a page of wings, each by one of several techniques
   {contact}   24 editions of the plate
   {figure}         the plate with its shadow and without
 
 Then try, in {folder}/
   mothseed proof specimen.py --seed lamp --set spots=4
-  mothseed proof specimen.py --seed {_SPECIMEN_SEED} --reseed tint=5
+  mothseed proof specimen.py --seed {_SEEDS_OF_PROOFS["specimen"]} --reseed tint=5
   mothseed proof lamp.py --set moths=200 --without glow
+  mothseed proof flights.py --set weight=0.05
+  mothseed proof register.py --seed 5 --set wear=1
+  mothseed palette dusk.png --count 7
   mothseed proof drawer.py --set cols=14 --set rows=9 --width 1600px
   mothseed edition specimen.py --seeds 1-48 -o moths
 or change a number in specimen.py and run that last line again."""

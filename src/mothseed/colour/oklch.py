@@ -47,17 +47,21 @@ def linear_from_srgb(srgb: FloatArray) -> FloatArray:
 
 def oklab_from_linear(linear: FloatArray) -> FloatArray:
     """OKLab from linear red, green and blue: float64 (..., 3)."""
-    result: FloatArray = np.cbrt(linear @ _CONE_FROM_LINEAR.T) @ _LAB_FROM_CONE.T
-    return result
+    return _product(_LAB_FROM_CONE, np.cbrt(_product(_CONE_FROM_LINEAR, linear)))
+
+
+def _product(matrix: FloatArray, vectors: FloatArray) -> FloatArray:
+    """A matrix times each vector (..., 3); one by one and all at once give the same bits, as a linear algebra library does not."""
+    parts = [vectors[..., 0] * row[0] + vectors[..., 1] * row[1] + vectors[..., 2] * row[2] for row in matrix.tolist()]
+    return np.stack(parts, axis=-1)
 
 
 def srgb_from_oklab(oklab: FloatArray) -> FloatArray:
     """SRGB of colours: float64 (..., 3), outside 0 to 1 where no screen shows them."""
-    linear = (oklab @ _CONE_FROM_LAB.T) ** 3 @ _LINEAR_FROM_CONE.T
+    linear = _product(_LINEAR_FROM_CONE, _product(_CONE_FROM_LAB, oklab) ** 3)
     size = np.abs(linear)
     curved = np.where(size <= 0.0031308, 12.92 * size, 1.055 * np.power(size, 1 / 2.4) - 0.055)
-    result: FloatArray = np.copysign(curved, linear)
-    return result
+    return np.copysign(curved, linear)
 
 
 def from_oklch(lightness: float, chroma: float, hue: float, alpha: float = 1.0) -> Colour:

@@ -3,25 +3,42 @@
 from __future__ import annotations
 
 import math
-import sys
 from collections.abc import Iterable, Iterator, Sequence
 from functools import lru_cache
 from pathlib import Path
-from typing import Protocol
+from typing import Protocol, overload
 
-from mothseed.colour.cluster import k_means
-from mothseed.colour.oklch import mixed
-from mothseed.colour.picture import note_picture, read_picture
+import numpy as np
+
+from mothseed.arrays import FloatArray
+from mothseed.colour.cluster import k_means, median_cut
+from mothseed.colour.oklch import from_oklch, mixed, oklab_from_srgb, oklch_of
+from mothseed.colour.palette_file import Swatch, read_swatches, write_swatches
+from mothseed.colour.picture import beside_caller
+from mothseed.colour.ramp import TABLE_STEPS, Ramp, ramp_table
+from mothseed.colour.texture import Texture, texture_of
 from mothseed.colour.value import Colour, as_colour
 from mothseed.errors import PictureError, SketchError
 
-_MOST_SWATCHES = 64
+MOST_SWATCHES = 64
+METHODS = {"k-means": k_means, "median-cut": median_cut}
+HARMONIES = {
+    "complementary": (0, 180),
+    "analogous": (-30, 0, 30),
+    "split-complementary": (0, 150, 210),
+    "triadic": (0, 120, 240),
+    "tetradic": (0, 90, 180, 270),
+}
+"""Turns on the circle of hues, in degrees, from the key colour on."""
+ORDERS = ("lightness", "chroma", "hue", "share")
+ALIKE = 0.05
+"""Distance in OKLab below which swatches are merged unless another is asked for: two and a half times what is just noticed."""
 
 
 class Picker(Protocol):
     """Whatever picks one of several colours: a stream of chance."""
 
-    def pick(self, items: Sequence[Colour], *, label: str | None = None) -> Colour:
+    def pick(self, items: Sequence[Colour], *, weights: Sequence[float] | None = None, label: str | None = None) -> Colour:
         """One of the items."""
         ...
 
@@ -41,34 +58,73 @@ class Palette:
     """How much of its source each swatch stands for; adds up to 1."""
 
     def __init__(self, colours: Iterable[object], shares: Sequence[float] | None = None) -> None:
-        """From colours as Colour values or CSS strings; raises SketchError for none, or for what is no colour."""
+        """From colours as Colour values or CSS strings; raises SketchError for none, or for what is no colour.
+
+        `shares` are in proportion to each other; without them all are alike.
+        """
         swatches = tuple(as_colour(colour) for colour in colours)
         if not swatches:
             raise SketchError("a palette needs at least one colour", hint='write Palette(["#14213d", "#edf2f4"])')
+        parts = [1.0] * len(swatches) if shares is None else [float(share) for share in shares]
+        if len(parts) != len(swatches):
+            raise SketchError(f"a palette of {len(swatches)} colours has {len(parts)} shares", hint="give each colour one")
+        total = math.fsum(parts)
+        if not (all(part >= 0 for part in parts) and 0 < total < math.inf):
+            raise SketchError(f"shares of a palette are 0 or more, and not all 0 (got {parts})")
         object.__setattr__(self, "swatches", swatches)
-        object.__setattr__(self, "shares", tuple(shares) if shares is not None else (1 / len(swatches),) * len(swatches))
+        object.__setattr__(self, "shares", tuple(part / total for part in parts))
 
     def __setattr__(self, name: str, value: object) -> None:
         raise AttributeError("a palette never changes; make a new one")
 
+    # Where palettes come from
+
     @classmethod
-    def from_picture(cls, path: str | Path, count: int = 6) -> Palette:
+    def from_picture(cls, path: str | Path, count: int = 6, *, method: str = "k-means") -> Palette:
         """The `count` colours that stand best for a picture, dark to light; the same each time.
 
-        A path is relative to the file that makes the call. Fewer colours come from a picture that has fewer. Raises
-        PictureError where the picture cannot be read, SketchError for a count outside 1 to 64.
+        `method` is "k-means", which finds the colours that crowds of pixels have, or "median-cut", which gives each colour a
+        more even share of the picture, so that small vivid spots count for less. A path is relative to the file that makes
+        the call. Fewer colours come from a picture that has fewer. Raises PictureError where the picture cannot be read,
+        SketchError for a count outside 1 to 64.
         """
-        if not (isinstance(count, int) and 1 <= count <= _MOST_SWATCHES):
-            raise SketchError(f"from_picture: count is a whole number from 1 to {_MOST_SWATCHES} (got {count!r})")
-        caller = sys._getframe(1).f_globals.get("__file__")
-        place = (Path(caller).parent / path if caller else Path(path)).resolve()
-        note_picture(place)
-        try:
-            status = place.stat()
-        except OSError:
-            status = None
-        version = (status.st_mtime_ns, status.st_size) if status else (0, 0)
-        return _from_picture(place, version, count)
+        if not (isinstance(count, int) and 1 <= count <= MOST_SWATCHES):
+            raise SketchError(f"from_picture: count is a whole number from 1 to {MOST_SWATCHES} (got {count!r})")
+        if method not in METHODS:
+            raise SketchError(f"from_picture: method is one of {', '.join(METHODS)} (got {method!r})")
+        place = beside_caller(path)
+        found = _from_texture(texture_of(place), count, method)
+        if found is None:
+            raise PictureError(f"{place} is fully transparent: it has no colours", hint="use a picture with opaque pixels")
+        return found
+
+    @classmethod
+    def read(cls, path: str | Path) -> Palette:
+        """The palette in a JSON or text file; its form is described in docs/files.md.
+
+        A path is relative to the file that makes the call. Raises PictureError where it cannot be read, or has no colours.
+        """
+        colours, shares = zip(*read_swatches(beside_caller(path)), strict=True)
+        return cls(colours, shares)
+
+    @classmethod
+    def harmony(cls, key: object, kind: str = "analogous") -> Palette:
+        """Colours of the same lightness and chroma as a key colour, their hues turned by what has long been found to go well.
+
+        `kind` is "complementary", "analogous", "split-complementary", "triadic" or "tetradic". Where a screen lacks such a
+        colour its chroma is lowered. Raises SketchError for any other kind.
+        """
+        if kind not in HARMONIES:
+            raise SketchError(f"harmony: kind is one of {', '.join(HARMONIES)} (got {kind!r})")
+        colour = as_colour(key)
+        lightness, chroma, hue = oklch_of(colour)
+        return cls([from_oklch(lightness, chroma, hue + turn, colour.alpha) if turn else colour for turn in HARMONIES[kind]])
+
+    def write(self, path: str | Path) -> None:
+        """Write it as a .json or .txt file, which `Palette.read` reads; raises FileError where that cannot be done."""
+        write_swatches(Path(path), [Swatch(*pair) for pair in zip(self.swatches, self.shares, strict=True)])
+
+    # What it is
 
     def __len__(self) -> int:
         return len(self.swatches)
@@ -88,30 +144,99 @@ class Palette:
     def __repr__(self) -> str:
         return f"Palette({[swatch.css for swatch in self.swatches]})"
 
-    def pick(self, chance: Picker, *, label: str | None = None) -> Colour:
-        """One swatch, all equally likely, drawn from the given stream."""
-        return chance.pick(self.swatches, label=label)
+    # Palettes from this one
 
-    def cycle(self, index: int) -> Colour:
-        """The swatch at a running number, beginning again after the last."""
+    def sorted(self, by: str = "lightness", *, descending: bool = False) -> Palette:
+        """The same swatches in order: of "lightness", "chroma", "hue" or "share", rising unless `descending`."""
+        if by not in ORDERS:
+            raise SketchError(f"sorted: by is one of {', '.join(ORDERS)} (got {by!r})")
+        parts = [(*oklch_of(swatch), share) for swatch, share in zip(self.swatches, self.shares, strict=True)]
+        keys = [part[ORDERS.index(by)] for part in parts]
+        return self._of(sorted(range(len(self)), key=lambda index: keys[index], reverse=descending))
+
+    def limited(self, count: int) -> Palette:
+        """Its `count` swatches with the largest shares, in the order that they have."""
+        if not (isinstance(count, int) and count >= 1):
+            raise SketchError(f"limited: count is a whole number from 1 on (got {count!r})")
+        largest = sorted(range(len(self)), key=lambda index: -self.shares[index])[:count]
+        return self._of(sorted(largest))
+
+    def merged(self, distance: float = ALIKE) -> Palette:
+        """The palette with swatches that look alike made one, until all are farther from each other than `distance`.
+
+        Distances are those of OKLab: 0.02 is just noticed, 0.05 plainly seen, 1 is from black to white. What becomes one is
+        mixed by share.
+        """
+        if not 0 <= distance < math.inf:
+            raise SketchError(f"merged: distance is 0 or more, and finite (got {distance!r})")
+        swatches, shares = list(self.swatches), list(self.shares)
+        while len(swatches) > 1:
+            lab = oklab_from_srgb(np.array([swatch[:3] for swatch in swatches]))
+            apart = np.sqrt(((lab[:, None] - lab[None]) ** 2).sum(axis=2)) + np.diag(np.full(len(lab), np.inf))
+            first, second = sorted(divmod(int(apart.argmin()), len(lab)))
+            if apart[first, second] > distance:
+                break
+            share = shares[first] + shares[second]
+            swatches[first] = mixed(swatches[first], swatches[second], shares[second] / share if share else 0.5)
+            shares[first] = share
+            del swatches[second], shares[second]
+        return Palette(swatches, shares)
+
+    def _of(self, indices: Sequence[int]) -> Palette:
+        shares = [self.shares[index] for index in indices]
+        return Palette([self.swatches[index] for index in indices], shares if any(shares) else None)
+
+    # Colours from it
+
+    def pick(self, chance: Picker, *, weighted: bool = False, label: str | None = None) -> Colour:
+        """One swatch, drawn from the given stream: all equally likely, or each as likely as its share is large."""
+        return chance.pick(self.swatches, weights=self.shares if weighted else None, label=label)
+
+    @overload
+    def cycle(self, index: int) -> Colour: ...
+    @overload
+    def cycle(self, index: np.ndarray[tuple[int, ...], np.dtype[np.int64]]) -> FloatArray: ...
+    def cycle(self, index: int | np.ndarray[tuple[int, ...], np.dtype[np.int64]]) -> Colour | FloatArray:
+        """The swatch at a running number, beginning again after the last; for an array of numbers float64 (n, 4)."""
+        if isinstance(index, np.ndarray):
+            return np.array(self.swatches)[index % len(self.swatches)]
         return self.swatches[index % len(self.swatches)]
 
-    def ramp(self, fraction: float) -> Colour:
+    @overload
+    def ramp(self, fraction: float) -> Colour: ...
+    @overload
+    def ramp(self, fraction: FloatArray) -> FloatArray: ...
+    def ramp(self, fraction: float | FloatArray) -> Colour | FloatArray:
         """A colour on the way from the first swatch (0) through all others to the last (1), mixed in OKLab.
 
-        Beyond the ends it stays what it is there. Raises SketchError for what is not a number.
+        Beyond the ends it stays what it is there. For an array of fractions it is float64 (n, 4), as `circles(fill=...)`
+        takes it. Raises SketchError for what is not a number.
         """
+        if isinstance(fraction, np.ndarray):
+            return self._ramped(fraction)
         if math.isnan(fraction):
-            raise SketchError("ramp: the fraction is not a number", hint="look for a division of 0 by 0 before it")
+            raise _no_fraction()
         reach = min(max(fraction, 0.0), 1.0) * (len(self.swatches) - 1)
         first = min(int(reach), max(len(self.swatches) - 2, 0))
         return mixed(self.swatches[first], self.swatches[min(first + 1, len(self.swatches) - 1)], reach - first)
 
+    def _ramped(self, fractions: FloatArray) -> FloatArray:
+        if np.isnan(fractions).any():
+            raise _no_fraction()
+        last = max(len(self.swatches) - 1, 1)
+        stops = [(index / last, swatch) for index, swatch in enumerate(self.swatches)]
+        table = ramp_table(Ramp("linear", (0.0, 0.0, 1.0, 0.0), tuple(stops)))
+        even = np.linspace(0.0, 1.0, TABLE_STEPS + 1)
+        return np.stack([np.interp(fractions, even, table[:, part]) for part in range(4)], axis=-1)
 
-@lru_cache(maxsize=64)
-def _from_picture(path: Path, _version: tuple[int, int], count: int) -> Palette:
-    """Kept for as long as the file's time and size, its version, are what they were."""
-    clusters = k_means(read_picture(path), count)
+
+def _no_fraction() -> SketchError:
+    return SketchError("ramp: the fraction is not a number", hint="look for a division of 0 by 0 before it")
+
+
+@lru_cache(maxsize=16)
+def _from_texture(texture: Texture, count: int, method: str) -> Palette | None:
+    clusters = METHODS[method](texture.pixels, count)
     if len(clusters.srgb) == 0:
-        raise PictureError(f"{path} is fully transparent: it has no colours", hint="use a picture with opaque pixels")
+        return None
     return Palette([Colour(*parts) for parts in clusters.srgb.tolist()], clusters.shares.tolist())

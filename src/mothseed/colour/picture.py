@@ -23,6 +23,8 @@ if TYPE_CHECKING:
 _LARGEST_PICTURE = 150_000_000
 """Pixels; about three times what the largest cameras make. More is taken for a damaged or hostile file."""
 
+_WHERE = "look at its name; in a sketch, paths are relative to the sketch's own file"
+
 _opened: ContextVar[set[Path] | None] = ContextVar("opened", default=None)
 
 
@@ -84,7 +86,7 @@ def _read(path: Path, _version: tuple[int, int]) -> ByteArray:
                 turned = ImageOps.exif_transpose(image)
                 pixels = np.asarray(_in_srgb(_in_8_bits(turned)).convert("RGBA"))
     except FileNotFoundError:
-        raise PictureError(f"there is no picture {path}", hint="paths are relative to the sketch that names them") from None
+        raise PictureError(f"there is no picture {path}", hint=_WHERE) from None
     except IsADirectoryError:
         raise PictureError(f"{path} is a folder, not a picture") from None
     except PermissionError:

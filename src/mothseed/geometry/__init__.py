@@ -4,7 +4,7 @@ from mothseed.geometry.affine import Affine
 from mothseed.geometry.figures import annulus, arc, ngon, star, trochoid
 from mothseed.geometry.lettering import lettering
 from mothseed.geometry.measure import OutlinePlace, bounds_of, length_of, places_along, resampled
-from mothseed.geometry.numbers import clamp, distance, mix, rescale, snap
+from mothseed.geometry.numbers import clamp, distance, mix, oblique, rescale, snap
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.parallel import offset
 from mothseed.geometry.smooth import smooth
@@ -25,6 +25,7 @@ __all__ = [
     "lettering",
     "mix",
     "ngon",
+    "oblique",
     "offset",
     "places_along",
     "resampled",

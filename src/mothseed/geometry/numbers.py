@@ -3,8 +3,13 @@
 from __future__ import annotations
 
 import math
+from typing import TypeVar
 
+from mothseed.arrays import FloatArray
 from mothseed.errors import SketchError
+from mothseed.portable import cosine_and_sine
+
+Place = TypeVar("Place", float, FloatArray)
 
 
 def clamp(value: float, low: float, high: float) -> float:
@@ -47,6 +52,21 @@ def snap(value: float, step: float) -> float:
     if not step > 0:
         raise SketchError(f"snap: step is above 0 (got {step!r})")
     return round(value / step) * step
+
+
+def oblique(x: Place, y: Place, height: Place, *, angle: float = 90.0, foreshortening: float = 0.5) -> tuple[Place, Place]:
+    """Where a point of a ground plan, and at some height above it, lies in an oblique projection; numbers or arrays.
+
+    The plan's x stays across; its y, from far to near, runs along the heading `angle`, shortened; heights go straight up. With
+    the lightness of a picture as height it becomes a landscape. Raises SketchError unless both settings are finite.
+
+    >>> oblique(10.0, 20.0, 5.0)
+    (10.0, 5.0)
+    """
+    if not (math.isfinite(angle) and math.isfinite(foreshortening)):
+        raise SketchError(f"oblique: angle and foreshortening are finite (got {angle!r}, {foreshortening!r})")
+    cosine, sine = cosine_and_sine(angle)
+    return x + y * (foreshortening * cosine), y * (foreshortening * sine) - height
 
 
 def distance(x1: float, y1: float, x2: float, y2: float) -> float:

@@ -93,6 +93,30 @@ def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
     return array
 
 
+def lines_through(pieces: Iterable[object], call: str) -> list[Outline]:
+    """Many open polylines at once, from an array (n, k, 2) or arrays (k, 2), all looked at together.
+
+    Raises SketchError as `as_points` does.
+    """
+    given = list(pieces)
+    arrays = [piece for piece in given if isinstance(piece, np.ndarray) and piece.ndim == 2 and piece.shape[1] == 2]
+    if len(arrays) < len(given) or not all(len(piece) >= 2 for piece in arrays):
+        arrays = [as_points(piece, call, 2) for piece in given]  # type: ignore[arg-type]
+    if not arrays:
+        return []
+    points = np.concatenate(arrays).astype(np.float64)
+    as_points(points, call, 2)
+    verbs: dict[int, ByteArray] = {}
+    outlines, start = [], 0
+    for piece in arrays:
+        count = len(piece)
+        if count not in verbs:
+            verbs[count] = np.array([MOVE, *[LINE] * (count - 1)], np.uint8)
+        outlines.append(Outline(verbs[count], points[start : start + count]))
+        start += count
+    return outlines
+
+
 def through(points: PointArray, *, closed: bool) -> Outline:
     """Straight lines from each point to the next."""
     verbs = np.full(len(points) + closed, LINE, np.uint8)

@@ -98,7 +98,8 @@ def edges_of(
     """
     first_edge = np.zeros(len(kind) + 1, np.int64)
     first_of_stroke = np.zeros(len(kind), np.int64)
-    edges = np.empty((4 * len(kind) + 64, 4))
+    # Room that is not used costs nothing, as the system provides it when it is first written to.
+    edges = np.empty((4 * (len(kind) + len(shapes.points)) + 64, 4))
     line, bends = np.empty((64, 2)), np.empty(64, np.uint8)
     dashed_line, dashed_bends = np.empty((64, 2)), np.empty(64, np.uint8)
     count = first_edge[0]
@@ -138,7 +139,7 @@ def edges_of(
                             edges, count, line, bends, length, closed, half_width, cap, join, lengths, dashed_line, dashed_bends
                         )
         first_edge[primitive + 1] = count
-    return first_edge, first_of_stroke, edges[:count].copy()
+    return first_edge, first_of_stroke, edges[:count]
 
 
 @kernel

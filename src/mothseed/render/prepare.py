@@ -135,14 +135,20 @@ def _bounds(kind: npt.NDArray[np.uint8], disc: FloatArray, first_edge: Whole, ed
     # Half a pixel's diagonal beyond its radius a disc still covers a corner of a pixel.
     bounds = np.concatenate([centre - radius - 1, centre + radius + 1], axis=1)
     bounds[kind != DISC] = (math.inf, math.inf, -math.inf, -math.inf)
-    has_edges = np.flatnonzero(first_edge[1:] > first_edge[:-1])
-    if len(has_edges):
-        starts = first_edge[has_edges]
-        low = np.minimum(edges[:, :2], edges[:, 2:])
-        high = np.maximum(edges[:, :2], edges[:, 2:])
-        bounds[has_edges, :2] = np.minimum.reduceat(low, starts)
-        bounds[has_edges, 2:] = np.maximum.reduceat(high, starts)
+    _bound_edges(first_edge, edges, bounds)
     return bounds
+
+
+@kernel
+def _bound_edges(first_edge: Whole, edges: FloatArray, bounds: FloatArray) -> None:
+    """Widen the bounds of each primitive to hold its edges."""
+    for i in range(len(bounds)):
+        left, top, right, bottom = bounds[i]
+        for edge in range(first_edge[i], first_edge[i + 1]):
+            x1, y1, x2, y2 = edges[edge]
+            left, right = min(left, x1, x2), max(right, x1, x2)
+            top, bottom = min(top, y1, y2), max(bottom, y1, y2)
+        bounds[i, 0], bounds[i, 1], bounds[i, 2], bounds[i, 3] = left, top, right, bottom
 
 
 @kernel

@@ -117,7 +117,7 @@ def draw_join(
     ux, uy, vx, vy = from_y, -from_x, to_y, -to_x
     straight_back = dot < _NEARLY_BACK
     if dot > 0.0 and abs(cross) * half_width < _SLIGHT_BEND:
-        return draw_to(edges, count, pen, x + vx * half_width, y + vy * half_width)
+        return count  # the next side begins where this one ended
     outer = not way_back if straight_back else cross > 0.0
     if not outer:
         if shorter < half_width * (abs(cross) if dot > 0.0 else 1.0):

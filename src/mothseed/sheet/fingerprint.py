@@ -38,7 +38,8 @@ def fingerprint(drawing: Drawing) -> str:
     add_rounded(stroke_widths(drawing))
     digest.update(np.ascontiguousarray(marks["outline"]).tobytes())
     add_rounded(drawing.views[[group.view for group in drawing.groups if not group.is_layer]])
-    for outline in drawing.outlines:
-        digest.update(b"%d %d " % (len(outline.verbs), len(outline.points)) + outline.verbs.tobytes())
-        add_rounded(outline.points)
+    if drawing.outlines:
+        digest.update(np.array([len(outline.verbs) for outline in drawing.outlines], "<i8").tobytes())
+        digest.update(np.concatenate([outline.verbs for outline in drawing.outlines]).tobytes())
+        add_rounded(np.concatenate([outline.points for outline in drawing.outlines]))
     return digest.hexdigest()

@@ -14,7 +14,7 @@ from mothseed.arrays import RecordArray
 from mothseed.colour.value import Colour, as_colour
 from mothseed.errors import SketchError
 from mothseed.geometry.figures import rounded_rect
-from mothseed.geometry.outline import Outline, as_points, through
+from mothseed.geometry.outline import Outline, as_points, lines_through, through
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, KIND_NAMES, LINE_SEGMENT, MARK, PATH, POLYGON, POLYLINE, RECT
 from mothseed.sheet.finish import SHADES
 from mothseed.sheet.recorder import Recorder, pack_head
@@ -114,6 +114,15 @@ class Marks:
         self._refuse_fill(LINE_SEGMENT, paint)
         self._many(LINE_SEGMENT, (x1, y1, x2, y2), paint)
 
+    def polylines(self, points: Iterable[Numbers], **paint: Any) -> None:
+        """Polylines from an array (n, k, 2) or a list of arrays (k, 2); paint is as `circles` takes it."""
+        self._refuse_fill(POLYLINE, paint)
+        outlines = lines_through(points, "polylines")
+        rows = np.zeros(len(outlines), dtype=MARK)
+        rows["outline"] = [self._recorder.add_outline(outline) for outline in outlines]
+        rows["kind"] = POLYLINE
+        self._record_rows("polylines", rows, paint)
+
     # How they are recorded
 
     def _mark(self, kind: int, a: float, b: float, c: float, d: float, paint: Paint, outline: int = 0) -> None:
@@ -185,6 +194,9 @@ class Marks:
                 raise SketchError(f"{call}: {name} is 0 or more (got {column.flat[worst]:g} at {worst})")
             rows["place"][:, position] = column.ravel()
         rows["kind"] = kind
+        self._record_rows(call, rows, paint)
+
+    def _record_rows(self, call: str, rows: RecordArray, paint: dict[str, Any]) -> None:
         self._paint_rows(call, rows, paint)
         for rows["view"], rows["group"] in self._images:
             self._recorder.add_marks(rows)

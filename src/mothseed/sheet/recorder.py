@@ -7,6 +7,7 @@ from struct import Struct
 import numpy as np
 
 from mothseed.arrays import RecordArray
+from mothseed.chance.outcome import Outcome
 from mothseed.colour.value import Colour
 from mothseed.errors import SketchError
 from mothseed.geometry.affine import Affine
@@ -29,10 +30,11 @@ class Recorder:
     `marks` grows by whole MARK records, added to it as bytes: the cheapest way for Python to hand over a row of numbers.
     """
 
-    __slots__ = ("_finishes", "_groups", "_outline_index", "_outlines", "_stroke_scales", "_views", "marks")
+    __slots__ = ("_finishes", "_groups", "_outline_index", "_outlines", "_stroke_scales", "_views", "marks", "notes")
 
     def __init__(self) -> None:
         self.marks = bytearray()
+        self.notes: list[Outcome] = []
         self._views: list[Affine] = []
         self._stroke_scales: list[float] = []
         self._outlines: list[Outline] = []

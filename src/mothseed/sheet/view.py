@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any, Self, TypeVar, Unpack
 
+from mothseed.chance.outcome import Outcome, noted
 from mothseed.colour.picture import beside_caller
 from mothseed.colour.placed import Picture, fitted
 from mothseed.colour.ramp import Ramp
@@ -205,6 +206,13 @@ class View(Figures):
         matrices = tuple(outer.after(turn) for outer in self._matrices for turn in turns)
         groups = tuple(group for _, group in self._images for _ in turns)
         return self._on(View(), matrices, (self.left, self.top, self.width, self.height), groups)
+
+    def note(self, name: str, value: object) -> None:
+        """Keep a fact about the picture as an outcome of the edition, as labels keep what chance decides.
+
+        A motif is kept by its name, a colour as its CSS string. Raises SketchError where the name is no word.
+        """
+        self._recorder.notes.append(noted(name, value))
 
     def across(self, fraction: float) -> float:
         """The x that lies at a fraction of the area's width: 0 its left edge, 1 its right."""
@@ -456,6 +464,11 @@ class Sheet(View):
         if isinstance(paper, Ramp):
             self.rect(0, 0, width, height, fill=paper)
         self.light = float(light)
+
+    @property
+    def notes(self) -> tuple[Outcome, ...]:
+        """All that was noted so far, on every view."""
+        return tuple(self._recorder.notes)
 
     def drawing(self) -> Drawing:
         """All that was drawn so far."""

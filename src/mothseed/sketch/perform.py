@@ -64,7 +64,7 @@ def perform(
         seed=seed,
         dials=values,
         reseeds=dict(reseeds or {}),
-        outcomes=chance.outcomes,
+        outcomes=(*chance.outcomes, *sheet.notes),
         without=left_out,
         pictures=frozenset(pictures),
     )

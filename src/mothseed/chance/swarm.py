@@ -1,0 +1,267 @@
+"""Swarms: thousands of movers as arrays, stepped together, and the trails that they leave."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from itertools import pairwise
+from typing import NamedTuple, Protocol
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.arrays import FloatArray, PointArray, WholeArray
+from mothseed.chance.stream import Chance
+from mothseed.errors import SketchError
+from mothseed.geometry.flow import Flow
+from mothseed.geometry.region import Area, Region, region_of
+from mothseed.portable import cosines_and_sines, heading
+
+EDGES = ("stop", "bounce", "wrap")
+_ROUNDING = 1e-6
+
+Flags = npt.NDArray[np.bool]
+
+
+class Current(Protocol):
+    """Whatever has a direction at each place: a field, a picture."""
+
+    def flow(self, x: FloatArray, y: FloatArray, /) -> Flow:
+        """The direction at places."""
+        ...
+
+
+class Trails(NamedTuple):
+    """Pieces of the ways that movers went, in painting order: what was made first comes first."""
+
+    points: list[PointArray]
+    """float64 (k, 2) each, at least two points, as `polylines` takes them"""
+    mover: WholeArray
+    """which mover each belongs to"""
+    fraction: FloatArray
+    """when each began, from 0 (the start) to 1 (the end)"""
+    x: FloatArray
+    """where the middle of each lies, to look a colour up"""
+    y: FloatArray
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Swarm:
+    """Movers with a place and a direction each; `Swarm.within(area, count, chance)` makes one.
+
+    A swarm never changes: each call returns a new one, with all movers as they are then.
+
+    >>> from mothseed import Chance
+    >>> swarm = Swarm.within((0, 0, 50), 1000, Chance(7)("moths"))
+    >>> swarm.turned(90).step(0.5).x.shape
+    (1000,)
+    """
+
+    x: FloatArray
+    """float64 (n,): where each is"""
+    y: FloatArray
+    dx: FloatArray
+    """its direction, of length 1"""
+    dy: FloatArray
+    moving: Flags
+    """bool (n,): False once it has stopped at an edge"""
+    region: Region
+    edges: str = "stop"
+    from_x: FloatArray | None = None
+    """where its last step began; None before the first"""
+    from_y: FloatArray | None = None
+
+    @classmethod
+    def within(cls, area: Area, count: int, chance: Chance, *, edges: str = "stop", heading: float | None = None) -> Swarm:
+        """A swarm of so many movers evenly within an area, in random directions or all with one heading.
+
+        An area is a view's rectangle, the inside of an outline, or a circle as (x, y, radius). `edges` says what a mover does
+        where it would leave: "stop" there, "bounce" back, or "wrap" round to the other side, which only a rectangle can.
+        Raises SketchError for counts below 1 and other words.
+        """
+        if not (isinstance(count, int) and count >= 1):
+            raise SketchError(f"Swarm: count is a whole number from 1 on (got {count!r})")
+        points = chance.point(area, size=count)
+        return cls.at(points, area, edges=edges, heading=chance.turn(size=count) if heading is None else heading)
+
+    @classmethod
+    def at(cls, points: npt.ArrayLike, area: Area, *, edges: str = "stop", heading: npt.ArrayLike = 0.0) -> Swarm:
+        """A swarm with a mover at each point (n, 2), with one heading for all or an array; the rest as for `within`.
+
+        Raises SketchError for points that are not finite or lie outside of the area.
+        """
+        region = region_of(area, "Swarm")
+        if edges not in EDGES:
+            raise SketchError(f"Swarm: edges is one of {', '.join(EDGES)} (got {edges!r})")
+        if edges == "wrap" and (region.radius is not None or region.edges is not None):
+            raise SketchError("Swarm: only in a rectangle can movers wrap round", hint='write edges="bounce"')
+        places = np.array(points, np.float64).reshape(-1, 2)
+        x, y = places[:, 0].copy(), places[:, 1].copy()
+        ways = np.broadcast_to(np.asarray(heading, np.float64), x.shape)
+        if not (np.isfinite(places).all() and np.isfinite(ways).all()):
+            raise SketchError("Swarm: a place or heading is not finite", hint="look for a division by 0 before it")
+        if not region.contains(x, y).all():
+            raise SketchError("Swarm: a mover starts outside of its area", hint="give a larger area, or points within")
+        dx, dy = cosines_and_sines(ways)
+        return cls(x, y, dx, dy, np.ones(len(x), np.bool), region, edges)
+
+    def __len__(self) -> int:
+        return len(self.x)
+
+    @property
+    def headings(self) -> FloatArray:
+        """The heading of each in degrees: float64 (n,)."""
+        return heading(self.dx, self.dy)
+
+    # Directions
+
+    def along(self, current: Current, amount: float = 1.0) -> Swarm:
+        """Turned into the flow of a field or a picture: wholly for an amount of 1, little for a small one, as what is heavy."""
+        flow = current.flow(self.x, self.y)
+        return self._steered("along", flow.dx, flow.dy, amount)
+
+    def towards(self, x: npt.ArrayLike, y: npt.ArrayLike, amount: float = 1.0) -> Swarm:
+        """Turned towards a place, or each towards its own; away from it for an amount below 0."""
+        across, down = np.asarray(x, np.float64) - self.x, np.asarray(y, np.float64) - self.y
+        far = np.sqrt(across * across + down * down)
+        far = np.where(far > 0, far, 1.0)
+        return self._steered("towards", across / far, down / far, amount)
+
+    def turned(self, degrees: npt.ArrayLike) -> Swarm:
+        """Turned by degrees clockwise, all alike or each by its own: with every step, a spin."""
+        angles = np.broadcast_to(np.asarray(degrees, np.float64), self.x.shape)
+        if not np.isfinite(angles).all():
+            raise SketchError("turned: degrees are not finite", hint="look for a division by 0 before it")
+        cosine, sine = cosines_and_sines(angles)
+        return replace(self, dx=self.dx * cosine - self.dy * sine, dy=self.dx * sine + self.dy * cosine)
+
+    def _steered(self, call: str, dx: FloatArray, dy: FloatArray, amount: float) -> Swarm:
+        """The direction that it has and another added in proportion, at length 1 again; kept where they cancel out."""
+        if not -1 <= amount <= 1:
+            raise SketchError(f"{call}: the amount is from -1 to 1 (got {amount!r})")
+        across = self.dx * (1 - abs(amount)) + dx * amount
+        down = self.dy * (1 - abs(amount)) + dy * amount
+        length = np.sqrt(across * across + down * down)
+        lost = ~(length > 1e-9)
+        length = np.where(lost, 1.0, length)
+        return replace(self, dx=np.where(lost, self.dx, across / length), dy=np.where(lost, self.dy, down / length))
+
+    # Steps
+
+    def step(self, length: npt.ArrayLike) -> Swarm:
+        """All gone on by a length, the same for all or one for each; what happens at the edges was said when it was made.
+
+        Raises SketchError for lengths that are negative or not finite.
+        """
+        reach = np.asarray(length, np.float64)
+        if not ((reach >= 0) & (reach < math.inf)).all():
+            raise SketchError("step: the length is 0 or more, and finite")
+        reach = np.where(self.moving, reach, 0.0)
+        x, y = self.x + self.dx * reach, self.y + self.dy * reach
+        gone = replace(self, x=x, y=y, from_x=self.x, from_y=self.y)
+        outside = ~self.region.contains(x, y)
+        if not outside.any():
+            return gone
+        match self.edges:
+            case "stop":
+                stays = replace(gone, x=np.where(outside, self.x, x), y=np.where(outside, self.y, y))
+                return replace(stays, moving=self.moving & ~outside)
+            case "bounce":
+                return self._bounced(gone, outside)
+            case _:
+                return self._wrapped(gone)
+
+    def _bounced(self, gone: Swarm, outside: Flags) -> Swarm:
+        """Those that went out in mirror image of the wall that they met, or where they were, looking back."""
+        region = self.region
+        x, y, dx, dy = gone.x, gone.y, self.dx, self.dy
+        if region.edges is None and region.radius is None:
+            x, dx = _mirrored(x, dx, region.left, region.left + region.width)
+            y, dy = _mirrored(y, dy, region.top, region.top + region.height)
+        elif region.radius is not None:
+            nx, ny = self.x - (region.left + region.radius), self.y - (region.top + region.radius)
+            far = np.sqrt(nx * nx + ny * ny)
+            nx, ny = nx / np.where(far > 0, far, 1.0), ny / np.where(far > 0, far, 1.0)
+            out = 2 * (dx * nx + dy * ny)
+            dx, dy = np.where(outside, dx - out * nx, dx), np.where(outside, dy - out * ny, dy)
+        else:
+            dx, dy = np.where(outside, -dx, dx), np.where(outside, -dy, dy)
+        still_out = ~region.contains(x, y)
+        return replace(gone, x=np.where(still_out, self.x, x), y=np.where(still_out, self.y, y), dx=dx, dy=dy)
+
+    def _wrapped(self, gone: Swarm) -> Swarm:
+        """Those that went out on the other side, and the beginning of their step with them."""
+        region = self.region
+        x = region.left + np.mod(gone.x - region.left, region.width)
+        y = region.top + np.mod(gone.y - region.top, region.height)
+        return replace(gone, x=x, y=y, from_x=self.x + (x - gone.x), from_y=self.y + (y - gone.y))
+
+    def trails(self, steps: int, rule: Callable[[Swarm], Swarm], *, every: int | None = None) -> Trails:
+        """Take a number of steps by a rule, and give the ways that the movers went.
+
+        `rule` takes the swarm and returns it one step on: `lambda swarm: swarm.along(wind, 0.2).step(0.5)`. Each way is one
+        piece, or pieces of `every` steps, so that colour can change along it; a mover that wraps round begins another, one
+        that stops ends. Raises SketchError for counts below 1 and a rule that returns no swarm of that size.
+        """
+        for name, count in (("steps", steps), ("every", every)):
+            if count is not None and not (isinstance(count, int) and count >= 1):
+                raise SketchError(f"trails: {name} is a whole number from 1 on (got {count!r})")
+        ways = np.empty((steps + 1, len(self), 2))
+        ways[0, :, 0], ways[0, :, 1] = self.x, self.y
+        begins = np.empty((steps, len(self), 2))
+        swarm = self
+        for step in range(steps):
+            after = rule(swarm)
+            if not (isinstance(after, Swarm) and len(after) == len(self) and after.from_x is not None):
+                raise SketchError(
+                    "trails: the rule must return the swarm one step on",
+                    hint="write trails(200, lambda swarm: swarm.along(wind).step(0.5))",
+                )
+            ways[step + 1, :, 0], ways[step + 1, :, 1] = after.x, after.y
+            begins[step, :, 0], begins[step, :, 1] = after.from_x, after.from_y
+            swarm = after
+        return _pieces(ways, begins, every or steps)
+
+
+def _mirrored(place: FloatArray, way: FloatArray, low: float, high: float) -> tuple[FloatArray, FloatArray]:
+    """Places beyond a wall as far before it, their direction turned round."""
+    below, above = place < low, place > high
+    place = np.where(below, 2 * low - place, np.where(above, 2 * high - place, place))
+    return place, np.where(below | above, -way, way)
+
+
+def _pieces(ways: FloatArray, begins: FloatArray, every: int) -> Trails:
+    """Ways (steps + 1, n, 2) cut into pieces, also where a step began elsewhere (steps, n, 2) than the one before ended."""
+    steps = len(begins)
+    # Where a mover wrapped, rounding moves the beginning of its step a little; a jump is longer.
+    jumps = np.abs(begins - ways[:-1]).max(axis=2) > _ROUNDING
+    still = (ways[1:] == ways[:-1]).all(axis=2)
+    points: list[PointArray] = []
+    owners: list[WholeArray] = []
+    starts: list[FloatArray] = []
+    for first in range(0, steps, every):
+        last = min(first + every, steps)
+        uneven = (jumps[first:last] | still[first:last]).any(axis=0)
+        numbers = np.flatnonzero(~uneven)
+        points += list(np.ascontiguousarray(ways[first : last + 1, numbers].transpose(1, 0, 2)))
+        owners.append(numbers)
+        for number in np.flatnonzero(uneven).tolist():
+            column = slice(first, last), number
+            runs = _runs(ways[first : last + 1, number], begins[column], jumps[column], still[column])
+            points += runs
+            owners.append(np.full(len(runs), number))
+        starts.append(np.full(len(points) - sum(map(len, starts)), first / steps))
+    middles = np.array([piece[len(piece) // 2] for piece in points]).reshape(-1, 2)
+    mover = np.concatenate(owners).astype(np.int64)
+    return Trails(points, mover, np.concatenate(starts), middles[:, 0], middles[:, 1])
+
+
+def _runs(way: PointArray, begin: PointArray, jumps: Flags, still: Flags) -> list[PointArray]:
+    """The pieces of one mover's way (k + 1, 2), without the steps at which it stood still."""
+    breaks = [0, *(np.flatnonzero(jumps[1:] | still[1:] | still[:-1]) + 1).tolist(), len(jumps)]
+    return [
+        np.concatenate([begin[start : start + 1], way[start + 1 : end + 1]])
+        for start, end in pairwise(breaks)
+        if not still[start]
+    ]

@@ -1,0 +1,145 @@
+"""mothseed palette: the colours of a picture."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from mothseed.cli import console, options
+from mothseed.errors import UsageError
+
+if TYPE_CHECKING:
+    from mothseed.colour import Palette
+
+EXAMPLE = "mothseed palette dusk.png --count 7 --sort share -o dusk.json -o dusk-palette.png"
+
+_KINDS = {".png", ".json", ".txt"}
+_METHODS = ("k-means", "median-cut")
+_ORDERS = ("lightness", "chroma", "hue", "share")
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "palette",
+        help="the colours of a picture: on the terminal, as PNG, JSON, plain text",
+        description="Find the colours that stand for a picture, with their shares; or show and convert a palette file.",
+        epilog=f"example: {EXAMPLE}",
+    )
+    parser.add_argument(
+        "source", type=Path, metavar="PICTURE", help="a PNG, JPEG, WebP, TIFF or GIF file, or a palette as .json or .txt"
+    )
+    parser.add_argument(
+        "--count", type=options.positive_whole, metavar="N", help="how many colours at most (of a picture 6 unless told)"
+    )
+    parser.add_argument(
+        "--method",
+        choices=_METHODS,
+        default=_METHODS[0],
+        help="how they are found: k-means (default) for what crowds of pixels have, median-cut for even shares",
+    )
+    parser.add_argument(
+        "--merge",
+        type=_distance,
+        metavar="DISTANCE",
+        help="make one of colours that are nearer than this in OKLab: 0.02 is just noticed, 0.05 plainly seen",
+    )
+    parser.add_argument("--sort", choices=_ORDERS, help="the order of the swatches (default: of a picture dark to light)")
+    parser.add_argument(
+        "-o",
+        dest="outputs",
+        action="append",
+        default=[],
+        type=Path,
+        metavar="FILE",
+        help="write the palette as .png, .json or .txt; may be given several times",
+    )
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Show the palette and write the files; returns the exit status."""
+    _check_outputs(arguments.source, arguments.outputs)
+    palette = _found(arguments)
+    for output in arguments.outputs:
+        if output.suffix.lower() == ".png":
+            _write_strip(palette, arguments.source, output)
+        else:
+            palette.write(output)
+    if arguments.json:
+        console.say_json(
+            {"source": str(arguments.source), "swatches": _rows(palette), "files": list(map(str, arguments.outputs))}
+        )
+        return 0
+    console.say_swatches([(swatch.css, share) for swatch, share in zip(palette, palette.shares, strict=True)])
+    for output in arguments.outputs:
+        console.say(str(output))
+    return 0
+
+
+def _found(arguments: argparse.Namespace) -> Palette:
+    from mothseed.colour import Palette
+
+    source = arguments.source.resolve()
+    if _is_palette(source):
+        palette = Palette.read(source)
+        if arguments.count:
+            palette = palette.limited(arguments.count)
+    else:
+        palette = Palette.from_picture(source, arguments.count or 6, method=arguments.method)
+    if arguments.merge is not None:
+        palette = palette.merged(arguments.merge)
+    if arguments.sort:
+        palette = palette.sorted(arguments.sort, descending=arguments.sort == "share")
+    return palette
+
+
+def _is_palette(path: Path) -> bool:
+    return path.suffix.lower() in (".json", ".txt")
+
+
+def _check_outputs(source: Path, outputs: list[Path]) -> None:
+    for output in outputs:
+        if output.suffix.lower() not in _KINDS:
+            raise UsageError(f"{output} is not the name of a PNG, JSON or text file", hint=f"write -o {output.stem}.json")
+        if output.is_dir():
+            raise UsageError(f"{output} is a folder, not the name of a file", hint=f"write -o {output / 'palette.json'}")
+        if output.resolve() == source.resolve():
+            raise UsageError(f"{output} is what the palette comes from", hint="choose another file with -o")
+
+
+def _write_strip(palette: Palette, source: Path, output: Path) -> None:
+    from PIL import Image
+
+    from mothseed.colour.picture import read_picture
+    from mothseed.files import written_whole
+    from mothseed.report.page import on_white
+    from mothseed.report.swatches import palette_strip
+
+    shown = None if _is_palette(source) else on_white(Image.fromarray(read_picture(source.resolve())))
+    strip = palette_strip(palette, shown)
+    with written_whole(output) as part:
+        strip.save(part, format="PNG", optimize=True)
+
+
+def _rows(palette: Palette) -> list[dict[str, Any]]:
+    from mothseed.colour.oklch import oklch_of
+
+    rows = []
+    for swatch, share in zip(palette, palette.shares, strict=True):
+        lightness, chroma, hue = oklch_of(swatch)
+        parts = {"lightness": round(lightness, 4), "chroma": round(chroma, 4), "hue": round(hue, 2)}
+        rows.append({"colour": swatch.css, "share": round(share, 6), **parts})
+    return rows
+
+
+def _distance(text: str) -> float:
+    try:
+        number = float(text)
+    except ValueError:
+        number = -1.0
+    if not 0 <= number <= 2:
+        raise argparse.ArgumentTypeError(f"a distance from 0 to 2 is needed (got {text!r})")
+    return number

@@ -1,0 +1,55 @@
+"""A palette as a picture: where it comes from, and its swatches as wide as their shares."""
+
+from __future__ import annotations
+
+from PIL import Image
+
+from mothseed.colour import Palette
+from mothseed.colour.contrast import contrast
+from mothseed.report.page import INK, MUTED, PAPER, blank, font
+
+_WIDTH, _MARGIN = 1280, 48
+_LARGEST_SOURCE = 420
+_BAND, _LOWEST_SHARE = 150, 0.35
+"""Height of the strip; and how much of an even share the narrowest swatch has, so that a rare colour can be seen."""
+
+
+def palette_strip(palette: Palette, source: Image.Image | None = None) -> Image.Image:
+    """The swatches side by side, each with its CSS string and share, below the picture that they were taken from."""
+    room = _WIDTH - 2 * _MARGIN
+    shown = None
+    if source is not None:
+        shown = source.copy()
+        shown.thumbnail((room, _LARGEST_SOURCE), Image.Resampling.LANCZOS)
+    top = _MARGIN + (shown.height + 28 if shown else 0)
+    page, draw = blank(_WIDTH, top + _BAND + 64 + _MARGIN - 16)
+    if shown:
+        page.paste(shown, (_MARGIN + (room - shown.width) // 2, _MARGIN))
+    least = _LOWEST_SHARE / len(palette)
+    widths = [max(share, least) for share in palette.shares]
+    x = float(_MARGIN)
+    face = font(22 if len(palette) <= 12 else 15)
+    for swatch, share, width in zip(palette, palette.shares, widths, strict=True):
+        end = x + room * width / sum(widths)
+        draw.rectangle((round(x), top, round(end) - 1, top + _BAND), fill=swatch.over(type(swatch).parse(PAPER)).css)
+        caption, middle = swatch.css, (x + end) / 2
+        if draw.textlength(caption, font=face) < end - x - 8:
+            draw.text((middle, top + _BAND + 12), caption, fill=INK, font=face, anchor="ma")
+            draw.text((middle, top + _BAND + 38), f"{share:.1%}", fill=MUTED, font=face, anchor="ma")
+        elif draw.textlength(caption, font=face) + 16 < _BAND:
+            draw_upright(page, caption, swatch, (round(middle), top + _BAND - 10))
+        x = end
+    return page
+
+
+def draw_upright(page: Image.Image, text: str, ground: object, foot: tuple[int, int]) -> None:
+    """A line of text that runs upwards from its foot, in the ink or the paper, whichever is easier to read there."""
+    face = font(15)
+    left, upper, right, lower = (round(edge) for edge in face.getbbox(text))
+    line = Image.new("L", (right - left + 2, lower - upper + 2))
+    from PIL import ImageDraw
+
+    ImageDraw.Draw(line).text((1 - left, 1 - upper), text, fill=255, font=face)
+    turned = line.transpose(Image.Transpose.ROTATE_90)
+    ink = INK if contrast(INK, ground) > contrast(PAPER, ground) else PAPER
+    page.paste(Image.new("RGB", turned.size, ink), (foot[0] - turned.width // 2, foot[1] - turned.height), turned)
