@@ -18,6 +18,7 @@ from pathlib import Path
 from typing import Any
 
 from benchmarks.scenes import PAPER, SIDE, Scene, all_scenes
+from benchmarks.sources import source_costs
 from mothseed import Chance, Colour, View, linear_ramp, smooth, soft_shadow
 from mothseed.render import prepare_renderer, rendered
 from mothseed.render.png import encoded
@@ -160,6 +161,13 @@ def _drawn_on(views: list[View], draw: Callable[[View], object]) -> None:
         draw(view)
 
 
+def sources() -> dict[str, float]:
+    """Milliseconds of fields, palettes, lookups and swarms."""
+    print("\nfields, pictures, swarms, milliseconds")
+    with tempfile.TemporaryDirectory() as folder:
+        return source_costs(Path(folder), timed)
+
+
 def demo_costs() -> dict[str, float]:
     """Milliseconds of the stages of a demo plate 1000 pixels wide, and editions a second."""
     sketch = load_sketch(DEMO / "specimen.py")
@@ -198,6 +206,7 @@ def main() -> None:
         "scenes": scene_table(),
         "microseconds": small_costs(),
         "shapes": shape_costs(),
+        "sources": sources(),
         "demo": demo_costs(),
     }
     if arguments.o:

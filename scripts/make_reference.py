@@ -17,7 +17,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import mothseed
-from mothseed import Chance, Colour, Palette
+from mothseed import Chance, Colour, Palette, Picture, Swarm
+from mothseed.chance.field import Field
 from mothseed.render import rendered, write_png
 from mothseed.sheet import Sheet, View
 
@@ -32,22 +33,41 @@ class Entry:
 
     call: Callable[..., object]
     example: str
-    is_method: bool = True
+    owner: str = ""
+    """what it is a method of, as examples call it"""
 
     @property
     def name(self) -> str:
         """The call's name."""
         return self.call.__name__
 
+    @property
+    def title(self) -> str:
+        """The call as it is written, without arguments."""
+        return f"{self.owner}.{self.name}" if self.owner else self.name
+
+    @property
+    def picture(self) -> str:
+        """The name of its picture: views' calls have the plain ones."""
+        return self.name if self.owner in ("", "view") else f"{self.owner}-{self.name}"
+
 
 def method(call: Callable[..., object], example: str) -> Entry:
     """An entry for a call of a view."""
-    return Entry(call, example)
+    return Entry(call, example, "view")
+
+
+def of(owner: str, name: str, example: str) -> Entry:
+    """An entry for a call of something else that sketches use."""
+    return Entry(getattr(OWNERS[owner], name), example, owner)
 
 
 def function(name: str, example: str) -> Entry:
     """An entry for something that `mothseed` exports."""
-    return Entry(getattr(mothseed, name), example, is_method=False)
+    return Entry(getattr(mothseed, name), example)
+
+
+OWNERS: dict[str, type] = {"chance": Chance, "palette": Palette, "picture": Picture, "field": Field, "swarm": Swarm}
 
 
 SECTIONS: dict[str, list[Entry]] = {
@@ -86,6 +106,7 @@ SECTIONS: dict[str, list[Entry]] = {
         method(View.inset, 'view = sheet\nfor _ in range(6):\n    view = view.inset(3)\n    view.rect(view.left, view.top, view.width, view.height, fill=None, stroke=ink, stroke_width=0.4)'),
         method(View.centred, 'middle = sheet.centred()\nfor step in range(12):\n    middle.frame(turn=step * 7).rect(-14, -14, 28, 28, fill=None, stroke="#7d4f7f", stroke_width=0.3)'),
         method(View.across, 'for part in (0.1, 0.3, 0.5, 0.7, 0.9):\n    sheet.circle(sheet.across(part), sheet.down(0.5), 1 + part * 6, fill="#d9715b")'),
+        method(View.note, 'count = chance("count").whole(5, 12)\nsheet.note("moths", count)\nfor step in range(count):\n    sheet.circle(8 + step * 6, 24, 2.2, fill="#7d4f7f")'),
         method(View.bleed, 'wide = sheet.bleed(6)\nwide.circle(0, 0, 16, fill="#e8b44f")\nwide.circle(wide.width, wide.height, 16, fill="#7d4f7f")'),
     ],
     "Arrangements": [
@@ -99,9 +120,71 @@ SECTIONS: dict[str, list[Entry]] = {
     "Paint": [
         function("linear_ramp", 'sheet.rect(8, 8, 68, 32, fill=linear_ramp((8, 8), (76, 40), ["#14213d", "#7d4f7f", "#d9715b", "#e8b44f"]))'),
         function("radial_ramp", 'sheet.circle(42, 24, 21, fill=radial_ramp((36, 18), 26, ["#fdf3cf", "#e8b44f", "#7d4f7f"]))'),
+        method(View.picture, 'wing = smooth([(8, 30), (26, 6), (56, 8), (78, 34), (40, 44)], closed=True)\nsheet.path(wing, fill=sheet.picture("dusk.png"), stroke=ink, stroke_width=0.4)'),
+        method(View.stamp, 'dusk = sheet.picture("dusk.png")\nsheet.stamp(20, 24, dusk, 30, turn=-14)\nsheet.stamp(46, 25, dusk, 26, turn=6, tint="#7d9f86")\nsheet.stamp(68, 24, dusk, 22, turn=20, opacity=0.5)'),
         function("soft_shadow", 'for step in range(4):\n    sheet.circle(15 + step * 18, 23, 6.5, fill="#e8b44f", shadow=soft_shadow(1 + step * 0.6, 0.4 + step * 1.6))'),
     ],
+    "Chance": [
+        of("chance", "between", 'for step in range(160):\n    x = chance.between(6, 78)\n    sheet.line(x, 14, x, 34, stroke=ink, stroke_width=0.25)'),
+        of("chance", "whole", 'for step in range(12):\n    for dot in range(chance.whole(1, 6)):\n        sheet.circle(10 + step * 5.8, 38 - dot * 5, 1.9, fill="#7d4f7f")'),
+        of("chance", "odds", 'for cell in sheet.inset(4).grid(19, 10):\n    cell.circle(0, 0, 1.5, fill="#d9715b" if chance.odds(0.25) else "#14213d")'),
+        of("chance", "pick", 'for cell in sheet.inset(4).grid(19, 10):\n    cell.circle(0, 0, 1.5, fill=chance.pick({"#14213d": 6, "#7d4f7f": 3, "#e8b44f": 1}))'),
+        of("chance", "several", 'for row in range(5):\n    for place, tint in enumerate(chance.several(palette.swatches, 3)):\n        sheet.rect(20 + place * 16, 5 + row * 8, 14, 6, fill=tint)'),
+        of("chance", "shuffled", 'for row in range(5):\n    for place, tint in enumerate(chance.shuffled(palette.swatches)):\n        sheet.rect(11 + place * 16, 5 + row * 8, 14, 6, fill=tint)'),
+        of("chance", "bell", 'for step in range(400):\n    x = chance.bell(42, 11)\n    sheet.line(x, 14, x, 34, stroke=ink, stroke_width=0.15)'),
+        of("chance", "triangular", 'for step in range(400):\n    x = chance.triangular(6, 78, 22)\n    sheet.line(x, 14, x, 34, stroke=ink, stroke_width=0.15)'),
+        of("chance", "skewed", 'for step in range(260):\n    x, y = chance.point(sheet)\n    sheet.circle(x, y, chance.skewed(0.2, 7, 5), fill=palette.pick(chance), opacity=0.8)'),
+        of("chance", "jittered", 'for cell in sheet.inset(4).grid(19, 10):\n    cell.circle(chance.jittered(0, 1.2), chance.jittered(0, 1.2), 1, fill="#4e6b5c")'),
+        of("chance", "turn", 'for cell in sheet.inset(4).grid(10, 5):\n    cell.frame(turn=chance.turn(step=45)).line(-3, 0, 3, 0, stroke=ink, stroke_width=0.5)'),
+        of("chance", "point", 'star_outline = star(5, 22, 10).moved(22, 25)\nfor x, y in chance.point(star_outline, size=420):\n    sheet.circle(x, y, 0.4, fill="#d9715b")\nfor x, y in chance.point((64, 24, 18), size=420):\n    sheet.circle(x, y, 0.4, fill="#7d4f7f")'),
+        of("chance", "walk", 'for index in range(7):\n    way = chance("moth", index).walk(sheet.inset(4), 220, 0.9)\n    sheet.polyline(way, stroke=palette.cycle(index), stroke_width=0.3, opacity=0.8)'),
+        of("chance", "field", 'wind = chance.field(16, detail=2)\nfor cell in sheet.grid(28, 16):\n    x, y = cell.col * 3 + 1.5, cell.row * 3 + 1.5\n    cell.frame(turn=wind.heading(x, y)).line(-1.2, 0, 1.2, 0, stroke=palette.ramp(wind.at(x, y) + 0.5), stroke_width=0.4)'),
+        of("field", "at", 'hills = chance.field(20, detail=4)\nfor x in range(84):\n    for y in range(48):\n        sheet.rect(x, y, 1, 1, fill=palette.ramp(hills.at(x + 0.5, y + 0.5) + 0.5))'),
+        of("field", "flow", 'wind = chance.field(24)\nfor index in range(90):\n    x, y = chance("start", index).point(sheet)\n    for step in range(26):\n        flow = wind.flow(x, y)\n        sheet.line(x, y, x + flow.dx, y + flow.dy, stroke=ink, stroke_width=0.2)\n        x, y = x + flow.dx, y + flow.dy'),
+        of("field", "heading", 'wind = chance.field(30)\nfor cell in sheet.inset(3).grid(13, 7):\n    cell.frame(turn=wind.heading(cell.col * 6.0, cell.row * 6.0)).ellipse(0, 0, 2.8, 0.8, fill="#7d4f7f")'),
+        of("field", "uphill", 'hills = chance.field(30)\nfor cell in sheet.inset(3).grid(13, 7):\n    cell.frame(turn=hills.uphill(cell.col * 6.0, cell.row * 6.0)).polygon([(-2, -1), (2.6, 0), (-2, 1)], fill="#4e6b5c")'),
+        of("chance", "chosen", 'def veins(view):\n    for x in range(-9, 10, 3):\n        view.line(x / 3, 0, x, -16, stroke=ink, stroke_width=0.3)\n\n\ndef spots(view):\n    for x in (-5, 0, 5):\n        view.circle(x, -11, 1.4, fill="#14213d")\n\n\nfor index in range(8):\n    wing = sheet.frame(12 + index % 4 * 20, 21 + index // 4 * 22)\n    wing.path(smooth([(0, 0), (-10, -12), (0, -17), (10, -12)], closed=True), fill="#e8b44f")\n    for technique in chance("wing", index).chosen({veins: 0.6, spots: 0.4}):\n        technique(wing)'),
+        of("chance", "colour", 'for cell in sheet.inset(4).grid(19, 10):\n    cell.circle(0, 0, 1.7, fill=chance.colour(lightness=(0.55, 0.85), chroma=(0.05, 0.13), hue=(-20, 95)))'),
+        of("chance", "colour_near", 'for cell in sheet.inset(4).grid(19, 10):\n    cell.rect(-2, -2, 4, 4, fill=chance.colour_near("#7d4f7f", lightness=0.12, hue=30))'),
+    ],
+    "Colour": [
+        of("palette", "from_picture", 'for y, method in ((14, "k-means"), (30, "median-cut")):\n    for index, swatch in enumerate(Palette.from_picture("lichen.png", 9, method=method)):\n        sheet.rect(6 + index * 8, y - 6, 7.4, 12, fill=swatch)'),
+        of("palette", "harmony", 'for row, kind in enumerate(("complementary", "analogous", "split-complementary", "triadic", "tetradic")):\n    for index, swatch in enumerate(Palette.harmony("#d9715b", kind)):\n        sheet.rect(14 + index * 14, 4 + row * 8.3, 13, 7, fill=swatch)'),
+        of("palette", "read", 'from pathlib import Path\nfrom tempfile import mkdtemp\n\nfile = Path(mkdtemp()) / "night.txt"\nfile.write_text("#14213d\\nteal\\noklch(80% 0.12 90)\\n")\nfor index, swatch in enumerate(Palette.read(file)):\n    sheet.circle(20 + index * 22, 24, 9, fill=swatch)'),
+        of("palette", "write", 'from pathlib import Path\nfrom tempfile import mkdtemp\n\nfile = Path(mkdtemp()) / "night.json"\npalette.write(file)\nfor index, swatch in enumerate(Palette.read(file)):\n    sheet.circle(15 + index * 18, 24, 8, fill=swatch)'),
+        of("palette", "sorted", 'lichen = Palette.from_picture("lichen.png", 12)\nfor row, by in enumerate(("lightness", "chroma", "hue", "share")):\n    for index, swatch in enumerate(lichen.sorted(by)):\n        sheet.rect(6 + index * 6, 4 + row * 10.3, 6, 9, fill=swatch)'),
+        of("palette", "limited", 'lichen = Palette.from_picture("lichen.png", 12)\nfor row, kept in enumerate((12, 8, 4)):\n    for index, swatch in enumerate(lichen.limited(kept)):\n        sheet.rect(6 + index * 6, 6 + row * 13, 6, 11, fill=swatch)'),
+        of("palette", "merged", 'lichen = Palette.from_picture("lichen.png", 12)\nfor row, apart in enumerate((0.0, 0.06, 0.12)):\n    for index, swatch in enumerate(lichen.merged(apart)):\n        sheet.rect(6 + index * 6, 6 + row * 13, 6, 11, fill=swatch)'),
+        of("palette", "pick", 'dusk = Palette.from_picture("dusk.png", 6)\nfor cell in sheet.inset(4).grid(19, 10):\n    cell.circle(0, 0, 1.7, fill=dusk.pick(chance, weighted=cell.col > 9))'),
+        of("palette", "cycle", 'for index in range(18):\n    sheet.rect(6 + index * 4, 12, 3.4, 24, fill=palette.cycle(index))'),
+        of("palette", "ramp", 'for index in range(72):\n    sheet.rect(6 + index, 12, 1, 24, fill=palette.ramp(index / 71))'),
+        function("contrasted", 'for index, ground in enumerate(("#f4efe4", "#8d99ae", "#14213d")):\n    sheet.rect(index * 28, 0, 28, 48, fill=ground)\n    for row, ratio in enumerate((1.5, 3, 4.5)):\n        sheet.circle(14 + index * 28, 10 + row * 14, 5.5, fill=contrasted("#d9715b", ground, ratio))'),
+        function("contrast", 'ground, size = "#f4efe4", 4\nfor index, tint in enumerate(["#e8b44f", "#d9715b", "#7d4f7f", "#14213d"]):\n    sheet.circle(15 + index * 18, 20, 7, fill=tint)\n    sheet.text(15 + index * 18, 38, f"{contrast(tint, ground):.1f}", 6, align="middle", fill=ink)'),
+        function("mixed", 'for step in range(12):\n    sheet.circle(9 + step * 6, 24, 4, fill=mixed(palette[0], palette[3], step / 11))'),
+    ],
+    "Pictures": [
+        of("picture", "at", 'dusk = sheet.picture("dusk.png")\nfor cell in sheet.grid(28, 16):\n    x, y = cell.col * 3 + 1.5, cell.row * 3 + 1.5\n    cell.circle(0, 0, 1.3, fill=dusk.at(x, y))'),
+        of("picture", "average", 'lichen = sheet.picture("lichen.png")\nfor place in sheet.scatter(260, chance, gap=2.5):\n    radius = chance.between(1, 4)\n    x, y = chance.point(sheet)\n    sheet.circle(x, y, radius, fill=lichen.average(x, y, radius))'),
+        of("picture", "lightness", 'dusk = sheet.picture("dusk.png")\nfor cell in sheet.grid(42, 24):\n    x, y = cell.col * 2 + 1.0, cell.row * 2 + 1.0\n    cell.circle(0, 0, (1 - dusk.lightness(x, y)) * 1.1, fill=ink)'),
+        of("picture", "uphill", 'dusk = sheet.picture("dusk.png")\nfor cell in sheet.grid(21, 12):\n    x, y = cell.col * 4 + 2.0, cell.row * 4 + 2.0\n    cell.frame(turn=dusk.uphill(x, y, 3)).polygon([(-1.5, -0.7), (1.8, 0), (-1.5, 0.7)], fill=dusk.at(x, y))'),
+        of("picture", "flow", 'lichen = sheet.picture("lichen.png")\nswarm = Swarm.within(sheet, 1500, chance)\ntrails = swarm.trails(12, lambda swarm: swarm.along(lichen, 0.5).step(0.3))\nsheet.polylines(trails.points, stroke=lichen.at(trails.x, trails.y), stroke_width=0.4)'),
+        of("picture", "heading", 'lichen = sheet.picture("lichen.png")\nfor step in range(1500):\n    x, y = chance.point(sheet)\n    sheet.frame(x, y, turn=lichen.heading(x, y, 1.5)).line(-1.2, 0, 1.2, 0, stroke=lichen.at(x, y), stroke_width=0.5)'),
+        of("picture", "cells", 'dusk = sheet.inset(3).picture("dusk.png")\ncells = dusk.cells(36, 20)\nx, y = oblique(cells.x * 0.92, cells.y + 22, cells.lightness * 12, angle=70, foreshortening=0.62)\nsheet.frame(3, 12).rects(x, y, cells.width * 0.85, 12, fill=cells.colour)'),
+        of("picture", "tinted", 'dusk = sheet.picture("dusk.png")\nfor index, tint in enumerate(("white", "#7d9f86", "#d9715b")):\n    sheet.rect(2 + index * 27, 4, 26, 40, fill=dusk.tinted(tint))'),
+        of("picture", "placed", 'lichen = sheet.picture("lichen.png", outside="reflect")\nfor index, size in enumerate((8, 16, 32)):\n    sheet.rect(2 + index * 27, 4, 26, 40, fill=lichen.placed((2 + index * 27, 4, size, size)))'),
+        function("oblique", 'for row in range(9):\n    for col in range(14):\n        height = 9 * chance.skewed(0, 1, 2)\n        x, y = oblique(col * 5, row * 7, height, angle=65, foreshortening=0.6)\n        sheet.frame(3, 14).rect(x, y, 3.4, height + 1.5, fill=palette.ramp(height / 9))'),
+    ],
+    "Motion": [
+        of("swarm", "within", 'wind = chance("wind").field(26, detail=2)\nswarm = Swarm.within(sheet, 700, chance("start"))\ntrails = swarm.trails(60, lambda swarm: swarm.along(wind, 0.3).step(0.35))\nsheet.polylines(trails.points, stroke=palette.ramp(trails.x / 84), stroke_width=0.2)'),
+        of("swarm", "at", 'points = [(x, 24) for x in range(4, 84, 2)]\nswarm = Swarm.at(points, sheet, heading=-90)\ntrails = swarm.trails(40, lambda swarm: swarm.turned(chance.bell(0, 16, size=40)).step(0.6))\nsheet.polylines(trails.points, stroke=ink, stroke_width=0.25)'),
+        of("swarm", "along", 'wind = chance("wind").field(30)\nfor row, amount in enumerate((0.05, 1)):\n    swarm = Swarm.at([(x, 4 + row * 22) for x in range(3, 82, 2)], sheet, heading=90)\n    trails = swarm.trails(40, lambda swarm: swarm.along(wind, amount).step(0.4))\n    sheet.polylines(trails.points, stroke=palette.cycle(row), stroke_width=0.25)'),
+        of("swarm", "towards", 'swarm = Swarm.within(sheet, 300, chance)\ntrails = swarm.trails(50, lambda swarm: swarm.towards(42, 24, 0.12).step(0.5))\nsheet.polylines(trails.points, stroke="#7d4f7f", stroke_width=0.2, opacity=0.7)\nsheet.circle(42, 24, 2, fill="#e8b44f")'),
+        of("swarm", "turned", 'swarm = Swarm.at([(12, 24), (32, 24), (52, 24), (72, 24)], sheet, heading=-90)\ntrails = swarm.trails(90, lambda swarm: swarm.turned([3, 5, 8, 13]).step(0.55))\nsheet.polylines(trails.points, stroke=ink, stroke_width=0.3)'),
+        of("swarm", "step", 'for index, edges in enumerate(("stop", "bounce", "wrap")):\n    room = next(sheet.frame(3 + index * 27, 6).grid(1, 1, width=24, height=36))\n    swarm = Swarm.within(room, 24, chance, edges=edges)\n    trails = swarm.trails(80, lambda swarm: swarm.step(0.4))\n    room.polylines(trails.points, stroke=palette.cycle(index), stroke_width=0.25)'),
+        of("swarm", "trails", 'wind = chance("wind").field(22)\nswarm = Swarm.within(sheet, 400, chance("start"), edges="wrap")\ntrails = swarm.trails(40, lambda swarm: swarm.along(wind, 0.4).step(0.4), every=4)\nsheet.polylines(trails.points, stroke=palette.ramp(trails.fraction), stroke_width=0.3)'),
+    ],
 }  # fmt: skip
+"""The calls, by what they are for, in the order in which the page has them."""
 
 
 def draw(entry: Entry) -> Sheet:
@@ -114,16 +197,17 @@ def drawn(code: str, width: float, height: float) -> Sheet:
     sheet = Sheet(width, height, "mm", Colour.parse("#f4efe4"))
     names = {name: getattr(mothseed, name) for name in mothseed.__all__}
     palette = Palette(["#14213d", "#7d4f7f", "#d9715b", "#e8b44f"])
-    exec(code, {**names, "sheet": sheet, "chance": Chance(7), "palette": palette, "ink": INK})
+    own = {"sheet": sheet, "chance": Chance(7), "palette": palette, "ink": INK}
+    exec(code, {**names, **own, "__file__": str(ROOT / "src" / "mothseed" / "demo" / "example.py"), "__name__": "example"})
     return sheet
 
 
 def signature(entry: Entry) -> str:
     """The call as it is written, with its arguments and their defaults."""
-    parameters = list(inspect.signature(entry.call).parameters.values())[entry.is_method :]
+    parameters = [p for p in inspect.signature(entry.call).parameters.values() if p.name not in ("self", "cls")]
     plain = [parameter.replace(annotation=inspect.Parameter.empty) for parameter in parameters]
     written = str(inspect.Signature(plain)).replace("'", '"')
-    return f"{'view.' if entry.is_method else ''}{entry.name}{written}"
+    return entry.title + written
 
 
 def words(entry: Entry) -> str:
@@ -132,7 +216,7 @@ def words(entry: Entry) -> str:
     return re.sub(r"\n*>>> .*", "", text, flags=re.DOTALL).strip()
 
 
-PAGES = ("plate", "patterns")
+PAGES = ("plate", "patterns", "chance", "colour", "pictures")
 """Folders of docs/ whose pages show what the code in them draws."""
 
 
@@ -147,14 +231,14 @@ def page() -> str:
         "# Reference",
         "",
         "Written by `scripts/make_reference.py` from the code; the pictures are what the examples draw, on a sheet of 84 by 48 mm.",
-        "In them, `palette` has four colours and `ink` is a dark one. Every shape takes paint by keyword: `fill`, `stroke`,",
+        "In them, `palette` has four colours, `ink` is a dark one, and pictures are those of the demo. Every shape takes paint by keyword: `fill`, `stroke`,",
         "`stroke_width`, `opacity`, `linecap`, `linejoin`, `fill_rule`, `dash`, `blend`, `shadow`.",
     ]
     for section, entries in SECTIONS.items():
         lines += ["", f"## {section}"]
         for entry in entries:
-            lines += ["", f"### {entry.name}", "", f"`{signature(entry)}`", "", words(entry), ""]
-            lines += ["```python", textwrap.dedent(entry.example), "```", "", f"![{entry.name}](pictures/{entry.name}.png)"]
+            lines += ["", f"### {entry.title}", "", f"`{signature(entry)}`", "", words(entry), ""]
+            lines += ["```python", textwrap.dedent(entry.example), "```", "", f"![{entry.title}](pictures/{entry.picture}.png)"]
     return "\n".join(lines) + "\n"
 
 
@@ -164,7 +248,7 @@ def main() -> None:
     (folder / "pictures").mkdir(parents=True, exist_ok=True)
     for entries in SECTIONS.values():
         for entry in entries:
-            write_png(folder / "pictures" / f"{entry.name}.png", rendered(draw(entry).drawing(), PIXELS))
+            write_png(folder / "pictures" / f"{entry.picture}.png", rendered(draw(entry).drawing(), PIXELS))
     (folder / "README.md").write_text(page(), encoding="utf-8")
     for name in PAGES:
         for number, code in enumerate(code_of_page(name), 1):

@@ -35,6 +35,8 @@ def main() -> None:
         on_one_ground([night / "specimen-0008.png", night / "moths" / "0010.png", night / "moths" / "0002.png"], "proof.png")
         on_one_ground([night / "drawer-0003.png"], "drawer.png")
         on_one_ground([night / "lamp-0005.png", night / "lattice-0004.png"], "lamp-and-lattice.png")
+        on_one_ground([night / "flights-0001.png"], "flights.png")
+        on_one_ground([night / "scales-0001.png", night / "register-0005.png"], "scales-and-register.png")
         on_one_ground([night / "moths" / "contact.png"], "edition.png")
         on_one_ground([night / "compare.png"], "compare.png")
         in_rows(sorted((ROOT / "docs" / "reference" / "pictures").glob("*.png")), "reference.png")
@@ -42,7 +44,9 @@ def main() -> None:
         mothseed(folder, "proof", "lamplight.py", "-o", "lamplight.png", "--width", "760px")
         on_one_ground([folder / "lamplight.png"], "new.png")
         shutil.rmtree(night / "moths")
-        terminal(night, "demo.png")
+        terminal(night, "demo.png", SESSION, seconds=25)
+        terminal(night, "palette.png", PALETTES, seconds=8)
+        beside(SHOTS / "palette.png", night / "lichen-palette.png")
 
 
 def mothseed(folder: Path, *arguments: str) -> None:
@@ -85,8 +89,31 @@ def in_rows(files: list[Path], name: str) -> None:
     page.save(SHOTS / name, optimize=True)
 
 
-def terminal(folder: Path, name: str) -> None:
-    """A terminal in which the program makes a series, catches a mistake, and compares."""
+def beside(shot: Path, picture: Path) -> None:
+    """Lay a picture on the lower right of a screenshot."""
+    with Image.open(shot) as screen, Image.open(picture) as laid:
+        page, small = screen.convert("RGB"), laid.convert("RGB")
+    small.thumbnail((620, 480), Image.Resampling.LANCZOS)
+    page.paste(small, (page.width - small.width - 24, page.height - small.height - 24))
+    page.save(shot, optimize=True)
+
+
+SESSION = [
+    "mothseed edition specimen.py --seeds 1-24 -o moths",
+    "mothseed edition specimen.py --seeds 1-24,lamp -o moths",
+    "mothseed compare specimen-0008.png specimen-0008-flat.png",
+    "mothseed proof specimen.py --set spotz=4",
+    "mothseed proof slip.py --seed 7",
+]
+PALETTES = [
+    "mothseed palette dusk.png --count 7",
+    "mothseed palette lichen.png --count 9 --method median-cut --sort hue -o lichen.txt -o lichen-palette.png",
+    "mothseed palette lichen.txt --merge 0.1",
+]
+
+
+def terminal(folder: Path, name: str, lines: list[str], seconds: float) -> None:
+    """A terminal in which the program is used, as it looks after so many seconds."""
     if not all(map(shutil.which, ("Xvfb", "xterm", "import"))):
         print(f"{name} is left as it is: Xvfb, xterm and ImageMagick are needed for it", file=sys.stderr)
         return
@@ -94,16 +121,9 @@ def terminal(folder: Path, name: str) -> None:
         "from mothseed import artwork, dial\n\n\n@artwork(width=60, height=40)\n"
         "def slip(sheet, chance, *, size=dial(3)):\n    sheet.circle(30, 20, -size, fill='teal')\n"
     )
-    lines = [
-        "mothseed edition specimen.py --seeds 1-24 -o moths",
-        "mothseed edition specimen.py --seeds 1-24,lamp -o moths",
-        "mothseed compare specimen-0008.png specimen-0008-flat.png",
-        "mothseed proof specimen.py --set spotz=4",
-        "mothseed proof slip.py --seed 7",
-    ]
     script = folder / "show.sh"
     script.write_text(
-        "export PS1=''; clear\n"
+        "export PS1='' TERM=xterm-256color COLORTERM=truecolor; clear\n"
         + "".join(f"printf '\\033[1;33m$\\033[0m {line}\\n'; {line}; echo\n" for line in lines)
         + "sleep 60\n"
     )
@@ -127,7 +147,7 @@ def terminal(folder: Path, name: str) -> None:
             "124x42+0+0",
         ]
         window = subprocess.Popen(["xterm", *look, "-e", "bash", str(script)], env=environment, cwd=folder)
-        time.sleep(25)
+        time.sleep(seconds)
         subprocess.run(["import", "-window", "root", str(SHOTS / name)], env=environment, check=True)
         window.terminate()
     finally:

@@ -51,7 +51,7 @@ def oklab_from_linear(linear: FloatArray) -> FloatArray:
 
 
 def _product(matrix: FloatArray, vectors: FloatArray) -> FloatArray:
-    """A matrix times each vector (..., 3); one by one and all at once give the same bits, as a linear algebra library does not."""
+    """A matrix times each vector (..., 3), with the same bits one by one and all at once, unlike a linear algebra library."""
     parts = [vectors[..., 0] * row[0] + vectors[..., 1] * row[1] + vectors[..., 2] * row[2] for row in matrix.tolist()]
     return np.stack(parts, axis=-1)
 

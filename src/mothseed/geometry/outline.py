@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
@@ -72,12 +73,12 @@ class Outline:
 
 
 def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
-    """Points as float64 (n, 2), from a list of pairs or an array.
+    """Points as a new float64 (n, 2), from a list of pairs or an array.
 
     Raises SketchError, naming the call, where they are too few, not pairs of numbers, or not finite.
     """
     try:
-        array = np.asarray(points if isinstance(points, np.ndarray) else list(points), dtype=np.float64)
+        array = np.array(points if isinstance(points, np.ndarray | list) else list(points), dtype=np.float64)
     except (TypeError, ValueError):
         array = np.zeros(0)
     if array.ndim != 2 or array.shape[1] != 2:
@@ -106,21 +107,18 @@ def lines_through(pieces: Iterable[object], call: str) -> list[Outline]:
         return []
     points = np.concatenate(arrays).astype(np.float64)
     as_points(points, call, 2)
-    verbs: dict[int, ByteArray] = {}
     outlines, start = [], 0
     for piece in arrays:
-        count = len(piece)
-        if count not in verbs:
-            verbs[count] = np.array([MOVE, *[LINE] * (count - 1)], np.uint8)
-        outlines.append(Outline(verbs[count], points[start : start + count]))
-        start += count
+        outlines.append(through(points[start : start + len(piece)], closed=False))
+        start += len(piece)
     return outlines
 
 
 def through(points: PointArray, *, closed: bool) -> Outline:
-    """Straight lines from each point to the next."""
-    verbs = np.full(len(points) + closed, LINE, np.uint8)
-    verbs[0] = MOVE
-    if closed:
-        verbs[-1] = CLOSE
-    return Outline(verbs, points.copy())
+    """Straight lines from each point to the next; the points are its own from then on."""
+    return Outline(_verbs_of_lines(len(points), closed), points)
+
+
+@lru_cache(maxsize=256)
+def _verbs_of_lines(count: int, closed: bool) -> ByteArray:
+    return np.array([MOVE, *[LINE] * (count - 1), *[CLOSE] * closed], np.uint8)
