@@ -22,7 +22,7 @@ from benchmarks.sources import source_costs
 from mothseed import Chance, Colour, View, linear_ramp, smooth, soft_shadow
 from mothseed.render import prepare_renderer, rendered
 from mothseed.render.png import encoded
-from mothseed.series import Request, make_series
+from mothseed.series import Request, make_series, processes
 from mothseed.sheet import Sheet, fingerprint
 from mothseed.sketch import load_sketch, perform
 
@@ -187,8 +187,8 @@ def demo_costs() -> dict[str, float]:
         print(f"  {name:42}{cost:6.1f}")
     for workers in (1, 2):
         with tempfile.TemporaryDirectory() as folder:
-            request = Request(sketch, tuple(range(1, 49)), {}, 1000, Path(folder), {})
-            seconds = timed(partial(make_series, request, workers)) / 1000
+            request = Request(sketch, tuple(range(1, 49)), 1000, Path(folder))
+            seconds = timed(partial(make_series, request, processes(workers))) / 1000
         costs[f"editions a second, {workers} workers"] = 48 / seconds
         print(f"  {f'editions a second, workers: {workers}':42}{48 / seconds:6.1f}")
     return costs

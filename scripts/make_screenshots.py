@@ -39,6 +39,10 @@ def main() -> None:
         on_one_ground([night / "scales-0001.png", night / "register-0005.png"], "scales-and-register.png")
         on_one_ground([night / "moths" / "contact.png"], "edition.png")
         on_one_ground([night / "compare.png"], "compare.png")
+        mothseed(
+            night, "sweep", "specimen.py", "--vary", "spots=0..4", "--vary", "reseed:tint=1-4", "--seed", "8", "-o", "sweep.png"
+        )
+        on_one_ground([night / "sweep.png"], "sweep.png")
         in_rows(sorted((ROOT / "docs" / "reference" / "pictures").glob("*.png")), "reference.png")
         mothseed(folder, "new", "lamplight.py")
         mothseed(folder, "proof", "lamplight.py", "-o", "lamplight.png", "--width", "760px")

@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 
 import mothseed
-from mothseed.cli import compare, demo, edition, new, palette, proof
+from mothseed.cli import compare, demo, edition, new, palette, proof, recover, sweep, table, verify
 from mothseed.cli.lengths import output_size
 from mothseed.cli.main import parser
 from mothseed.errors import SketchError, UsageError
@@ -20,7 +20,8 @@ from mothseed.sketch import load_sketch, perform
 from tests.conftest import Run, WriteSketch, pixels_of
 
 ROOT = Path(__file__).parents[1]
-COMMANDS = {"new": new, "proof": proof, "edition": edition, "compare": compare, "palette": palette, "demo": demo}
+MODULES = (new, proof, edition, sweep, compare, table, verify, recover, palette, demo)
+COMMANDS = {module.__name__.rpartition(".")[2]: module for module in MODULES}
 
 
 def test_every_command_has_help_an_example_that_parses_and_a_place_in_the_readme(run: Run) -> None:

@@ -1,11 +1,7 @@
 from __future__ import annotations
 
 import json
-import random
-import signal
 import sqlite3
-import subprocess
-import time
 from pathlib import Path
 from typing import Any
 
@@ -14,15 +10,24 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from mothseed.chance import Outcome, Promise
+from mothseed.chance import Chance, Outcome, Promise
 from mothseed.errors import SeriesError, UsageError
-from mothseed.files import PART_SUFFIX
 from mothseed.render import pixel_hash, read_history
-from mothseed.series import Edition, Request, Summary, make_series, parse_seeds, series_editions
+from mothseed.series import (
+    Edition,
+    Request,
+    Summary,
+    Variant,
+    in_this_process,
+    make_series,
+    parse_seeds,
+    processes,
+    series_editions,
+)
 from mothseed.series.ledger import LEDGER_NAME, Ledger
 from mothseed.series.seeds import edition_file
 from mothseed.sketch import load_sketch
-from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
+from tests.conftest import WriteSketch, pixels_of
 
 
 @pytest.mark.parametrize(
@@ -87,16 +92,15 @@ EDITIONS = st.builds(
 @given(st.lists(EDITIONS, max_size=4, unique_by=lambda edition: str(edition.seed)))
 def test_the_ledger_gives_back_what_it_was_given(tmp_path_factory: pytest.TempPathFactory, editions: list[Edition]) -> None:
     with Ledger(tmp_path_factory.mktemp("ledger")) as ledger:
-        for edition in [*editions, *editions]:
-            ledger.add(edition)
-        assert {edition.seed: edition for edition in ledger.editions()} == {e.seed: e for e in editions}
+        ledger.add(editions)
+        ledger.add(editions)
+        assert {edition.key: edition for edition in ledger.editions()} == {e.key: e for e in editions}
 
 
 def test_editions_come_numbers_first_then_words(tmp_path: Path) -> None:
     with Ledger(tmp_path) as ledger:
-        for seed in (10, "b", 9, "a"):
-            ledger.add(Edition(seed, {}, {}, 1, 1, {}, 0.0))
-        assert [edition.seed for edition in ledger.editions()] == [9, 10, "a", "b"]
+        ledger.add(Edition(seed, {}, {}, 1, 1, {}, 0.0, variant=v) for seed in (10, "b", 9, "a") for v in ("y", "x"))
+        assert [edition.title for edition in ledger.editions()] == ["9 x", "9 y", "10 x", "10 y", "a x", "a y", "b x", "b y"]
 
 
 def test_a_ledger_that_is_damaged_or_of_a_later_version_is_told(tmp_path: Path) -> None:
@@ -119,12 +123,13 @@ def test_a_second_run_into_the_same_folder_is_told(tmp_path: Path) -> None:
 
 
 def request_for(sketch: Path, folder: Path, seeds: str = "1-4", **more: Any) -> Request:
-    settings = {"dials": {}, "width": 60, "reseeds": {}, **more}
-    return Request(load_sketch(sketch), tuple(parse_seeds(seeds)), folder=folder, **settings)
+    width = more.pop("width", 60)
+    return Request(load_sketch(sketch), tuple(parse_seeds(seeds)), width, folder, variants=(Variant(**more),))
 
 
 def make(sketch: Path, folder: Path, seeds: str = "1-4", **more: Any) -> Summary:
-    return make_series(request_for(sketch, folder, seeds, **more), workers=1)
+    request = request_for(sketch, folder, seeds, **more)
+    return make_series(request, in_this_process(request.sketch))
 
 
 def test_a_series_holds_pictures_a_ledger_and_its_source(write_sketch: WriteSketch, tmp_path: Path) -> None:
@@ -218,7 +223,7 @@ def test_a_folder_that_holds_another_series_is_left_alone(write_sketch: WriteSke
 def test_any_number_of_workers_makes_the_same_editions(write_sketch: WriteSketch, tmp_path: Path) -> None:
     sketch = write_sketch()
     for workers in (1, 2):
-        make_series(request_for(sketch, tmp_path / str(workers), "1-9"), workers)
+        make_series(request_for(sketch, tmp_path / str(workers), "1-9"), processes(workers))
     first, second = (series_editions(tmp_path / name) for name in ("1", "2"))
     assert [(e.seed, e.fingerprint, e.pixel_hash, e.outcomes) for e in first] == [
         (e.seed, e.fingerprint, e.pixel_hash, e.outcomes) for e in second
@@ -226,7 +231,7 @@ def test_any_number_of_workers_makes_the_same_editions(write_sketch: WriteSketch
     assert all((tmp_path / "1" / e.file).read_bytes() == (tmp_path / "2" / e.file).read_bytes() for e in first)
 
 
-def test_a_worker_that_is_killed_is_told_and_what_is_done_stays(write_sketch: WriteSketch, tmp_path: Path) -> None:
+def test_an_edition_whose_worker_is_killed_fails_alone(write_sketch: WriteSketch, tmp_path: Path) -> None:
     text = """
         import os, signal
         from mothseed import artwork
@@ -236,54 +241,10 @@ def test_a_worker_that_is_killed_is_told_and_what_is_done_stays(write_sketch: Wr
                 os.kill(os.getpid(), signal.SIGKILL)
             sheet.circle(30, 20, 5)
     """
-    with pytest.raises(SeriesError, match="a worker was ended by the system"):
-        make_series(request_for(write_sketch(text), tmp_path / "series", "1-40"), workers=2)
-    assert not [edition for edition in series_editions(tmp_path / "series") if edition.failed]
-
-
-def test_the_series_of_a_run_killed_at_any_moment_is_finished_by_the_next(
-    write_sketch: WriteSketch, tmp_path: Path, installed: Run
-) -> None:
-    sketch, folder = write_sketch(), tmp_path / "series"
-    line = [str(INSTALLED), "edition", str(sketch), "--seeds", "1-120", "-o", str(folder), "--width", "900px", "--jobs", "2"]
-    moments = random.Random(4)
-    found: list[int] = []
-    for _ in range(4):
-        process = subprocess.Popen(line, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True)
-        deadline = time.monotonic() + 60
-        done = len(list(folder.glob("0*.png")))
-        while len(list(folder.glob("0*.png"))) < min(done + 4, 110) and time.monotonic() < deadline:
-            time.sleep(0.02)
-        time.sleep(moments.uniform(0, 0.3))
-        process.send_signal(signal.SIGKILL)
-        process.wait()
-        _wait_for_workers(process.pid)
-        for path in folder.glob("0*.png"):
-            assert pixels_of(path).size
-        found.append(len(series_editions(folder)))
-    assert found == sorted(found)
-    assert found[-1] > 0
-    assert installed(*line[1:]).status == 0
-    editions = series_editions(folder)
-    assert [edition.seed for edition in editions] == list(range(1, 121))
-    for edition in editions:
-        assert pixel_hash(pixels_of(folder / edition.file)) == edition.pixel_hash
-    assert not list(folder.glob(f".*{PART_SUFFIX}"))
-
-
-def _wait_for_workers(session: int) -> None:
-    """The workers of a killed run leave by themselves; a run must not meet those of the one before."""
-    deadline = time.monotonic() + 30
-    while time.monotonic() < deadline:
-        if not any(_session_of(entry) == session for entry in Path("/proc").glob("[0-9]*")):
-            return
-        time.sleep(0.05)
-    pytest.fail("workers outlived the run that was killed")
-
-
-def _session_of(process: Path) -> int:
-    try:
-        fields = (process / "stat").read_text().rpartition(")")[2].split()
-    except OSError:
-        return -1
-    return -1 if fields[0] == "Z" else int(fields[3])
+    summary = make_series(request_for(write_sketch(text), tmp_path / "series", "1-40"), processes(2))
+    fatal = [seed for seed in range(1, 41) if Chance(seed).whole(1, 12) == 5]
+    assert 0 < len(fatal) < 40
+    assert sorted(edition.seed for edition in summary.failed) == fatal
+    assert summary.failed[0].error.startswith("the process that made it was ended by the system")
+    assert [e.seed for e in series_editions(tmp_path / "series") if e.failed] == fatal
+    assert len(list((tmp_path / "series").glob("0*.png"))) == 40 - len(fatal)

@@ -49,13 +49,21 @@ def circumstances_of(seed: int | str, dials: Mapping[str, object]) -> str:
     return ", ".join([f"seed {seed}", *(f"{name}={value}" for name, value in dials.items())])
 
 
-def proof_command(sketch: Path, seed: int | str, dials: Mapping[str, object], reseeds: Mapping[str, object]) -> str:
+def proof_command(
+    sketch: Path,
+    seed: int | str,
+    dials: Mapping[str, object],
+    reseeds: Mapping[str, object],
+    without: Sequence[str] = (),
+) -> str:
     """The command line that makes one picture again."""
     words = ["mothseed", "proof", str(sketch), "--seed", str(seed)]
     for name, value in dials.items():
         words += ["--set", f"{name}={value}"]
     for name, value in reseeds.items():
         words += ["--reseed", f"{name}={value}"]
+    for name in without:
+        words += ["--without", name]
     return shlex.join(words)
 
 
@@ -75,6 +83,33 @@ def say_swatches(rows: Sequence[tuple[str, float]]) -> None:
             line.append(" " * (_SWATCH_WIDTH - length + 2))
         line.append(f"{css}  {share:6.1%}")
         console.print(line, soft_wrap=True)
+
+
+def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]]) -> None:
+    """Rows under their columns; numbers to the right."""
+    from rich.box import SIMPLE_HEAD
+    from rich.console import Console
+    from rich.table import Table
+    from rich.text import Text
+
+    table = Table(box=SIMPLE_HEAD, pad_edge=False)
+    for place, name in enumerate(columns):
+        numbers = any(isinstance(row[place], int | float) for row in rows)
+        table.add_column(Text(name), justify="right" if numbers else "left")
+    for row in rows:
+        table.add_row(*[Text("" if value is None else _shown(value)) for value in row])
+    console = Console(highlight=False)
+    if not console.is_terminal:
+        console.width = max(console.measure(table).maximum, 80)  # a file has room for all of it
+    console.print(table)
+
+
+def _shown(value: object) -> str:
+    if isinstance(value, bool):
+        return "on" if value else "off"
+    if isinstance(value, float):
+        return f"{value:.4g}"
+    return " ".join(str(value).split())
 
 
 def announce_compiling() -> None:

@@ -4,19 +4,25 @@ from __future__ import annotations
 
 import argparse
 import os
-import sys
+import re
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
+from mothseed.cli.progress import Progress, stopping_on_interrupt
+from mothseed.errors import UsageError
 
 if TYPE_CHECKING:
-    from mothseed.series import Edition, Request, Summary
+    from mothseed.series import Crew, Edition, Limits, Request, Summary
 
 EXAMPLE = "mothseed edition specimen.py --seeds 1-24,40,lamp -o moths"
+
+INTERRUPTED = 130
+_TIME_LIMIT = 600.0
 
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
@@ -25,61 +31,144 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "edition",
         help="make or finish a series of editions in a folder",
         description="Make a series of editions in a folder, with a ledger, a copy of the source and a contact sheet. "
-        "Run again, it makes only what is missing or no longer as it would be made now.",
+        "Run again, it makes only what is missing or no longer as it would be made now. A plan, a TOML file, "
+        "describes a whole series.",
         epilog=f"example: {EXAMPLE}",
     )
-    options.add_sketch(parser)
-    parser.add_argument("--seeds", required=True, metavar="SEEDS", help="which seeds: 1-24,40,lamp")
+    options.add_sketch(parser, "the sketch, a .py file with one @artwork, or a plan, a .toml file")
+    parser.add_argument("--seeds", metavar="SEEDS", help="which seeds: 1-24,40,lamp")
+    options.add_without(parser)
     parser.add_argument("-o", dest="folder", type=Path, metavar="FOLDER", help="the series folder (default SKETCH-series)")
+    parser.add_argument("--dry-run", action="store_true", help="only say what would be made, and why")
     parser.add_argument(
         "--jobs", type=options.positive_whole, metavar="N", help="processes at work (default one for each processor)"
+    )
+    parser.add_argument(
+        "--time-limit",
+        type=options.positive,
+        default=_TIME_LIMIT,
+        metavar="SECONDS",
+        help="what one edition may take before it counts as failed (default 600)",
+    )
+    parser.add_argument(
+        "--memory-limit",
+        type=options.memory,
+        metavar="SIZE",
+        help="what one edition may use: 2GB, 500MB (default a fair share of the machine)",
+    )
+    parser.add_argument(
+        "--cluster", metavar="ADDRESS", help="have the workers of a Dask scheduler make them, such as tcp://10.0.0.5:8786"
     )
     options.add_size(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
 
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """What the command line, or the plan that it names, asks for."""
+
+    request: Request
+    title: str
+    caption: str
+    shown: Path
+    """the sketch, as its path was written"""
+
+
 def run(arguments: argparse.Namespace) -> int:
     """Make the series; returns the exit status."""
-    from mothseed.series import Request, parse_seeds
-    from mothseed.sketch import load_sketch
-
-    seeds = parse_seeds(arguments.seeds)
-    reseeds = options.chosen_reseeds(arguments)
-    sketch = load_sketch(arguments.sketch)
-    size = options.chosen_size(arguments, sketch)
-    request = Request(
-        sketch=sketch,
-        seeds=tuple(seeds),
-        dials=options.chosen_dials(arguments, sketch),
-        width=size.pixels,
-        folder=arguments.folder or Path(f"{sketch.name}-series"),
-        reseeds=reseeds,
-        dpi=size.dpi,
-    )
+    asked = _from_plan(arguments) if arguments.sketch.suffix.lower() == ".toml" else _from_options(arguments)
+    request = asked.request
+    if arguments.dry_run:
+        return _say_due(request, as_json=arguments.json)
     started = time.perf_counter()
-    summary = make_with_progress(request, arguments.jobs)
+    summary = make_with_progress(request, arguments.jobs, _limits(arguments), arguments.cluster)
     seconds = time.perf_counter() - started
-    contact = make_contact_sheet(request.folder, sketch.name)
+    contact = None if summary.left else make_contact_sheet(request.folder, asked.title, asked.caption)
+    status = INTERRUPTED if summary.left else 1 if summary.failed else 0
     if arguments.json:
         console.say_json(
             {
                 "folder": str(request.folder),
                 "made": summary.made,
                 "kept": summary.kept,
-                "failed": [{"seed": edition.seed, "error": edition.error} for edition in summary.failed],
+                "left": summary.left,
+                "failed": [_failure(edition) for edition in summary.failed],
                 "contact": str(contact) if contact else None,
                 "seconds": round(seconds, 3),
             }
         )
-        return 1 if summary.failed else 0
+        return status
     say_summary(request.folder, summary, seconds)
     if contact:
         console.say(f"contact sheet: {contact}")
     for edition in summary.failed:
-        again = console.proof_command(arguments.sketch, edition.seed, dict(arguments.set), reseeds)
-        console.note(f"seed {edition.seed} failed: {edition.error}\n  to see it: {again}")
-    return 1 if summary.failed else 0
+        again = console.proof_command(asked.shown, edition.seed, edition.dials, edition.reseeds, edition.without)
+        console.note(f"seed {edition.title} failed: {edition.error}\n  to see it: {again}")
+    if summary.left:
+        console.note(f"Stopped with {summary.left} left to make; the same command goes on from there.")
+    return status
+
+
+def _failure(edition: Edition) -> dict[str, Any]:
+    return {"seed": edition.seed, "variant": edition.variant, "error": edition.error}
+
+
+def _from_options(arguments: argparse.Namespace) -> _Asked:
+    from mothseed.series import Request, Variant, parse_seeds
+    from mothseed.sketch import load_sketch
+
+    if not arguments.seeds:
+        raise UsageError("which seeds? they are missing", hint="write --seeds 1-24")
+    seeds = parse_seeds(arguments.seeds)
+    reseeds = options.chosen_reseeds(arguments)
+    sketch = load_sketch(arguments.sketch)
+    size = options.chosen_size(arguments, sketch)
+    variant = Variant("", options.chosen_dials(arguments, sketch), reseeds, tuple(arguments.without))
+    folder = arguments.folder or Path(f"{sketch.name}-series")
+    return _Asked(Request(sketch, tuple(seeds), size.pixels, folder, size.dpi, (variant,)), sketch.name, "", arguments.sketch)
+
+
+def _from_plan(arguments: argparse.Namespace) -> _Asked:
+    from mothseed.series import Request
+    from mothseed.series.plan import read_plan
+
+    told = {"--seeds": arguments.seeds, "--set": arguments.set, "--reseed": arguments.reseed, "--without": arguments.without,
+            "--width": arguments.width, "--dpi": arguments.dpi}  # fmt: skip
+    twice = [name for name, value in told.items() if value]
+    if twice:
+        raise UsageError(f"{', '.join(twice)} cannot be given beside a plan", hint="write it into the plan")
+    plan = read_plan(arguments.sketch)
+    size = options.size_for(plan.sketch, plan.width, plan.dpi)
+    folder = arguments.folder or plan.folder
+    request = Request(plan.sketch, plan.seeds, size.pixels, folder, size.dpi, plan.variants)
+    return _Asked(request, arguments.sketch.stem, plan.caption, plan.sketch.path)
+
+
+def _limits(arguments: argparse.Namespace) -> Limits:
+    from mothseed.series.limits import Limits, fair_share_of_memory
+
+    workers = arguments.jobs or os.cpu_count() or 1
+    return Limits(arguments.time_limit, arguments.memory_limit or fair_share_of_memory(workers))
+
+
+def _say_due(request: Request, *, as_json: bool) -> int:
+    """Say which editions would be made, and why; changes nothing."""
+    from mothseed.series import due, series_editions
+    from mothseed.series.ledger import LEDGER_NAME
+
+    known = series_editions(request.folder) if (request.folder / LEDGER_NAME).is_file() else []
+    waiting = due(request, known)
+    rows = [{"file": each.job.file.name, "seed": each.job.seed, "variant": each.job.variant, "reason": each.reason}
+            for each in waiting]  # fmt: skip
+    if as_json:
+        console.say_json({"folder": str(request.folder), "due": rows})
+        return 0
+    for row in rows:
+        console.say(f"{row['file']}  {row['reason']}")
+    total = len(request.seeds) * len(request.variants)
+    console.say(f"{request.folder}: {len(rows)} of {total} would be made")
+    return 0
 
 
 def say_summary(folder: Path, summary: Summary, seconds: float) -> None:
@@ -94,105 +183,64 @@ def say_summary(folder: Path, summary: Summary, seconds: float) -> None:
     console.say(f"{folder}: {', '.join(parts)}; {seconds:.1f} s{rate}")
 
 
-def make_with_progress(request: Request, jobs: int | None) -> Summary:
-    """Make a series, showing how far it is where somebody is watching."""
+def make_with_progress(request: Request, jobs: int | None, limits: Limits | None = None, cluster: str | None = None) -> Summary:
+    """Make a series, showing how far it is where somebody is watching; Ctrl-C lets what is being made come to its end."""
     from mothseed.render import prepare_renderer
-    from mothseed.series import make_series
+    from mothseed.series import Watcher, make_series
+    from mothseed.series.limits import NO_LIMITS
 
-    workers = jobs or os.cpu_count() or 1
     console.announce_compiling()
-    with _Progress.shown() as progress:
+    with Progress.shown("editions") as progress, stopping_on_interrupt() as interrupted:
 
-        def start(count: int) -> None:
-            if count:
-                prepare_renderer()
-            progress.start(count)
+        class Shown(Watcher):
+            def begin(self, total: int) -> None:
+                if total:
+                    prepare_renderer()
+                progress.start(total)
 
-        return make_series(request, workers, start, progress.advance)
+            def done(self, editions: list[Edition]) -> None:
+                progress.advance(len(editions), sum(edition.failed for edition in editions))
 
+            def stop(self) -> bool:
+                return bool(interrupted)
 
-class _Progress:
-    """A bar with done, failed, rate and time left on a terminal; a line in ten seconds elsewhere."""
-
-    _SECONDS_BETWEEN_LINES = 10.0
-
-    def __init__(self) -> None:
-        self._total = self._done = self._failed = 0
-        self._started = self._last_line = time.monotonic()
-
-    @classmethod
-    @contextmanager
-    def shown(cls) -> Iterator[_Progress]:
-        """Progress on standard error, of the kind that suits it."""
-        if not sys.stderr.isatty():
-            yield cls()
-            return
-        from rich.console import Console
-        from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeRemainingColumn
-
-        columns = (
-            TextColumn("{task.description}"),
-            BarColumn(complete_style="gold3", finished_style="gold3"),
-            MofNCompleteColumn(),
-            TextColumn("{task.fields[rate]:.1f}/s"),
-            TextColumn("{task.fields[failed]}", style="red"),
-            TimeRemainingColumn(),
-        )
-        with Progress(*columns, console=Console(stderr=True), transient=True) as bar:
-            yield _Bar(bar)
-
-    def start(self, total: int) -> None:
-        """It is known how many there are."""
-        self._total = total
-        self._started = self._last_line = time.monotonic()
-
-    def advance(self, edition: Edition) -> None:
-        """One more is done."""
-        self._done += 1
-        self._failed += edition.failed
-        self._show()
-
-    @property
-    def _rate(self) -> float:
-        return self._done / max(time.monotonic() - self._started, 1e-9)
-
-    def _show(self) -> None:
-        now = time.monotonic()
-        if now - self._last_line >= self._SECONDS_BETWEEN_LINES:
-            self._last_line = now
-            failed = f", {self._failed} failed" if self._failed else ""
-            console.note(f"{self._done} of {self._total}{failed}, {self._rate:.1f} a second")
+        with _crew(request, jobs, limits or NO_LIMITS, cluster) as crew:
+            return make_series(request, crew, Shown())
 
 
-class _Bar(_Progress):
-    def __init__(self, bar: object) -> None:
-        super().__init__()
-        from rich.progress import Progress
+@contextmanager
+def _crew(request: Request, jobs: int | None, limits: Limits, cluster: str | None) -> Iterator[Crew]:
+    from mothseed.series import in_this_process, processes
 
-        assert isinstance(bar, Progress)
-        self._bar = bar
-        self._task = bar.add_task("editions", total=None, rate=0.0, failed="")
+    editions = len(request.seeds) * len(request.variants)
+    workers = min(jobs or os.cpu_count() or 1, editions)
+    if cluster:
+        from mothseed.series.cluster import cluster_crew
 
-    def start(self, total: int) -> None:
-        super().start(total)
-        self._bar.update(self._task, total=total)
+        with cluster_crew(cluster, request) as crew:
+            yield crew
+    elif editions == 1:
+        yield in_this_process(request.sketch, limits)
+    else:
+        yield processes(workers, limits)
 
-    def _show(self) -> None:
-        failed = f"{self._failed} failed" if self._failed else ""
-        self._bar.update(self._task, completed=self._done, rate=self._rate, failed=failed)
 
+def make_contact_sheet(folder: Path, title: str, caption: str = "") -> Path | None:
+    """Write contact.png of all editions in a series folder that are done; None where there is none.
 
-def make_contact_sheet(folder: Path, title: str) -> Path | None:
-    """Write contact.png of all editions in a series folder that are done; None where there is none."""
+    A `caption` is a text with names of columns in braces; without one it is what chance decided.
+    """
     from mothseed.files import written_whole
     from mothseed.report.contact import Frame, contact_sheet
     from mothseed.series import series_editions
+    from mothseed.series.table import table_of
 
+    editions = series_editions(folder)
     frames = []
-    for edition in series_editions(folder):
+    for edition, row in zip(editions, table_of(editions).dicts(), strict=True):
         if not edition.failed and (folder / edition.file).is_file():
             came = ", ".join(dict.fromkeys(str(outcome.value) for outcome in edition.outcomes))
-            frames.append(Frame(folder / edition.file, str(edition.seed), came))
+            frames.append(Frame(folder / edition.file, edition.title, _filled(caption, row) if caption else came))
     if not frames:
         return None
     count = f"{len(frames)} edition{'s' * (len(frames) > 1)}"
@@ -201,3 +249,8 @@ def make_contact_sheet(folder: Path, title: str) -> Path | None:
     with written_whole(path) as part:
         sheet.save(part, format="PNG", compress_level=1)
     return path
+
+
+def _filled(caption: str, row: dict[str, Any]) -> str:
+    """A caption with each {column} replaced by its value, or by nothing where there is none of that name."""
+    return re.sub(r"\{([^{}]*)\}", lambda match: str(row.get(match[1], "")), caption)

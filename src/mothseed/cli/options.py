@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import re
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -14,9 +15,9 @@ if TYPE_CHECKING:
     from mothseed.sketch import Sketch
 
 
-def add_sketch(parser: argparse.ArgumentParser) -> None:
+def add_sketch(parser: argparse.ArgumentParser, what: str = "the sketch, a .py file with one @artwork") -> None:
     """SKETCH, --set and --reseed: what is drawn."""
-    parser.add_argument("sketch", type=Path, metavar="SKETCH", help="the sketch, a .py file with one @artwork")
+    parser.add_argument("sketch", type=Path, metavar="SKETCH", help=what)
     parser.add_argument(
         "--set",
         action="append",
@@ -35,11 +36,18 @@ def add_sketch(parser: argparse.ArgumentParser) -> None:
     )
 
 
+def add_without(parser: argparse.ArgumentParser) -> None:
+    """--without: layers to leave out."""
+    parser.add_argument(
+        "--without", action="append", default=[], metavar="LAYER", help="leave a layer out; may be given several times"
+    )
+
+
 def add_size(parser: argparse.ArgumentParser) -> None:
     """--width and --dpi: how large it becomes."""
     parser.add_argument("--width", metavar="LENGTH", help="width of the picture: 2400px, 180mm, 18cm, 7in (default 1000px)")
     parser.add_argument(
-        "--dpi", type=_positive, metavar="N", help="pixels in an inch of print (default 300 for a width in mm, cm or in)"
+        "--dpi", type=positive, metavar="N", help="pixels in an inch of print (default 300 for a width in mm, cm or in)"
     )
 
 
@@ -65,11 +73,16 @@ def chosen_reseeds(arguments: argparse.Namespace) -> dict[str, int | str]:
 
 def chosen_size(arguments: argparse.Namespace, sketch: Sketch) -> OutputSize:
     """What --width and --dpi come to for this sketch; raises UsageError where it cannot be made."""
+    return size_for(sketch, arguments.width, arguments.dpi)
+
+
+def size_for(sketch: Sketch, width: str | None, dpi: float | None) -> OutputSize:
+    """What a width, as it is written, and a resolution come to for a sketch; raises UsageError where it cannot be made."""
     from mothseed.cli.lengths import output_size
     from mothseed.render.raster import picture_size
 
     artwork = sketch.artwork
-    size = output_size(arguments.width, arguments.dpi, artwork.width / UNITS_PER_INCH[artwork.unit])
+    size = output_size(width, dpi, artwork.width / UNITS_PER_INCH[artwork.unit])
     picture_size(artwork.width, artwork.height, size.pixels)
     return size
 
@@ -81,7 +94,8 @@ def _assignment(text: str) -> tuple[str, str]:
     return name.strip(), value
 
 
-def _positive(text: str) -> float:
+def positive(text: str) -> float:
+    """An argparse type."""
     try:
         number = float(text)
     except ValueError:
@@ -96,6 +110,18 @@ def positive_whole(text: str) -> int:
     if not (text.isdecimal() and int(text) > 0):
         raise argparse.ArgumentTypeError(f"a whole number from 1 on is needed (got {text!r})")
     return int(text)
+
+
+def memory(text: str) -> int:
+    """An argparse type: 2GB, 500MB."""
+    match = re.fullmatch(r"(\d+(?:\.\d+)?)\s*(KB|MB|GB|TB)", text.strip().upper())
+    size = int(float(match[1]) * _BYTES[match[2]]) if match else 0
+    if size <= 0:
+        raise argparse.ArgumentTypeError(f"a size such as 2GB or 500MB is needed (got {text!r})")
+    return size
+
+
+_BYTES = {"KB": 10**3, "MB": 10**6, "GB": 10**9, "TB": 10**12}
 
 
 def picture_path(path: Path) -> Path:

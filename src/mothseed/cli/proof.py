@@ -19,9 +19,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     options.add_sketch(parser)
     parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-SEED.png)")
-    parser.add_argument(
-        "--without", action="append", default=[], metavar="LAYER", help="leave a layer out; may be given several times"
-    )
+    options.add_without(parser)
     options.add_size(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
@@ -29,8 +27,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Make the picture; returns the exit status."""
-    from mothseed.errors import MothSeedError, UsageError
-    from mothseed.render import rendered, write_png
+    from mothseed.errors import FileError, MothSeedError, UsageError
+    from mothseed.render import write_picture
     from mothseed.series.seeds import edition_file, parse_seed
     from mothseed.sketch import load_sketch, perform
     from mothseed.sketch.history import History
@@ -46,33 +44,31 @@ def run(arguments: argparse.Namespace) -> int:
     output = options.picture_path(arguments.output or Path(f"{sketch.name}-{edition_file(seed)}"))
     try:
         impression = perform(sketch, seed, dials, reseeds, arguments.without)
-        pixels = rendered(impression.drawing, size.pixels)
-    except UsageError:
+        history = History.of(sketch, impression)
+        written = write_picture(output, impression.drawing, size.pixels, history.as_json(), size.dpi)
+    except (UsageError, FileError):
         raise
     except MothSeedError as fault:
         if arguments.debug:
             raise
         values = dial_values(sketch.artwork.dials, dials)
-        again = console.proof_command(arguments.sketch, seed, dict(arguments.set), reseeds)
+        again = console.proof_command(arguments.sketch, seed, dict(arguments.set), reseeds, arguments.without)
         console.tell_fault(fault, console.circumstances_of(seed, values), again)
         return fault.exit_status
-    history = History.of(sketch, impression)
-    write_png(output, pixels, history.as_json(), size.dpi)
     seconds = time.perf_counter() - started
-    height, width = pixels.shape[:2]
     if arguments.json:
         console.say_json(
             {
                 "file": str(output),
-                "width": width,
-                "height": height,
+                "width": written.width,
+                "height": written.height,
                 "marks": len(impression.drawing),
                 "seconds": round(seconds, 3),
                 "history": history.as_dict(),
             }
         )
         return 0
-    console.say(f"{output}  {width} x {height} px, {len(impression.drawing):,} marks, {seconds:.2f} s")
+    console.say(f"{output}  {written.width} x {written.height} px, {len(impression.drawing):,} marks, {seconds:.2f} s")
     console.say(f"seed {seed}, fingerprint {history.fingerprint}")
     if impression.outcomes:
         console.say(", ".join(f"{outcome.label} = {outcome.value}" for outcome in impression.outcomes))

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import nullcontext
 
 import numpy as np
 import numpy.typing as npt
@@ -29,6 +31,8 @@ RENDERER_VERSION = 1
 
 LARGEST_SIDE = 20_000
 _TILES_AT_A_TIME = 8
+_BAND_PIXELS = 1 << 23
+"""Pixels of a band: 24 megabytes, and enough work between one band and the next for all threads."""
 _ONE, _ZERO, _HALF, _LEVELS = np.float32(1.0), np.float32(0.0), np.float32(0.5), np.float32(255.0)
 
 
@@ -48,29 +52,38 @@ def rendered(drawing: Drawing, width: int, threads: int | None = None) -> ByteAr
 
     `threads` defaults to the number of processors; it changes nothing in the pixels.
     """
+    _, height = picture_size(drawing.width, drawing.height, width)
+    (pixels,) = _bands(drawing, width, height, threads)
+    return pixels
+
+
+def rendered_bands(drawing: Drawing, width: int, threads: int | None = None) -> Iterator[ByteArray]:
+    """The same pixels from top to bottom in bands of some rows each, of which only one need be kept at a time."""
+    return _bands(drawing, width, max(_BAND_PIXELS // width // TILE, 1) * TILE, threads)
+
+
+def _bands(drawing: Drawing, width: int, rows: int, threads: int | None) -> Iterator[ByteArray]:
     width, height = picture_size(drawing.width, drawing.height, width)
     primitives = prepared(drawing, width / drawing.width)
     bins = binned(primitives, width, height)
-    opaque = drawing.paper.alpha == 1
-    pixels = np.empty((height, width, 3 if opaque else 4), np.uint8)
+    channels = 3 if drawing.paper.alpha == 1 else 4
     paper = np.array(drawing.paper, np.float32)
     paper[:3] *= paper[3]
+    across = -(-width // TILE)
+    workers = threads or os.cpu_count() or 1
+    with ThreadPoolExecutor(workers) if workers > 1 else nullcontext() as pool:
+        for top in range(0, height, rows):
+            pixels = np.empty((min(rows, height - top), width, channels), np.uint8)
+            first = top // TILE * across
+            last = first + -(-len(pixels) // TILE) * across
+            starts = range(first, last, _TILES_AT_A_TIME)
 
-    tiles = len(bins.first_item) - 1
-    starts = range(0, tiles, _TILES_AT_A_TIME)
-    threads = min(threads or os.cpu_count() or 1, len(starts))
+            def paint(start: int, last: int = last, top: int = top, pixels: ByteArray = pixels) -> None:
+                _paint_tiles(start, min(start + _TILES_AT_A_TIME, last), top, primitives, bins, paper, pixels)
 
-    def paint(start: int) -> None:
-        _paint_tiles(start, min(start + _TILES_AT_A_TIME, tiles), primitives, bins, paper, pixels)
-
-    if threads <= 1:
-        for start in starts:
-            paint(start)
-    else:
-        with ThreadPoolExecutor(threads) as pool:
-            for _ in pool.map(paint, starts):
+            for _ in pool.map(paint, starts) if pool else map(paint, starts):
                 pass
-    return pixels
+            yield pixels
 
 
 def prepare_renderer() -> None:
@@ -81,8 +94,9 @@ def prepare_renderer() -> None:
 
 @kernel
 def _paint_tiles(
-    first: int, last: int, primitives: Primitives, bins: Bins, paper: npt.NDArray[np.float32], pixels: ByteArray
+    first: int, last: int, top: int, primitives: Primitives, bins: Bins, paper: npt.NDArray[np.float32], pixels: ByteArray
 ) -> None:
+    """Paint tiles of the picture, counted row by row, into the pixels of a band that begins at row `top`."""
     # Level 0 is the picture; each group that is open has a level of its own; the last is for masks.
     levels = np.zeros((primitives.depth + 2, TILE, PLANES, RUN), np.float32)
     cells = np.zeros((TILE, RUN), np.float32)
@@ -95,7 +109,7 @@ def _paint_tiles(
         for plane in range(PLANES):
             levels[0, :, plane] = paper[plane]
         _paint_items(number, row, column, primitives, bins, levels, planes, cells, flags, cover)
-        _store(levels[0], pixels, column * TILE, row * TILE)
+        _store(levels[0], pixels, column * TILE, row * TILE - top)
 
 
 @kernel

@@ -1,7 +1,28 @@
-"""Series: seeds, making many editions, the ledger."""
+"""Series: seeds, plans, making many editions, the ledger, verifying."""
 
-from mothseed.series.job import Edition
-from mothseed.series.run import Request, Summary, make_series, series_editions
+from mothseed.series.crew import Crew, borrowed, in_this_process, processes
+from mothseed.series.job import Edition, Job
+from mothseed.series.limits import Limits
+from mothseed.series.run import Due, Request, Summary, Variant, Watcher, due, make_series, series_editions
 from mothseed.series.seeds import Seed, parse_seed, parse_seeds
 
-__all__ = ["Edition", "Request", "Seed", "Summary", "make_series", "parse_seed", "parse_seeds", "series_editions"]
+__all__ = [
+    "Crew",
+    "Due",
+    "Edition",
+    "Job",
+    "Limits",
+    "Request",
+    "Seed",
+    "Summary",
+    "Variant",
+    "Watcher",
+    "borrowed",
+    "due",
+    "in_this_process",
+    "make_series",
+    "parse_seed",
+    "parse_seeds",
+    "processes",
+    "series_editions",
+]

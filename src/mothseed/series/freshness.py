@@ -38,6 +38,8 @@ class Freshness:
             return f"dial {', '.join(changed)} was changed"
         if edition.reseeds != job.reseeds:
             return "other streams are drawn anew"
+        if edition.without != job.without:
+            return "other layers are left out"
         for name, digest in edition.sources.items():
             if self._hash(name) != digest:
                 return f"{name} was changed"

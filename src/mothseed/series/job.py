@@ -9,9 +9,11 @@ from pathlib import Path
 from typing import Any
 
 from mothseed.chance import Outcome
-from mothseed.errors import MothSeedError
+from mothseed.chance.outcome import as_plain
+from mothseed.errors import FileError, MothSeedError
 from mothseed.files import file_hash
-from mothseed.render import RENDERER_VERSION, pixel_hash, rendered, write_png
+from mothseed.render import RENDERER_VERSION, write_picture
+from mothseed.series.limits import NO_LIMITS, Limits, OutOfTime, time_limit
 from mothseed.series.seeds import Seed, edition_file
 from mothseed.sketch import Sketch, perform
 from mothseed.sketch.history import History
@@ -28,11 +30,18 @@ class Job:
     width: int
     dpi: float | None
     folder: Path
+    variant: str = ""
+    without: tuple[str, ...] = ()
+
+    @property
+    def key(self) -> tuple[str, Seed]:
+        """What tells it from the other editions of its series."""
+        return self.variant, self.seed
 
     @property
     def file(self) -> Path:
         """Where its picture belongs."""
-        return self.folder / edition_file(self.seed)
+        return self.folder / edition_file(self.seed, self.variant)
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,6 +61,24 @@ class Edition:
     file: str = ""
     outcomes: tuple[Outcome, ...] = field(default=())
     error: str = ""
+    sketch: str = ""
+    """name of the sketch's file"""
+    variant: str = ""
+    without: tuple[str, ...] = ()
+    measures: dict[str, float] = field(default_factory=dict)
+    mark: str = ""
+    """what the artist thinks of it: keep, drop, maybe, or nothing yet"""
+    note: str = ""
+
+    @property
+    def key(self) -> tuple[str, Seed]:
+        """What tells it from the other editions of its series."""
+        return self.variant, self.seed
+
+    @property
+    def title(self) -> str:
+        """The seed, and the variant where it is one of several."""
+        return f"{self.seed} {self.variant}".rstrip()
 
     @property
     def failed(self) -> bool:
@@ -59,42 +86,71 @@ class Edition:
         return bool(self.error)
 
 
-def make_edition(sketch: Sketch, job: Job) -> Edition:
+def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Edition:
     """Perform, render and write one edition, on one thread: a series has a process for each processor.
 
-    A fault of the sketch is not raised, but told in the edition; a folder that cannot be written to is raised as FileError,
-    since the next seed would meet it too.
+    A fault of the sketch, or of its limits, is not raised but told in the edition; a folder that cannot be written to is
+    raised as FileError, since the next seed would meet it too.
     """
     started = time.perf_counter()
     try:
-        impression = perform(sketch, job.seed, job.dials, job.reseeds)
-        pixels = rendered(impression.drawing, job.width, threads=1)
+        with time_limit(limits.seconds):
+            impression = perform(sketch, job.seed, job.dials, job.reseeds, job.without)
+            history = History.of(sketch, impression, source_hashes(sketch, impression.pictures), job.variant)
+            written = write_picture(job.file, impression.drawing, job.width, history.as_json(), job.dpi, threads=1)
+    except OutOfTime:
+        words = f"it took longer than {limits.seconds:g} s; make it do less, or allow more with --time-limit"
+        return failed_edition(sketch, job, words, _since(started))
+    except MemoryError:
+        return failed_edition(sketch, job, _TOO_MUCH, _since(started))
     except MothSeedError as fault:
-        sources = source_hashes(sketch, sketch.pictures)
-        return Edition(
-            job.seed, job.dials, job.reseeds, job.width, RENDERER_VERSION, sources, _since(started), error=failure_text(fault)
-        )
-    history = History.of(sketch, impression)
-    write_png(job.file, pixels, history.as_json(), job.dpi)
+        if isinstance(fault.__cause__, MemoryError):
+            return failed_edition(sketch, job, failure_text(fault, _TOO_MUCH), _since(started))
+        if isinstance(fault, FileError) and fault.place is None:
+            raise
+        return failed_edition(sketch, job, failure_text(fault), _since(started))
     return Edition(
         seed=job.seed,
         dials=history.dials,
         reseeds=job.reseeds,
         width=job.width,
         renderer=RENDERER_VERSION,
-        sources=source_hashes(sketch, impression.pictures),
+        sources=history.sources,
         milliseconds=_since(started),
         fingerprint=history.fingerprint,
-        pixel_hash=pixel_hash(pixels),
+        pixel_hash=written.pixel_hash,
         file=job.file.name,
         outcomes=impression.outcomes,
+        sketch=history.sketch,
+        variant=job.variant,
+        without=impression.without,
     )
 
 
-def failure_text(fault: MothSeedError) -> str:
+_TOO_MUCH = "it needed more memory than it may have; make it draw less, or allow more with --memory-limit"
+
+
+def failed_edition(sketch: Sketch, job: Job, words: str, milliseconds: float = 0.0) -> Edition:
+    """An edition of which there is a message instead of a picture."""
+    return Edition(
+        seed=job.seed,
+        dials={name: as_plain(value) for name, value in job.dials.items()},
+        reseeds=job.reseeds,
+        width=job.width,
+        renderer=RENDERER_VERSION,
+        sources=source_hashes(sketch, sketch.pictures),
+        milliseconds=milliseconds,
+        error=words,
+        sketch=sketch.path.name,
+        variant=job.variant,
+        without=job.without,
+    )
+
+
+def failure_text(fault: MothSeedError, words: str = "") -> str:
     """A fault in one paragraph: what, where, the line itself."""
     where = f" ({fault.place.file.name}, line {fault.place.line}: {fault.place.text})" if fault.place else ""
-    return fault.message + where
+    return (words or fault.message) + where
 
 
 def source_hashes(sketch: Sketch, pictures: frozenset[Path]) -> dict[str, str]:

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
-from dataclasses import replace
 from pathlib import Path
 from types import TracebackType
 from typing import Any, Self
@@ -22,10 +21,13 @@ LEDGER_NAME = "ledger.sqlite"
 _MIGRATIONS = (
     """
     CREATE TABLE edition (
-        seed TEXT PRIMARY KEY,          -- a whole number or a word
+        seed TEXT NOT NULL,             -- a whole number or a word
+        variant TEXT NOT NULL,          -- a word, or empty where there are none
         status TEXT NOT NULL,           -- 'done' or 'failed'
+        sketch TEXT NOT NULL,           -- name of its file
         dials TEXT NOT NULL,            -- JSON object: every dial and its value
         reseeds TEXT NOT NULL,          -- JSON object: streams drawn anew, and from which seed
+        without TEXT NOT NULL,          -- JSON list: layers that were left out
         width INTEGER NOT NULL,         -- pixels
         renderer INTEGER NOT NULL,      -- version of the rasteriser
         sources TEXT NOT NULL,          -- JSON object: content hash of each file it was made from
@@ -33,20 +35,30 @@ _MIGRATIONS = (
         fingerprint TEXT NOT NULL,
         pixel_hash TEXT NOT NULL,
         file TEXT NOT NULL,
-        error TEXT NOT NULL
+        error TEXT NOT NULL,
+        measures TEXT NOT NULL,         -- JSON object: numbers that were measured in the picture
+        mark TEXT NOT NULL DEFAULT '',  -- what the artist thinks of it, kept when it is made again
+        note TEXT NOT NULL DEFAULT '',
+        PRIMARY KEY (variant, seed)
     ) STRICT;
     CREATE TABLE outcome (
-        seed TEXT NOT NULL REFERENCES edition (seed) ON DELETE CASCADE,
+        seed TEXT NOT NULL,
+        variant TEXT NOT NULL,
         position INTEGER NOT NULL,      -- order in which it came
         label TEXT NOT NULL,
         value TEXT NOT NULL,            -- JSON
         promised TEXT NOT NULL,         -- JSON list of pairs: what might have come, and its probability
-        PRIMARY KEY (seed, position)
+        PRIMARY KEY (variant, seed, position),
+        FOREIGN KEY (variant, seed) REFERENCES edition (variant, seed) ON DELETE CASCADE
     ) STRICT;
     CREATE INDEX outcome_by_label ON outcome (label, value);
     """,
 )
-_COLUMNS = "seed, status, dials, reseeds, width, renderer, sources, milliseconds, fingerprint, pixel_hash, file, error"
+_MADE = (
+    "seed, variant, status, sketch, dials, reseeds, without, width, renderer, sources, milliseconds, fingerprint, pixel_hash, "
+    "file, error, measures"
+)
+"""What is known of an edition from its making; the rest is the artist's."""
 
 
 class Ledger:
@@ -68,6 +80,16 @@ class Ledger:
         except sqlite3.Error as fault:
             raise self._explained(fault) from None
 
+    @classmethod
+    def of(cls, folder: Path) -> Ledger:
+        """The ledger of a folder that has one; raises SeriesError where it has none, and as opening it does."""
+        if not (folder / LEDGER_NAME).is_file():
+            raise SeriesError(
+                f"{folder} is no series: it has no {LEDGER_NAME}",
+                hint=f"make one with mothseed edition, or build it from its pictures: mothseed recover {folder}",
+            )
+        return cls(folder)
+
     def __enter__(self) -> Self:
         return self
 
@@ -86,7 +108,7 @@ class Ledger:
             return SeriesError(f"{self.path} cannot be written: the disk is full", hint="make room, then run it again")
         return SeriesError(
             f"{self.path} is damaged: {words}",
-            hint="move it away and run edition again: the same editions are made anew, pixel for pixel",
+            hint=f"build it again from the pictures: mothseed recover {self.path.parent}",
         )
 
     @contextmanager
@@ -119,54 +141,75 @@ class Ledger:
             with self._atomic():  # takes the lock, which a fresh ledger took with its first table
                 pass
 
-    def add(self, edition: Edition) -> None:
-        """Record an edition, in place of an earlier one of its seed."""
-        row = (
-            str(edition.seed),
-            "failed" if edition.failed else "done",
-            _json(edition.dials),
-            _json(edition.reseeds),
-            edition.width,
-            edition.renderer,
-            _json(edition.sources),
-            edition.milliseconds,
-            edition.fingerprint,
-            edition.pixel_hash,
-            edition.file,
-            edition.error,
+    def add(self, editions: Iterable[Edition]) -> None:
+        """Record editions, all or none, each in place of an earlier one of its key, whose mark and note it keeps."""
+        names = _MADE.split(", ")
+        changed = ", ".join(f"{name} = excluded.{name}" for name in names[2:])
+        statement = (
+            f"INSERT INTO edition ({_MADE}) VALUES ({', '.join('?' * len(names))}) "
+            f"ON CONFLICT (variant, seed) DO UPDATE SET {changed}"
         )
-        outcomes = [
-            (str(edition.seed), position, outcome.label, _json(outcome.value), _json(outcome.promised))
-            for position, outcome in enumerate(edition.outcomes)
-        ]
         with self._atomic() as connection:
-            connection.execute("DELETE FROM edition WHERE seed = ?", row[:1])
-            connection.execute(f"INSERT INTO edition ({_COLUMNS}) VALUES ({', '.join('?' * len(row))})", row)
-            connection.executemany("INSERT INTO outcome VALUES (?, ?, ?, ?, ?)", outcomes)
+            for edition in editions:
+                own = (str(edition.seed), edition.variant)
+                connection.execute(statement, _row(edition))
+                connection.execute("DELETE FROM outcome WHERE seed = ? AND variant = ?", own)
+                connection.executemany(
+                    "INSERT INTO outcome VALUES (?, ?, ?, ?, ?, ?)",
+                    [
+                        (*own, position, outcome.label, _json(outcome.value), _json(outcome.promised))
+                        for position, outcome in enumerate(edition.outcomes)
+                    ],
+                )
 
     def editions(self) -> list[Edition]:
-        """All editions: whole numbers in their order, then words in theirs."""
+        """All editions: whole numbers in their order, then words in theirs, and of each seed its variants."""
         try:
-            rows = self._connection.execute(f"SELECT {_COLUMNS} FROM edition").fetchall()
-            outcomes: dict[str, list[Outcome]] = {}
-            for seed, label, value, promised in self._connection.execute(
-                "SELECT seed, label, value, promised FROM outcome ORDER BY seed, position"
+            rows = self._connection.execute(f"SELECT {_MADE}, mark, note FROM edition").fetchall()
+            outcomes: dict[tuple[str, str], list[Outcome]] = {}
+            for seed, variant, label, value, promised in self._connection.execute(
+                "SELECT seed, variant, label, value, promised FROM outcome ORDER BY variant, seed, position"
             ):
-                outcomes.setdefault(seed, []).append(
-                    Outcome(label, json.loads(value), Promise(map(tuple, json.loads(promised))))
-                )
+                promise = Promise(map(tuple, json.loads(promised)))
+                outcomes.setdefault((seed, variant), []).append(Outcome(label, json.loads(value), promise))
+            editions = [_edition(row, tuple(outcomes.get(row[:2], ()))) for row in rows]
         except (sqlite3.Error, ValueError) as fault:
             raise self._explained(sqlite3.DatabaseError(str(fault))) from None
-        editions = [replace(_edition(row), outcomes=tuple(outcomes.get(row[0], ()))) for row in rows]
-        return sorted(editions, key=lambda edition: (isinstance(edition.seed, str), edition.seed))
+        return sorted(editions, key=lambda edition: (isinstance(edition.seed, str), edition.seed, edition.variant))
 
 
-def _edition(row: tuple[Any, ...]) -> Edition:
-    seed, _, dials, reseeds, width, renderer, sources, milliseconds, fingerprint, pixel_hash, file, error = row
+def _row(edition: Edition) -> tuple[Any, ...]:
+    """The values of the columns of `_MADE`."""
+    return (
+        str(edition.seed),
+        edition.variant,
+        "failed" if edition.failed else "done",
+        edition.sketch,
+        _json(edition.dials),
+        _json(edition.reseeds),
+        _json(edition.without),
+        edition.width,
+        edition.renderer,
+        _json(edition.sources),
+        edition.milliseconds,
+        edition.fingerprint,
+        edition.pixel_hash,
+        edition.file,
+        edition.error,
+        _json(edition.measures),
+    )
+
+
+def _edition(row: tuple[Any, ...], outcomes: tuple[Outcome, ...]) -> Edition:
+    (seed, variant, _, sketch, dials, reseeds, without, width, renderer, sources, milliseconds, fingerprint, pixel_hash, file,
+     error, measures, mark, note) = row  # fmt: skip
     return Edition(
         seed=_seed(seed),
+        variant=variant,
+        sketch=sketch,
         dials=json.loads(dials),
         reseeds=json.loads(reseeds),
+        without=tuple(json.loads(without)),
         width=width,
         renderer=renderer,
         sources=json.loads(sources),
@@ -174,7 +217,11 @@ def _edition(row: tuple[Any, ...]) -> Edition:
         fingerprint=fingerprint,
         pixel_hash=pixel_hash,
         file=file,
+        outcomes=outcomes,
         error=error,
+        measures=json.loads(measures),
+        mark=mark,
+        note=note,
     )
 
 
@@ -183,4 +230,4 @@ def _seed(text: str) -> Seed:
 
 
 def _json(value: object) -> str:
-    return json.dumps(value, ensure_ascii=False, sort_keys=True)
+    return json.dumps(value, ensure_ascii=False)

@@ -1,45 +1,60 @@
-"""Making the editions of a series, on all processors, none lost."""
+"""Making the editions of a series, none lost."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
-from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
-from concurrent.futures.process import BrokenProcessPool
-from dataclasses import dataclass
-from itertools import islice
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 from mothseed.errors import SeriesError
 from mothseed.files import PART_SUFFIX
+from mothseed.series.crew import Crew, made
 from mothseed.series.freshness import Freshness
-from mothseed.series.job import Edition, Job, make_edition
+from mothseed.series.job import Edition, Job, failed_edition
 from mothseed.series.ledger import Ledger
 from mothseed.series.seeds import Seed
 from mothseed.series.snapshot import keep_sources
-from mothseed.series.worker import make_edition_in_worker, worker_pool
 from mothseed.sketch import Sketch
 from mothseed.sketch.perform import dial_values
 
-_QUEUED_PER_WORKER = 4
-"""Jobs handed out ahead: enough that no worker waits, few enough that stopping is quick and memory stays flat."""
+
+@dataclass(frozen=True, slots=True)
+class Variant:
+    """One way to make every seed: dials that are turned, streams that are drawn anew, layers that are left out."""
+
+    name: str = ""
+    dials: dict[str, Any] = field(default_factory=dict)
+    reseeds: dict[str, Seed] = field(default_factory=dict)
+    without: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class Request:
-    """What a series is to hold."""
+    """What a series is to hold: each seed in each variant."""
 
     sketch: Sketch
     seeds: tuple[Seed, ...]
-    dials: dict[str, object]
     width: int
     folder: Path
-    reseeds: dict[str, Seed]
     dpi: float | None = None
+    variants: tuple[Variant, ...] = (Variant(),)
 
     def jobs(self) -> Iterator[Job]:
-        """One job for each seed."""
+        """One job for each edition."""
         for seed in self.seeds:
-            yield Job(self.sketch.path, seed, self.dials, self.reseeds, self.width, self.dpi, self.folder)
+            for variant in self.variants:
+                yield Job(
+                    sketch=self.sketch.path,
+                    seed=seed,
+                    dials=variant.dials,
+                    reseeds=variant.reseeds,
+                    width=self.width,
+                    dpi=self.dpi,
+                    folder=self.folder,
+                    variant=variant.name,
+                    without=tuple(sorted(set(variant.without))),
+                )
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,90 +64,89 @@ class Summary:
     made: int
     kept: int
     failed: tuple[Edition, ...]
+    left: int = 0
+    """editions that it was stopped before"""
 
 
-Watcher = Callable[[Edition], None]
-"""Called with each edition once the ledger has it."""
+@dataclass(frozen=True, slots=True)
+class Due:
+    """An edition that has to be made, and why."""
+
+    job: Job
+    reason: str
 
 
-def make_series(
-    request: Request, workers: int, on_start: Callable[[int], None] | None = None, on_edition: Watcher | None = None
-) -> Summary:
+class Watcher:
+    """Is told how a run goes, and may stop it."""
+
+    def begin(self, total: int) -> None:
+        """So many editions are to be made."""
+
+    def done(self, editions: list[Edition]) -> None:
+        """These are in the ledger now."""
+
+    def stop(self) -> bool:
+        """Whether nothing more should be begun."""
+        return False
+
+
+def due(request: Request, known: Iterable[Edition]) -> list[Due]:
+    """The editions of a request that are missing, or not as they would be if made now; raises SeriesError where `known` are
+    of another sketch.
+    """
+    recorded = {edition.key: edition for edition in known}
+    _refuse_other_sketch(request, recorded.values())
+    freshness = Freshness(request.folder, request.sketch.folder)
+    dials = {variant.name: dial_values(request.sketch.artwork.dials, variant.dials) for variant in request.variants}
+    reasons = ((job, freshness.reason(job, dials[job.variant], recorded.get(job.key))) for job in request.jobs())
+    return [Due(job, reason) for job, reason in reasons if reason]
+
+
+def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) -> Summary:
     """Make all editions that are missing or stale, and record each as soon as it is done.
 
-    `on_start` is told how many that are. An edition is on disk before it is in the ledger, so that a run killed at any
-    moment loses nothing that the ledger knows; what it was writing is swept away by the next run. Raises SeriesError where
-    the folder is in use or a worker was killed, FileError where it cannot be written to.
+    An edition is on disk before it is in the ledger, so that a run killed at any moment loses nothing that the ledger knows;
+    what it was writing is swept away by the next run. Raises SeriesError where the folder is in use, FileError where it
+    cannot be written to.
     """
-    dials = dial_values(request.sketch.artwork.dials, request.dials)
+    watcher = watcher or Watcher()
     with Ledger(request.folder) as ledger:
         _sweep_parts(request.folder)
-        known = {edition.seed: edition for edition in ledger.editions()}
-        _refuse_other_sketch(request, known.values())
-        freshness = Freshness(request.folder, request.sketch.folder)
-        jobs = [job for job in request.jobs() if freshness.reason(job, dials, known.get(job.seed))]
-        if on_start:
-            on_start(len(jobs))
+        jobs = [each.job for each in due(request, ledger.editions())]
+        watcher.begin(len(jobs))
         keep_sources(request.folder, request.sketch.folder, [request.sketch.path.name])
         kept: set[tuple[str, str]] = set()
-        failed = []
-        for edition in _made(request.sketch, jobs, workers):
-            new_sources = {item for item in edition.sources.items() if item not in kept}
-            if new_sources:
-                keep_sources(request.folder, request.sketch.folder, edition.sources)
-                kept |= new_sources
-            ledger.add(edition)
-            if edition.failed:
-                failed.append(edition)
-            if on_edition:
-                on_edition(edition)
-    return Summary(len(jobs) - len(failed), len(request.seeds) - len(jobs), tuple(failed))
+        failed: list[Edition] = []
+        count = 0
+
+        def fails(job: Job, words: str) -> Edition:
+            return failed_edition(request.sketch, job, words)
+
+        for editions in made(jobs, crew, fails, watcher.stop):
+            sources = {item for edition in editions for item in edition.sources.items()}
+            if not sources <= kept:
+                keep_sources(request.folder, request.sketch.folder, [name for name, _ in sources])
+                kept |= sources
+            ledger.add(editions)
+            count += len(editions)
+            failed += [edition for edition in editions if edition.failed]
+            watcher.done(editions)
+    asked = len(request.seeds) * len(request.variants)
+    return Summary(count - len(failed), asked - len(jobs), tuple(failed), len(jobs) - count)
 
 
 def series_editions(folder: Path) -> list[Edition]:
-    """All editions that the ledger of a folder knows."""
-    with Ledger(folder) as ledger:
+    """All editions that the ledger of a folder knows; raises SeriesError where there is none."""
+    with Ledger.of(folder) as ledger:
         return ledger.editions()
-
-
-def _made(sketch: Sketch, jobs: list[Job], workers: int) -> Iterator[Edition]:
-    """The editions of all jobs, in the order in which they are done."""
-    workers = min(workers, len(jobs))
-    if workers <= 1:
-        for job in jobs:
-            yield make_edition(sketch, job)
-        return
-    with worker_pool(workers) as pool:
-        waiting = iter(jobs)
-        running: set[Future[Edition]] = set()
-        try:
-            running = _submitted(pool, islice(waiting, workers * _QUEUED_PER_WORKER))
-            while running:
-                done, running = wait(running, return_when=FIRST_COMPLETED)
-                running |= _submitted(pool, islice(waiting, len(done)))
-                for future in done:
-                    yield future.result()
-        except BrokenProcessPool:
-            raise SeriesError(
-                "a worker was ended by the system, perhaps for want of memory",
-                hint="run the same command again, with --jobs 1 or a smaller --width; what is done stays done",
-            ) from None
-        finally:
-            for future in running:
-                future.cancel()
-
-
-def _submitted(pool: ProcessPoolExecutor, jobs: Iterable[Job]) -> set[Future[Edition]]:
-    return {pool.submit(make_edition_in_worker, job) for job in jobs}
 
 
 def _refuse_other_sketch(request: Request, known: Iterable[Edition]) -> None:
     name = request.sketch.path.name
     for edition in known:
-        if name not in edition.sources:
-            other = next(iter(edition.sources), "another sketch")
+        if edition.sketch != name:
             raise SeriesError(
-                f"{request.folder} holds a series of {other}, not of {name}", hint="choose another folder with -o"
+                f"{request.folder} holds a series of {edition.sketch}, not of {name}", hint="choose another folder with -o"
             )
 
 

@@ -46,6 +46,14 @@ def parse_seed(text: str) -> Seed:
     )
 
 
-def edition_file(seed: Seed) -> str:
-    """The name of the picture of an edition: 0007.png, lamp.png."""
-    return f"{seed:04d}.png" if isinstance(seed, int) else f"{seed}.png"
+def edition_file(seed: Seed, variant: str = "") -> str:
+    """The name of the picture of an edition: 0007.png, lamp.png, and 0007.flat.png where it is one of several variants."""
+    name = f"{seed:04d}" if isinstance(seed, int) else seed
+    return f"{name}.{variant}.png" if variant else f"{name}.png"
+
+
+def check_variant(name: str) -> str:
+    """The name of a variant if it is a word, as seeds may be; raises UsageError for any other."""
+    if not isinstance(parse_seed(name), str):
+        raise UsageError(f'variants: "{name}" is not a word', hint='write a name such as "flat"')
+    return name

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass, field
 from typing import Any
 
 from mothseed._version import VERSION
 from mothseed.chance.outcome import as_plain
+from mothseed.render.raster import RENDERER_VERSION
 from mothseed.sheet import fingerprint
 from mothseed.sketch.load import Sketch
 from mothseed.sketch.perform import Impression
@@ -26,11 +28,15 @@ class History:
     reseeds: dict[str, int | str] = field(default_factory=dict)
     outcomes: list[dict[str, Any]] = field(default_factory=list)
     without: list[str] = field(default_factory=list)
+    sources: dict[str, str] = field(default_factory=dict)
+    """of an edition: content hash of each file it was made from"""
+    variant: str = ""
+    renderer: int = RENDERER_VERSION
     version: str = VERSION
 
     @classmethod
-    def of(cls, sketch: Sketch, impression: Impression) -> History:
-        """The history of a picture of that impression."""
+    def of(cls, sketch: Sketch, impression: Impression, sources: Mapping[str, str] | None = None, variant: str = "") -> History:
+        """The history of a picture of that impression; of an edition of a series with its sources and variant."""
         return cls(
             sketch=sketch.path.name,
             sketch_hash=sketch.source_hash,
@@ -41,6 +47,8 @@ class History:
             reseeds=dict(impression.reseeds),
             without=list(impression.without),
             outcomes=[outcome.as_dict() for outcome in impression.outcomes],
+            sources=dict(sources or {}),
+            variant=variant,
         )
 
     def as_dict(self) -> dict[str, Any]:

@@ -1,0 +1,46 @@
+"""mothseed recover: a ledger built again from the pictures."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from mothseed.cli import console, options
+
+EXAMPLE = "mothseed recover moths"
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "recover",
+        help="build a series' ledger again from its pictures",
+        description="Build the ledger of a series again from the history that its pictures carry, where it is damaged or gone. "
+        "A damaged one is moved aside; marks, notes and failed editions were in it alone.",
+        epilog=f"example: {EXAMPLE}",
+    )
+    parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Build it; returns the exit status."""
+    from mothseed.series.recover import recover_ledger
+
+    found = recover_ledger(arguments.series)
+    if arguments.json:
+        console.say_json(
+            {
+                "editions": len(found.editions),
+                "skipped": found.skipped,
+                "damaged": str(found.kept_old) if found.kept_old else None,
+            }
+        )
+        return 0
+    for line in found.skipped:
+        console.note(f"left out: {line}")
+    console.say(f"{arguments.series}: {len(found.editions)} editions are in the ledger again")
+    if found.kept_old:
+        console.say(f"the damaged ledger is {found.kept_old}")
+    return 0

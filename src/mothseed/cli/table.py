@@ -1,0 +1,62 @@
+"""mothseed table: the editions of a series as rows."""
+
+from __future__ import annotations
+
+import argparse
+import csv
+import sys
+from pathlib import Path
+
+from mothseed.cli import console, options
+from mothseed.errors import UsageError
+
+EXAMPLE = 'mothseed table moths --where "form = \'hawk\' and spots > 1" --sort "milliseconds desc"'
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "table",
+        help="the editions of a series as rows",
+        description="Show the editions of a series as rows: seeds, dials, outcomes, and all else that the ledger knows.",
+        epilog=f"example: {EXAMPLE}",
+    )
+    parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")
+    parser.add_argument("--where", default="", metavar="CONDITION", help="an SQL expression on the columns: spots > 2")
+    parser.add_argument("--sort", default="", metavar="COLUMNS", help='columns to sort by: "form, spots desc"')
+    parser.add_argument("--columns", default="", metavar="COLUMNS", help="columns to show, with commas between, or all")
+    parser.add_argument("--csv", action="store_true", help="write CSV (RFC 4180)")
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Show the table; returns the exit status."""
+    from mothseed.series import series_editions
+    from mothseed.series.table import selected, table_of, usual_columns
+
+    if arguments.csv and arguments.json:
+        raise UsageError("--csv and --json cannot both be had", hint="leave one of them out")
+    whole = table_of(series_editions(arguments.series))
+    table = selected(whole, arguments.where, _names(arguments.sort))
+    as_data = arguments.csv or arguments.json
+    if arguments.columns.strip() == "all":
+        table = table.chosen(whole.columns)
+    elif arguments.columns:
+        table = table.chosen(_names(arguments.columns))
+    elif not as_data:
+        table = table.chosen(usual_columns(table)).without_empty()
+    if arguments.json:
+        console.say_json(table.dicts())
+    elif arguments.csv:
+        writer = csv.writer(sys.stdout)
+        writer.writerow(table.columns)
+        writer.writerows(["" if value is None else value for value in row] for row in table.rows)
+    else:
+        console.say_table(table.columns, table.rows)
+        console.note(f"{len(table.rows)} of {len(whole.rows)} editions")
+    return 0
+
+
+def _names(text: str) -> list[str]:
+    return [name.strip() for name in text.split(",") if name.strip()]

@@ -1,0 +1,64 @@
+"""mothseed verify: a series held against itself."""
+
+from __future__ import annotations
+
+import argparse
+import os
+from dataclasses import asdict
+from pathlib import Path
+
+from mothseed.cli import console, options
+from mothseed.cli.progress import Progress
+
+EXAMPLE = "mothseed verify moths --sample 12"
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "verify",
+        help="make editions again and hold them against the ledger",
+        description="Hold the pictures of a series against its ledger, then make its editions once more, from the series' own "
+        "copy of the source, in fresh processes and in another order, and hold those against both. "
+        "Nothing is changed; exit status 1 where something is not as it was.",
+        epilog=f"example: {EXAMPLE}",
+    )
+    parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")
+    parser.add_argument(
+        "--sample", type=options.positive_whole, metavar="N", help="make only so many again, evenly chosen (default all)"
+    )
+    parser.add_argument(
+        "--jobs", type=options.positive_whole, metavar="N", help="processes at work (default one for each processor)"
+    )
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Verify; returns the exit status."""
+    from mothseed.render import prepare_renderer
+    from mothseed.series import series_editions
+    from mothseed.series.verify import Finding, again_from_source, files_against_ledger, made_again, sampled
+
+    editions = series_editions(arguments.series)
+    findings = list(files_against_ledger(arguments.series, editions))
+    sources = [again_from_source(arguments.series, edition) for edition in sampled(editions, arguments.sample)]
+    findings += [each for each in sources if isinstance(each, Finding)]
+    again = [each for each in sources if not isinstance(each, Finding)]
+    console.announce_compiling()
+    prepare_renderer()
+    with Progress.shown("editions") as progress:
+        progress.start(len(again))
+        if again:
+            findings += made_again(again, min(arguments.jobs or os.cpu_count() or 1, len(again)), progress.advance)
+    findings.sort(key=lambda finding: (finding.file, finding.kind))
+    if arguments.json:
+        console.say_json({"made_again": len(again), "findings": [asdict(finding) for finding in findings]})
+        return 1 if findings else 0
+    for finding in findings:
+        console.say(f"{finding.file}  {finding.kind}: {finding.words}")
+    failed = sum(edition.failed for edition in editions)
+    more = f", {failed} failed" if failed else ""
+    outcome = f"{len(findings)} findings" if len(findings) != 1 else "1 finding"
+    console.say(f"{arguments.series}: {len(editions) - failed} pictures{more}; {len(again)} made again; {outcome}")
+    return 1 if findings else 0

@@ -1,0 +1,180 @@
+"""Who makes the editions: this process, several beside each other, or any executor."""
+
+from __future__ import annotations
+
+import multiprocessing
+import os
+import signal
+import threading
+from collections import deque
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import FIRST_COMPLETED, BrokenExecutor, Executor, Future, ProcessPoolExecutor, wait
+from contextlib import AbstractContextManager, nullcontext
+from dataclasses import dataclass
+from functools import lru_cache, partial
+from pathlib import Path
+from typing import Any
+
+from mothseed.series.job import Edition, Job, make_edition
+from mothseed.series.limits import NO_LIMITS, Limits, ending_the_process_after, limit_memory
+from mothseed.sketch import Sketch, load_sketch
+
+_CHUNKS_PER_WORKER = 2
+"""Chunks handed out at once: one to work on and one waiting, so that nobody idles, and stopping is quick."""
+_CHUNK_SECONDS = 0.4
+"""How long a chunk should take: handing it over costs a thousandth of that, and at the end nobody waits long for the last."""
+_MOST_IN_A_CHUNK = 64
+
+Stop = Callable[[], bool]
+
+
+@dataclass(frozen=True, slots=True)
+class Crew:
+    """How work is handed out, and what comes back."""
+
+    workers: int
+    open: Callable[[int], AbstractContextManager[Executor]]
+    """an executor of that many workers"""
+    task: Callable[..., Any]
+    """makes a chunk of editions, wherever it is run"""
+    received: Callable[[Any], list[Edition]] = list
+    """the editions, from what a task returned"""
+    given: tuple[Any, ...] = ()
+    """what each task is given before its jobs"""
+    lost: tuple[type[BaseException], ...] = (BrokenExecutor,)
+    """what an executor raises where a worker was lost with its work"""
+
+
+def in_this_process(sketch: Sketch, limits: Limits = NO_LIMITS) -> Crew:
+    """A crew of this very process."""
+
+    def task(jobs: list[Job]) -> list[Edition]:
+        return [make_edition(sketch, job, limits) for job in jobs]
+
+    return Crew(1, lambda _workers: _Now(), task)
+
+
+def processes(workers: int, limits: Limits = NO_LIMITS) -> Crew:
+    """A crew of processes on this machine, that stay warm from edition to edition.
+
+    They start afresh rather than as copies of this process, whose threads a copy would not have.
+    """
+
+    def pool(count: int) -> Executor:
+        context = multiprocessing.get_context("spawn")
+        return ProcessPoolExecutor(count, mp_context=context, initializer=_begin, initargs=(limits,))
+
+    return Crew(workers, pool, partial(make_chunk_in_worker, limits))
+
+
+def borrowed(executor: Executor, workers: int, limits: Limits = NO_LIMITS) -> Crew:
+    """A crew of any executor's workers, which see the same files as this process; it is left open."""
+    return Crew(workers, lambda _workers: nullcontext(executor), partial(make_chunk_in_worker, limits))
+
+
+def made(jobs: Iterable[Job], crew: Crew, failed: Callable[[Job, str], Edition], stop: Stop) -> Iterator[list[Edition]]:
+    """The editions of all jobs, chunk by chunk, in the order in which they are done.
+
+    Once `stop` says so nothing more is handed out, and what is being made comes to its end. Where a worker is lost, what was
+    handed out then is made again, each edition in a process of its own: one that loses that too has `failed`.
+    """
+    waiting = deque(jobs)
+    while waiting and not stop():
+        suspects: list[Job] = []
+        with crew.open(crew.workers) as executor:
+            for result in _streamed(waiting, crew, executor, stop):
+                if isinstance(result, _Lost):
+                    suspects += result.jobs
+                else:
+                    yield result
+        for job in suspects:
+            if not stop():
+                yield [_made_alone(job, crew, failed)]
+
+
+@dataclass(frozen=True, slots=True)
+class _Lost:
+    """Jobs whose worker was lost."""
+
+    jobs: list[Job]
+
+
+def _streamed(waiting: deque[Job], crew: Crew, executor: Executor, stop: Stop) -> Iterator[list[Edition] | _Lost]:
+    """Hand out chunks until none wait, or a worker is lost."""
+    running: dict[Future[Any], list[Job]] = {}
+    seconds, count, broken = 0.0, 0, False
+    while True:
+        while waiting and len(running) < _CHUNKS_PER_WORKER * crew.workers and not broken and not stop():
+            even = len(waiting) // (_CHUNKS_PER_WORKER * crew.workers)
+            size = min(max(int(_CHUNK_SECONDS * count / seconds), 1), _MOST_IN_A_CHUNK, max(even, 1)) if seconds > 0 else 1
+            chunk = [waiting.popleft() for _ in range(min(size, len(waiting)))]
+            try:
+                running[executor.submit(crew.task, *crew.given, chunk)] = chunk
+            except crew.lost:
+                waiting.extendleft(reversed(chunk))
+                broken = True
+        if stop():
+            for future in [future for future in running if future.cancel()]:
+                waiting.extendleft(reversed(running.pop(future)))
+        if not running:
+            return
+        done, _ = wait(running, return_when=FIRST_COMPLETED)
+        for future in done:
+            chunk = running.pop(future)
+            try:
+                editions = crew.received(future.result())
+            except crew.lost:
+                broken = True
+                yield _Lost(chunk)
+                continue
+            seconds, count = seconds + sum(edition.milliseconds for edition in editions) / 1000, count + len(editions)
+            yield editions
+
+
+def _made_alone(job: Job, crew: Crew, failed: Callable[[Job, str], Edition]) -> Edition:
+    with crew.open(1) as executor:
+        try:
+            return crew.received(executor.submit(crew.task, *crew.given, [job]).result())[0]
+        except crew.lost:
+            return failed(job, "the process that made it was ended by the system, perhaps for want of memory or time")
+
+
+def make_chunk_in_worker(limits: Limits, jobs: list[Job]) -> list[Edition]:
+    """Make editions with the sketch that this process has loaded for them."""
+    editions = []
+    for job in jobs:
+        with ending_the_process_after(limits.seconds):
+            editions.append(make_edition(_loaded(job.sketch), job, limits))
+    return editions
+
+
+@lru_cache(maxsize=1)
+def _loaded(path: Path) -> Sketch:
+    return load_sketch(path)
+
+
+def _begin(limits: Limits) -> None:
+    # Ctrl-C reaches every process of a terminal; the parent decides, and lets what is being written be finished.
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    threading.Thread(target=_leave_with_parent, daemon=True).start()
+    limit_memory(limits.memory)
+
+
+def _leave_with_parent() -> None:
+    """A worker whose parent was killed would otherwise wait for work for ever."""
+    parent = multiprocessing.parent_process()
+    if parent is not None:
+        parent.join()
+        os._exit(1)
+
+
+class _Now(Executor):
+    """Does what it is given at once, here."""
+
+    def submit(self, task: Any, /, *arguments: Any, **more: Any) -> Future[Any]:
+        future: Future[Any] = Future()
+        try:
+            future.set_result(task(*arguments, **more))
+        except Exception as fault:  # noqa: BLE001  # whatever it is, the one who asks for the result gets it
+            future.set_exception(fault)
+        return future

@@ -1,0 +1,99 @@
+"""Limits of one edition: time and memory, so that a sketch that never ends, or eats the machine, fails alone."""
+
+from __future__ import annotations
+
+import contextlib
+import faulthandler
+import os
+import signal
+import threading
+from collections.abc import Iterator
+from dataclasses import dataclass
+from types import FrameType
+
+try:
+    import resource
+except ImportError:  # only Unix has it
+    resource = None  # type: ignore[assignment]
+
+_GRACE = 10.0
+"""Seconds after its time is over in which an edition may still come to an end before its process is ended."""
+_SHARE_OF_MEMORY = 0.8
+
+
+@dataclass(frozen=True, slots=True)
+class Limits:
+    """What one edition may use."""
+
+    seconds: float | None = None
+    memory: int | None = None
+    """bytes"""
+
+
+NO_LIMITS = Limits()
+
+
+class OutOfTime(BaseException):
+    """The time of an edition is over; no Exception, so that a sketch that catches all of those cannot go on."""
+
+
+@contextlib.contextmanager
+def time_limit(seconds: float | None) -> Iterator[None]:
+    """Raises OutOfTime within once that many seconds have passed.
+
+    It needs the main thread and a system that has alarms; elsewhere there is no limit.
+    """
+    if seconds is None or threading.current_thread() is not threading.main_thread() or not hasattr(signal, "setitimer"):
+        yield
+        return
+
+    def ring(_number: int, _frame: FrameType | None) -> None:
+        raise OutOfTime
+
+    before = signal.signal(signal.SIGALRM, ring)
+    signal.setitimer(signal.ITIMER_REAL, seconds)
+    try:
+        yield
+    finally:
+        signal.setitimer(signal.ITIMER_REAL, 0)
+        signal.signal(signal.SIGALRM, before)
+
+
+@contextlib.contextmanager
+def ending_the_process_after(seconds: float | None) -> Iterator[None]:
+    """Ends this process where an edition does not even heed its alarm, as a calculation outside of Python may not."""
+    if seconds is None:
+        yield
+        return
+    with open(os.devnull, "w", encoding="utf-8") as nowhere:  # noqa: PTH123  # a traceback of Python's would help nobody
+        faulthandler.dump_traceback_later(seconds + _GRACE, exit=True, file=nowhere)
+        try:
+            yield
+        finally:
+            faulthandler.cancel_dump_traceback_later()
+
+
+def limit_memory(memory: int | None) -> None:
+    """Let this process have that many bytes more than it has now; beyond, Python raises MemoryError."""
+    if memory is None or resource is None:
+        return
+    _, hard = resource.getrlimit(resource.RLIMIT_DATA)
+    wanted = _data_in_use() + memory
+    resource.setrlimit(resource.RLIMIT_DATA, (wanted if hard == resource.RLIM_INFINITY else min(wanted, hard), hard))
+
+
+def fair_share_of_memory(workers: int) -> int | None:
+    """Most of the machine's memory, divided among workers; None where the system does not tell how much it has."""
+    try:
+        total = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+    except (AttributeError, ValueError, OSError):
+        return None
+    return int(total * _SHARE_OF_MEMORY / max(workers, 1))
+
+
+def _data_in_use() -> int:
+    try:
+        with open("/proc/self/statm", encoding="ascii") as statm:  # noqa: PTH123  # no file of anybody's
+            return int(statm.read().split()[5]) * os.sysconf("SC_PAGE_SIZE")
+    except (OSError, ValueError, IndexError):
+        return 0

@@ -1,0 +1,156 @@
+"""Plans: a series described in a TOML file."""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+from mothseed.errors import UsageError
+from mothseed.series.run import Variant
+from mothseed.series.seeds import Seed, check_variant, parse_seed, parse_seeds
+from mothseed.sketch import Sketch, load_sketch
+from mothseed.sketch.dials import Dial
+from mothseed.sketch.perform import dial_values
+
+_KEYS = ("sketch", "seeds", "folder", "width", "dpi", "format", "caption", "dials", "reseed", "without", "variant")
+_VARIANT_KEYS = ("name", "dials", "reseed", "without")
+_FORMATS = ("png",)
+_REPEATED = re.compile(r"^(seeds|variants|dial \w+): ")
+"""What a message begins with and its place has said already."""
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """What a plan asks for, checked."""
+
+    sketch: Sketch
+    seeds: tuple[Seed, ...]
+    folder: Path
+    width: str | None
+    dpi: float | None
+    caption: str
+    variants: tuple[Variant, ...]
+
+
+def read_plan(path: Path) -> Plan:
+    """The plan in a file; its paths are relative to it. Raises UsageError with all that is wrong, each with its place."""
+    try:
+        content = tomllib.loads(path.read_text(encoding="utf-8"))
+    except FileNotFoundError:
+        raise UsageError(f"there is no plan {path}", hint="look at the path") from None
+    except (OSError, UnicodeDecodeError) as fault:
+        raise UsageError(f"{path} cannot be read: {fault}") from None
+    except tomllib.TOMLDecodeError as fault:
+        raise UsageError(f"{path} is not TOML: {fault}", hint="docs/files.md shows a whole plan") from None
+    reader = _Reader()
+    plan = _plan(content, path, reader)
+    if reader.faults or plan is None:
+        count = len(reader.faults)
+        listed = "".join(f"\n  {fault}" for fault in reader.faults)
+        raise UsageError(f"{path} has {count} fault{'s' * (count > 1)}:{listed}", hint="docs/files.md shows a whole plan")
+    return plan
+
+
+class _Reader:
+    """Takes values out of a table, and gathers what is wrong with them."""
+
+    def __init__(self) -> None:
+        self.faults: list[str] = []
+
+    def unknown(self, table: dict[str, Any], keys: tuple[str, ...], place: str) -> None:
+        """Keys that nobody asks for are most often misspelt."""
+        for key in table:
+            if key not in keys:
+                self.faults.append(f"{place}{key}: there is no such key; keys are {', '.join(keys)}")
+
+    def value(
+        self, table: dict[str, Any], key: str, kind: type | tuple[type, ...], words: str, default: Any, place: str = ""
+    ) -> Any:
+        """The value of a key, or the default where it is missing or of another kind."""
+        value = table.get(key, default)
+        if key in table and (not isinstance(value, kind) or isinstance(value, bool)):
+            self.faults.append(f"{place}{key}: expected {words}, got {_shown(value)}")
+            return default
+        return value
+
+    def tried(self, place: str, call: Callable[[], Any], default: Any) -> Any:
+        """What a call gives, or the default where it finds something wrong."""
+        try:
+            return call()
+        except UsageError as fault:
+            self.faults.append(f"{place}: {_REPEATED.sub('', fault.message)}")
+            return default
+
+
+def _plan(content: dict[str, Any], path: Path, reader: _Reader) -> Plan | None:
+    reader.unknown(content, _KEYS, "")
+    name = reader.value(content, "sketch", str, 'a path such as "specimen.py"', None)
+    if "sketch" not in content:
+        reader.faults.append('sketch: it is missing; write sketch = "specimen.py"')
+    if "seeds" not in content:
+        reader.faults.append('seeds: they are missing; write seeds = "1-24"')
+    written = reader.value(content, "seeds", (str, int), 'seeds such as "1-24,lamp"', "1")
+    seeds = reader.tried("seeds", lambda: parse_seeds(str(written)), [])
+    folder = reader.value(content, "folder", str, "the name of a folder", f"{path.stem}-series")
+    width = reader.value(content, "width", str, 'a length such as "2400px" or "180mm"', None)
+    dpi = reader.value(content, "dpi", (int, float), "a number of pixels in an inch", None)
+    if dpi is not None and not 0 < dpi <= 10_000:
+        reader.faults.append(f"dpi: expected a number above 0, got {dpi}")
+    form = reader.value(content, "format", str, "the name of a format", "png")
+    if form not in _FORMATS:
+        reader.faults.append(f"format: expected {' or '.join(_FORMATS)}, got {_shown(form)}")
+    caption = reader.value(content, "caption", str, 'a text such as "{seed} {form}"', "")
+    sketch = reader.tried("sketch", partial(load_sketch, path.parent / name), None) if name else None
+    dials = sketch.artwork.dials if sketch else None
+    shared = _variant(content, "", reader, Variant(), dials)
+    variants = _variants(content, shared, reader, dials)
+    if sketch is None:
+        return None
+    return Plan(sketch, tuple(seeds), path.parent / folder, width, dpi, caption, variants)
+
+
+def _variants(content: dict[str, Any], shared: Variant, reader: _Reader, known: dict[str, Dial] | None) -> tuple[Variant, ...]:
+    tables = reader.value(content, "variant", list, "tables, each begun by [[variant]]", [])
+    if not all(isinstance(table, dict) for table in tables):
+        reader.faults.append("variant: expected tables, each begun by [[variant]]")
+        return (shared,)
+    variants: list[Variant] = []
+    for number, table in enumerate(tables, 1):
+        place = f"variant {number}."
+        reader.unknown(table, _VARIANT_KEYS, place)
+        name = reader.value(table, "name", str, 'a word such as "flat"', "", place)
+        if "name" not in table:
+            reader.faults.append(f'{place}name: it is missing; write name = "flat"')
+        elif name:
+            reader.tried(f"{place}name", partial(check_variant, name), "")
+        if name in [variant.name for variant in variants]:
+            reader.faults.append(f"{place}name: there are two variants of the name {name}")
+        variants.append(_variant(table, place, reader, shared, known, name))
+    return tuple(variants) or (shared,)
+
+
+def _variant(
+    table: dict[str, Any], place: str, reader: _Reader, shared: Variant, known: dict[str, Dial] | None, name: str = ""
+) -> Variant:
+    """The dials, streams and layers of a table, on top of those that all variants share; `known` are the sketch's dials."""
+    dials = reader.value(table, "dials", dict, "a table of dials", {}, place)
+    for dial, value in dials.items() if known is not None else ():
+        reader.tried(f"{place}dials.{dial}", partial(dial_values, known or {}, {dial: value}), {})
+    streams = reader.value(table, "reseed", dict, "a table of streams and seeds", {}, place)
+    reseeds = {
+        stream: reader.tried(f"{place}reseed.{stream}", partial(parse_seed, str(seed)), 1) for stream, seed in streams.items()
+    }
+    layers = reader.value(table, "without", list, 'a list of layers such as ["glow"]', [], place)
+    if not all(isinstance(layer, str) for layer in layers):
+        reader.faults.append(f'{place}without: expected a list of layers such as ["glow"], got {layers}')
+        layers = []
+    return Variant(name, {**shared.dials, **dials}, {**shared.reseeds, **reseeds}, (*shared.without, *layers))
+
+
+def _shown(value: object) -> str:
+    return f'"{value}"' if isinstance(value, str) else str(value)

@@ -1,0 +1,116 @@
+"""Building a ledger again from what the pictures of a series carry."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from mothseed.chance import Outcome, Promise
+from mothseed.errors import PictureError, SeriesError
+from mothseed.render import pixel_hash, read_history
+from mothseed.series.job import Edition
+from mothseed.series.ledger import LEDGER_NAME, Ledger
+from mothseed.series.seeds import edition_file
+from mothseed.sketch.history import History
+
+DAMAGED_SUFFIX = ".damaged"
+
+
+@dataclass(frozen=True, slots=True)
+class Recovered:
+    """What was found."""
+
+    editions: list[Edition]
+    skipped: list[str]
+    """files that are no edition of this series, and why"""
+    kept_old: Path | None
+    """where the damaged ledger is now"""
+
+
+def recover_ledger(folder: Path) -> Recovered:
+    """Build the ledger of a folder from its pictures; one that is there is moved aside, its marks and notes with it.
+
+    Raises SeriesError where the folder has no edition, or its ledger is in use or sound.
+    """
+    if not folder.is_dir():
+        raise SeriesError(f"there is no folder {folder}", hint="name the folder of a series")
+    old = folder / LEDGER_NAME
+    if old.exists():
+        _refuse_sound(folder)
+    editions, skipped = [], []
+    for path in sorted(folder.glob("*.png")):
+        found = _edition_in(path)
+        if isinstance(found, Edition):
+            editions.append(found)
+        else:
+            skipped.append(f"{path.name}: {found}")
+    if not editions:
+        raise SeriesError(f"{folder} has no picture that carries the history of an edition", hint="name the folder of a series")
+    kept_old = None
+    if old.exists():
+        kept_old = old.with_name(LEDGER_NAME + DAMAGED_SUFFIX)
+        old.replace(kept_old)
+        for rest in (f"{LEDGER_NAME}-journal", f"{LEDGER_NAME}-wal", f"{LEDGER_NAME}-shm"):
+            (folder / rest).unlink(missing_ok=True)
+    with Ledger(folder) as ledger:
+        ledger.add(editions)
+    return Recovered(editions, skipped, kept_old)
+
+
+def _refuse_sound(folder: Path) -> None:
+    """A ledger that can be read knows more than the pictures do."""
+    try:
+        with Ledger(folder) as ledger:
+            known = ledger.editions()
+    except SeriesError as fault:
+        if "damaged" in fault.message:
+            return
+        raise
+    if known:
+        raise SeriesError(
+            f"the ledger of {folder} is sound: it knows {len(known)} editions", hint="there is nothing to recover"
+        )
+
+
+def _edition_in(path: Path) -> Edition | str:
+    """The edition that a picture is, or why it is none."""
+    from PIL import Image
+
+    try:
+        text = read_history(path)
+    except PictureError as fault:
+        return fault.message
+    history = History.from_json(text) if text else None
+    if history is None:
+        return "it carries no history"
+    if not history.sources:
+        return "it is no edition of a series"
+    if path.name != edition_file(history.seed, history.variant):
+        return f"it is a copy of {edition_file(history.seed, history.variant)}"
+    try:
+        with Image.open(path) as image:
+            pixels = np.asarray(image)
+    except (OSError, SyntaxError, ValueError) as fault:
+        return f"it is damaged: {fault}"
+    outcomes = [
+        Outcome(each["label"], each["value"], Promise((value, odds) for value, odds in each["promised"]))
+        for each in history.outcomes
+    ]
+    return Edition(
+        seed=history.seed,
+        variant=history.variant,
+        sketch=history.sketch,
+        dials=history.dials,
+        reseeds=history.reseeds,
+        without=tuple(history.without),
+        width=pixels.shape[1],
+        renderer=history.renderer,
+        sources=history.sources,
+        milliseconds=0.0,
+        fingerprint=history.fingerprint,
+        pixel_hash=pixel_hash(pixels),
+        file=path.name,
+        outcomes=tuple(outcomes),
+    )

@@ -1,0 +1,114 @@
+"""What a sweep goes through: values of dials, seeds, re-seeded streams, left-out layers."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Any
+
+from mothseed.errors import UsageError
+from mothseed.series.run import Variant
+from mothseed.series.seeds import Seed, parse_seeds
+from mothseed.sketch.dials import CHOICE, SWITCH, WHOLE, Dial
+
+_USUAL_STEPS = 5
+_MOST_STEPS = 64
+_RANGE = re.compile(r"(-?[\d.]+)\.\.(-?[\d.]+)(?:/(\d+))?")
+_NO_LAYER = "none"
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """One place along an axis: what it is called, and what it changes."""
+
+    label: str
+    dials: dict[str, Any]
+    reseeds: dict[str, Seed]
+    without: tuple[str, ...] = ()
+    seed: Seed | None = None
+
+    def after(self, variant: Variant) -> Variant:
+        """A variant with this changed too."""
+        return Variant(
+            variant.name,
+            {**variant.dials, **self.dials},
+            {**variant.reseeds, **self.reseeds},
+            (*variant.without, *self.without),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Axis:
+    """What is varied, and the settings that are tried."""
+
+    name: str
+    settings: tuple[Setting, ...]
+
+
+def parse_axis(text: str, dials: dict[str, Dial]) -> Axis:
+    """What a text such as "count=10,50,250" asks for.
+
+    Before the equals sign stands a dial, or `seed`, or `reseed:STREAM`, or `without`. After it stand values, with commas
+    between; of a dial with numbers also `LOW..HIGH`, five of them evenly, or `LOW..HIGH/COUNT`; of seeds also ranges, 1-8; of
+    layers `none` leaves out none. A switch or a dial with choices may stand alone: all of its values. Raises UsageError for
+    all else.
+    """
+    name, equals, written = (part.strip() for part in text.partition("="))
+    if name in dials:
+        return Axis(name, _dial_settings(name, dials[name], written if equals else None))
+    if not (equals and written):
+        known = ", ".join([*dials, "seed", "reseed:STREAM", "without"])
+        raise UsageError(f"--vary: {text!r} names nothing that can be varied so", hint=f"write NAME=VALUES; names are {known}")
+    if name == "seed":
+        return Axis(name, tuple(Setting(f"seed {seed}", {}, {}, seed=seed) for seed in parse_seeds(written)))
+    if name.startswith("reseed:") and name.removeprefix("reseed:"):
+        stream = name.removeprefix("reseed:")
+        return Axis(name, tuple(Setting(f"{stream} {seed}", {}, {stream: seed}) for seed in parse_seeds(written)))
+    if name == "without":
+        layers = [layer.strip() for layer in written.split(",")]
+        return Axis(
+            name,
+            tuple(
+                Setting("all layers", {}, {}) if layer == _NO_LAYER else Setting(f"without {layer}", {}, {}, (layer,))
+                for layer in layers
+            ),
+        )
+    known = ", ".join([*dials, "seed", "reseed:STREAM", "without"])
+    raise UsageError(f"--vary: there is nothing called {name}", hint=f"names are {known}")
+
+
+def _dial_settings(name: str, dial: Dial, written: str | None) -> tuple[Setting, ...]:
+    if written is None:
+        if dial.kind not in (SWITCH, CHOICE):
+            raise UsageError(f"--vary: which values of {name}? It takes {dial.takes}", hint=f"write {name}=1,2,3")
+        values = [False, True] if dial.kind == SWITCH else list(dial.choices)
+    elif match := _RANGE.fullmatch(written):
+        values = [dial.checked(name, value) for value in _between(match, dial, name)]
+    else:
+        values = [dial.parsed(name, part.strip()) for part in written.split(",")]
+    return tuple(Setting(_label(name, value), {name: value}, {}) for value in values)
+
+
+def _between(match: re.Match[str], dial: Dial, name: str) -> list[float]:
+    try:
+        low, high = float(match[1]), float(match[2])
+    except ValueError:
+        raise UsageError(f"--vary: {match[0]!r} is no range of {name}", hint="write 10..50 or 0.1..0.9/5") from None
+    count = int(match[3] or _USUAL_STEPS)
+    if not 2 <= count <= _MOST_STEPS:
+        raise UsageError(f"--vary: {match[0]!r}: a range is divided into 2 to {_MOST_STEPS} values")
+    values = [low + (high - low) * step / (count - 1) for step in range(count)]
+    if dial.kind == WHOLE:
+        values = [float(round(value)) for value in values]
+    if dial.step is not None:
+        base = dial.low or 0.0
+        values = [base + round((value - base) / dial.step) * dial.step for value in values]
+    return list(dict.fromkeys(round(value, 12) for value in values))
+
+
+def _label(name: str, value: Any) -> str:
+    if isinstance(value, bool):
+        return f"{name} {'on' if value else 'off'}"
+    if isinstance(value, float):
+        return f"{name} {value:g}"
+    return f"{name} {getattr(value, 'css', value)}"

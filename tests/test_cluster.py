@@ -1,0 +1,88 @@
+"""A real scheduler with two workers, each a process of its own; one of them is killed."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PIL import Image
+
+from mothseed.render import pixel_hash
+from mothseed.series import series_editions
+from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
+
+SKETCH = """
+    import time
+    from mothseed import Palette, artwork
+    from sizes import SIZE
+    @artwork(width=60, height=40)
+    def picture(sheet, chance):
+        time.sleep(0.05)
+        sheet.circle(chance.between(0, 60), 20, SIZE, fill=Palette.from_picture("tint.png")[0])
+"""
+
+
+@pytest.fixture
+def cluster(tmp_path: Path) -> Iterator[tuple[str, list[subprocess.Popen[bytes]]]]:
+    """The address of a scheduler, and its workers, which begin in folders of their own."""
+    file = tmp_path / "scheduler.json"
+    dask = [sys.executable, "-m", "dask"]
+    quiet = {"stdout": subprocess.DEVNULL, "stderr": subprocess.DEVNULL}
+    begun = [
+        subprocess.Popen([*dask, "scheduler", "--port", "0", "--no-dashboard", "--scheduler-file", str(file)], **quiet)  # type: ignore[call-overload]
+    ]
+    workers = []
+    for name in ("one", "two"):
+        (tmp_path / name).mkdir()
+        line = [*dask, "worker", "--scheduler-file", str(file), "--no-nanny", "--nthreads", "1", "--no-dashboard"]
+        workers.append(subprocess.Popen(line, cwd=tmp_path / name, **quiet))  # type: ignore[call-overload]
+    try:
+        deadline = time.monotonic() + 60
+        while not file.exists() and time.monotonic() < deadline:
+            time.sleep(0.1)
+        yield json.loads(file.read_text())["address"], workers
+    finally:
+        for process in [*workers, *begun]:
+            process.kill()
+            process.wait()
+
+
+def test_a_cluster_makes_the_same_editions_though_a_worker_is_lost(
+    cluster: tuple[str, list[subprocess.Popen[bytes]]], write_sketch: WriteSketch, tmp_path: Path, installed: Run
+) -> None:
+    address, workers = cluster
+    write_sketch("SIZE = 7\n", "sizes.py")
+    Image.new("RGB", (4, 4), "#c9663d").save(tmp_path / "tint.png")
+    sketch = write_sketch(SKETCH)
+    line = [str(INSTALLED), "edition", str(sketch), "--seeds", "1-120", "--width", "90px", "-o", str(tmp_path / "far")]
+    process = subprocess.Popen([*line, "--cluster", address], stderr=subprocess.PIPE, text=True, env=os.environ.copy())
+    deadline = time.monotonic() + 90
+    while len(list((tmp_path / "far").glob("0*.png"))) < 8 and time.monotonic() < deadline and process.poll() is None:
+        time.sleep(0.05)
+    workers[0].send_signal(signal.SIGKILL)
+    _, told = process.communicate(timeout=120)
+    assert process.returncode == 0, told
+    assert installed("edition", sketch, "--seeds", "1-120", "--width", "90px", "-o", "near").status == 0
+    far, near = (series_editions(tmp_path / name) for name in ("far", "near"))
+    assert len(far) == 120
+    assert [(e.seed, e.fingerprint, e.pixel_hash, e.sources) for e in far] == [
+        (e.seed, e.fingerprint, e.pixel_hash, e.sources) for e in near
+    ]
+    for edition in far:
+        assert pixel_hash(pixels_of(tmp_path / "far" / edition.file)) == edition.pixel_hash
+    assert {path.name for path in (tmp_path / "far" / "source").iterdir()} == {"spots.py", "sizes.py", "tint.png"}
+
+
+def test_a_scheduler_that_does_not_answer_is_told(write_sketch: WriteSketch, installed: Run) -> None:
+    write_sketch()
+    answer = installed("edition", "spots.py", "--seeds", "1-3", "--cluster", "tcp://127.0.0.1:9")
+    assert answer.status == 2
+    assert "no scheduler answers at tcp://127.0.0.1:9" in answer.err
+    assert "Traceback" not in answer.err
