@@ -109,7 +109,7 @@ def test_a_series_killed_fifty_times_is_finished_whole(
     assert 0 < found[-1] < count, "it was killed while it was at work"
     for path in folder.glob("0*.png"):
         assert pixels_of(path).size, "no picture is half written"
-    assert installed(*line[1:], "--json").status == 0
+    assert installed(*asked, "--json").status == 0
     assert_sound(folder, count)
 
 
