@@ -49,6 +49,7 @@ def main() -> None:
         on_one_ground([folder / "lamplight.png"], "new.png")
         shutil.rmtree(night / "moths")
         terminal(night, "demo.png", SESSION, seconds=25)
+        terminal(night, "series.png", SERIES, seconds=16)
         terminal(night, "palette.png", PALETTES, seconds=8)
         beside(SHOTS / "palette.png", night / "lichen-palette.png")
 
@@ -108,6 +109,11 @@ SESSION = [
     "mothseed compare specimen-0008.png specimen-0008-flat.png",
     "mothseed proof specimen.py --set spotz=4",
     "mothseed proof slip.py --seed 7",
+]
+SERIES = [
+    'mothseed table moths --where "tint = \'amber\'" --sort "form, seed desc"',
+    "mothseed edition specimen.py --seeds 23-26 --set spots=2 -o moths --dry-run",
+    "mothseed verify moths --sample 6",
 ]
 PALETTES = [
     "mothseed palette dusk.png --count 7",

@@ -229,6 +229,18 @@ def test_an_edition_makes_a_series_with_its_contact_sheet(run: Run, write_sketch
     assert (report["made"], report["kept"], report["failed"]) == (2, 3, [])
 
 
+def test_a_contact_sheet_of_very_many_has_an_even_choice(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch()
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(edition, "_MOST_ON_A_SHEET", 3)
+        run("edition", "spots.py", "--seeds", "1-9", "--width", "60px", "-o", "many", "--jobs", "1")
+    few = pixels_of("many/contact.png")
+    run("edition", "spots.py", "--seeds", "1,4,7", "--width", "60px", "-o", "few", "--jobs", "1")
+    assert pixels_of("few/contact.png").shape == few.shape
+    top = 140  # below the head, which tells how many there are
+    assert (pixels_of("few/contact.png")[top:] == few[top:]).all()
+
+
 def test_failed_editions_are_listed_with_the_command_that_shows_them(run: Run, write_sketch: WriteSketch) -> None:
     write_sketch("""
         from mothseed import artwork

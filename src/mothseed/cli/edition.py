@@ -23,6 +23,8 @@ EXAMPLE = "mothseed edition specimen.py --seeds 1-24,40,lamp -o moths"
 
 INTERRUPTED = 130
 _TIME_LIMIT = 600.0
+_MOST_ON_A_SHEET = 400
+"""Pictures on a contact sheet; more would be too small to tell apart, or the sheet too long to look at."""
 
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
@@ -226,7 +228,7 @@ def _crew(request: Request, jobs: int | None, limits: Limits, cluster: str | Non
 
 
 def make_contact_sheet(folder: Path, title: str, caption: str = "") -> Path | None:
-    """Write contact.png of all editions in a series folder that are done; None where there is none.
+    """Write contact.png of the editions in a series folder that are done, of very many an even choice; None for none.
 
     A `caption` is a text with names of columns in braces; without one it is what chance decided.
     """
@@ -243,7 +245,10 @@ def make_contact_sheet(folder: Path, title: str, caption: str = "") -> Path | No
             frames.append(Frame(folder / edition.file, edition.title, _filled(caption, row) if caption else came))
     if not frames:
         return None
-    count = f"{len(frames)} edition{'s' * (len(frames) > 1)}"
+    count = f"{len(frames):,} edition{'s' * (len(frames) > 1)}"
+    if len(frames) > _MOST_ON_A_SHEET:
+        count = f"{_MOST_ON_A_SHEET} of {count}"
+        frames = [frames[index * len(frames) // _MOST_ON_A_SHEET] for index in range(_MOST_ON_A_SHEET)]
     sheet = contact_sheet(frames, title, count)
     path = folder / "contact.png"
     with written_whole(path) as part:
