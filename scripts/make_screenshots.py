@@ -9,6 +9,7 @@ screen, for which Debian's packages xvfb, xterm and imagemagick are needed. With
 from __future__ import annotations
 
 import os
+import shlex
 import shutil
 import subprocess
 import sys
@@ -44,6 +45,9 @@ def main() -> None:
         )
         on_one_ground([night / "sweep.png"], "sweep.png")
         in_rows(sorted((ROOT / "docs" / "reference" / "pictures").glob("*.png")), "reference.png")
+        mothseed(night, "edition", "register.py", "--seeds", "1-60", "-o", "pages", "--width", "200px")
+        mothseed(night, "tally", "pages", "-o", "tally.png")
+        on_one_ground([night / "tally.png"], "tally.png")
         mothseed(folder, "new", "lamplight.py")
         mothseed(folder, "proof", "lamplight.py", "-o", "lamplight.png", "--width", "760px")
         on_one_ground([folder / "lamplight.png"], "new.png")
@@ -134,7 +138,7 @@ def terminal(folder: Path, name: str, lines: list[str], seconds: float) -> None:
     script = folder / "show.sh"
     script.write_text(
         "export PS1='' TERM=xterm-256color COLORTERM=truecolor; clear\n"
-        + "".join(f"printf '\\033[1;33m$\\033[0m {line}\\n'; {line}; echo\n" for line in lines)
+        + "".join(f"printf '\\033[1;33m$\\033[0m %s\\n' {shlex.quote(line)}; {line}; echo\n" for line in lines)
         + "sleep 60\n"
     )
     display = ":97"

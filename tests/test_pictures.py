@@ -16,6 +16,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image, ImageCms
 
+from mothseed.chance import Chance
 from mothseed.colour import Colour, Picture
 from mothseed.colour.picture import read_picture
 from mothseed.colour.placed import OUTSIDES, fitted
@@ -264,3 +265,35 @@ def test_an_enormous_or_torn_file_is_told(tmp_path: Path, content: bytes, words:
     with pytest.raises(PictureError) as caught:
         read_picture(tmp_path / "x.png")
     assert words in caught.value.message
+
+
+def test_smaller_copies_are_means_and_count_what_is_opaque_for_more() -> None:
+    pixels = np.zeros((2, 4, 4), np.uint8)
+    pixels[:, :2] = [(100, 0, 0, 255), (200, 0, 0, 255)]
+    pixels[0, 2] = (90, 90, 90, 200)
+    texture = Texture(pixels)
+    half = texture.level(1)
+    assert half.shape == (1, 2, 4)
+    assert half[0, 0].tolist() == [150, 0, 0, 255]
+    assert half[0, 1].tolist() == [90, 90, 90, 50]
+    assert texture.level(9).shape == texture.level(2).shape == (1, 1, 4)
+    odd = Texture(np.full((5, 3, 4), 255, np.uint8))
+    assert [odd.level(n).shape[:2] for n in range(4)] == [(5, 3), (3, 2), (2, 1), (1, 1)]
+    assert odd.level(3).min() == 255
+    assert texture == Texture(pixels.copy()) != odd
+
+
+def test_lightness_of_a_copy_is_that_of_its_pixels() -> None:
+    picture = laid(SLOPE, 40, 30)
+    levels = picture.texture.lightness(0)
+    assert levels.shape == (30, 40)
+    assert levels[3, 7] == pytest.approx(picture.lightness(7.5, 3.5))
+
+
+def test_scattering_by_a_picture_follows_its_light() -> None:
+    picture = laid(np.tile([[0] * 20 + [255] * 20], (30, 1)), 40, 30)
+    sheet = Sheet(40, 30, "mm", Colour(1, 1, 1))
+    places = list(sheet.scatter(200, Chance(3), weight=picture.lightness))
+    across = [view._matrices[0].e for view in places]
+    assert len(places) == 200
+    assert min(across) > 18

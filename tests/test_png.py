@@ -1,5 +1,7 @@
 from __future__ import annotations
 
+import itertools
+import tempfile
 from pathlib import Path
 
 import numpy as np
@@ -13,7 +15,9 @@ from mothseed.arrays import ByteArray
 from mothseed.errors import FileError, PictureError
 from mothseed.files import PART_SUFFIX, write_bytes, written_whole
 from mothseed.render import pixel_hash, read_history, write_png
-from mothseed.render.png import encoded
+from mothseed.render.pixels import HashedBands
+from mothseed.render.png import encoded, write_png_bands
+from tests.conftest import pixels_of
 
 SIZES = st.tuples(st.integers(1, 12), st.integers(1, 12), st.sampled_from([3, 4]))
 
@@ -90,3 +94,18 @@ def test_a_file_where_a_folder_should_be_is_told(tmp_path: Path) -> None:
     write_bytes(tmp_path / "x", b"")
     with pytest.raises(FileError, match="could not be written"):
         write_bytes(tmp_path / "x" / "y.png", b"")
+
+
+@given(st.lists(st.integers(1, 5), min_size=1, max_size=5), st.sampled_from([3, 4]))
+def test_bands_give_the_picture_that_they_are_of(heights: list[int], channels: int) -> None:
+    pixels = np.random.default_rng(sum(heights)).integers(0, 256, (sum(heights), 7, channels), np.uint8)
+    edges = np.cumsum([0, *heights])
+    bands = [pixels[top:bottom] for top, bottom in itertools.pairwise(edges)]
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "bands.png"
+        write_png_bands(path, iter(bands), len(pixels), "{}", 300)
+        assert (pixels_of(path) == pixels).all()
+        assert read_history(path) == "{}"
+    hashed = HashedBands(bands, len(pixels))
+    assert [len(band) for band in hashed] == heights
+    assert hashed.digest == pixel_hash(pixels)

@@ -37,7 +37,8 @@ def run(arguments: argparse.Namespace) -> int:
 
     if arguments.csv and arguments.json:
         raise UsageError("--csv and --json cannot both be had", hint="leave one of them out")
-    whole = table_of(series_editions(arguments.series))
+    editions = series_editions(arguments.series)
+    whole = table_of(editions)
     table = selected(whole, arguments.where, _names(arguments.sort))
     as_data = arguments.csv or arguments.json
     if arguments.columns.strip() == "all":
@@ -45,7 +46,7 @@ def run(arguments: argparse.Namespace) -> int:
     elif arguments.columns:
         table = table.chosen(_names(arguments.columns))
     elif not as_data:
-        table = table.chosen(usual_columns(table)).without_empty()
+        table = table.chosen(usual_columns(table, editions)).without_empty()
     if arguments.json:
         console.say_json(table.dicts())
     elif arguments.csv:

@@ -8,13 +8,19 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+from mothseed.arrays import FloatArray
 from mothseed.chance import Outcome
 from mothseed.chance.outcome import as_plain
 from mothseed.errors import FileError, MothSeedError
 from mothseed.files import file_hash
-from mothseed.render import RENDERER_VERSION, write_picture
+from mothseed.measure import ReducedBands, look_of, shapes_of
+from mothseed.render import RENDERER_VERSION
+from mothseed.render.pixels import HashedBands
+from mothseed.render.png import write_png_bands
+from mothseed.render.raster import picture_size, rendered_bands
 from mothseed.series.limits import NO_LIMITS, Limits, OutOfTime, time_limit
 from mothseed.series.seeds import Seed, edition_file
+from mothseed.sheet import Drawing
 from mothseed.sketch import Sketch, perform
 from mothseed.sketch.history import History
 
@@ -97,7 +103,8 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
         with time_limit(limits.seconds):
             impression = perform(sketch, job.seed, job.dials, job.reseeds, job.without)
             history = History.of(sketch, impression, source_hashes(sketch, impression.pictures), job.variant)
-            written = write_picture(job.file, impression.drawing, job.width, history.as_json(), job.dpi, threads=1)
+            pixels, image = _write(job, impression.drawing, history)
+            measures = {**look_of(image, impression.drawing.paper), **shapes_of(impression.drawing)}
     except OutOfTime:
         words = f"it took longer than {limits.seconds:g} s; make it do less, or allow more with --time-limit"
         return failed_edition(sketch, job, words, _since(started))
@@ -118,13 +125,23 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
         sources=history.sources,
         milliseconds=_since(started),
         fingerprint=history.fingerprint,
-        pixel_hash=written.pixel_hash,
+        pixel_hash=pixels,
         file=job.file.name,
         outcomes=impression.outcomes,
         sketch=history.sketch,
         variant=job.variant,
         without=impression.without,
+        measures=measures,
     )
+
+
+def _write(job: Job, drawing: Drawing, history: History) -> tuple[str, FloatArray]:
+    """Write the picture; returns the hash of its pixels, and it reduced. Each band is hashed and measured as it passes by."""
+    width, height = picture_size(drawing.width, drawing.height, job.width)
+    hashed = HashedBands(rendered_bands(drawing, width, threads=1), height)
+    seen = ReducedBands(hashed, width, height)
+    write_png_bands(job.file, seen, height, history.as_json(), job.dpi)
+    return hashed.digest, seen.image
 
 
 _TOO_MUCH = "it needed more memory than it may have; make it draw less, or allow more with --memory-limit"

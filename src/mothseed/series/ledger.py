@@ -162,6 +162,15 @@ class Ledger:
                     ],
                 )
 
+    def mark(self, keys: Iterable[tuple[str, Seed]], mark: str | None, note: str | None) -> None:
+        """Give editions a mark and a note, all or none; what is None stays as it was."""
+        with self._atomic() as connection:
+            for variant, seed in keys:
+                connection.execute(
+                    "UPDATE edition SET mark = coalesce(?, mark), note = coalesce(?, note) WHERE variant = ? AND seed = ?",
+                    (mark, note, variant, str(seed)),
+                )
+
     def editions(self) -> list[Edition]:
         """All editions: whole numbers in their order, then words in theirs, and of each seed its variants."""
         try:

@@ -8,7 +8,9 @@ from pathlib import Path
 import numpy as np
 
 from mothseed.chance import Outcome, Promise
+from mothseed.colour import Colour
 from mothseed.errors import PictureError, SeriesError
+from mothseed.measure import look_of, reduced
 from mothseed.render import pixel_hash, read_history
 from mothseed.series.job import Edition
 from mothseed.series.ledger import LEDGER_NAME, Ledger
@@ -113,4 +115,5 @@ def _edition_in(path: Path) -> Edition | str:
         pixel_hash=pixel_hash(pixels),
         file=path.name,
         outcomes=tuple(outcomes),
+        measures=look_of(reduced(pixels), Colour.parse(history.paper)),
     )

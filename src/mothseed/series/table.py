@@ -13,7 +13,7 @@ from mothseed.series.job import Edition
 
 _OWN = ("seed", "variant", "status", "mark", "note", "file", "width", "milliseconds", "fingerprint", "pixel_hash", "error")
 _SHOWN = ("seed", "variant", "status", "mark")
-"""Columns that are shown unless others are asked for, with those of dials, outcomes and measures."""
+"""Columns that are shown unless others are asked for, with those of dials and outcomes."""
 _FALLING = " desc"
 _READING = {sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ, sqlite3.SQLITE_FUNCTION}
 
@@ -58,9 +58,11 @@ def table_of(editions: Sequence[Edition]) -> Table:
     return Table(tuple(columns), tuple(tuple(record.get(name) for name in columns) for record in records))
 
 
-def usual_columns(table: Table) -> list[str]:
-    """The columns that are shown where nobody asked for others."""
-    return [name for name in table.columns if name in _SHOWN or name not in _OWN]
+def usual_columns(table: Table, editions: Sequence[Edition]) -> list[str]:
+    """The columns that are shown where nobody asked for others: dials and outcomes, with which edition it is."""
+    measures = {name for edition in editions for name in edition.measures}
+    left_out = {*_OWN, *measures, *(f"measure.{name}" for name in measures)} - set(_SHOWN)
+    return [name for name in table.columns if name not in left_out]
 
 
 def selected(table: Table, where: str = "", sort: Sequence[str] = ()) -> Table:

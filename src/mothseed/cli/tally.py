@@ -1,0 +1,99 @@
+"""mothseed tally: how often each outcome came up."""
+
+from __future__ import annotations
+
+import argparse
+import math
+from dataclasses import asdict
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from mothseed.cli import console, options
+
+if TYPE_CHECKING:
+    from mothseed.compare.tally import Summary, Tally
+
+EXAMPLE = "mothseed tally moths --by form,tint -o tally.png"
+
+_RAREST = 5
+_TOO_RARE_TO_COUNT = 1e7
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "tally",
+        help="how often each outcome came up, against what its odds promise",
+        description="Count the outcomes of a series, hold them against what their odds promised, and name the rarest editions.",
+        epilog=f"example: {EXAMPLE}",
+    )
+    parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")
+    parser.add_argument("--by", default="", metavar="LABELS", help="count these outcomes together: form,tint")
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="write the figure as PNG")
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Count; returns the exit status, which is 0 whatever deviates."""
+    from mothseed.compare.tally import Tally, combination, rarest, tallies
+    from mothseed.errors import SeriesError
+    from mothseed.files import write_bytes
+    from mothseed.series import series_editions
+
+    output = options.picture_path(arguments.output) if arguments.output else None
+    editions = [edition for edition in series_editions(arguments.series) if not edition.failed]
+    labels = [label.strip() for label in arguments.by.split(",") if label.strip()]
+    found = [combination(editions, labels)] if labels else tallies(editions)
+    if not found:
+        raise SeriesError(
+            f"{arguments.series} has no outcomes to count",
+            hint='keep some: chance("form").pick(forms, label="form"), or sheet.note("moths", count)',
+        )
+    counted = [each for each in found if isinstance(each, Tally)]
+    rare = rarest(editions, _RAREST)
+    if output and counted:
+        from mothseed.report.tally_figure import tally_figure
+
+        write_bytes(output, tally_figure(counted, f"{arguments.series.resolve().name}: {len(editions):,} editions"))
+    if arguments.json:
+        rows = [{"edition": edition.title, "probability": odds} for edition, odds in rare]
+        console.say_json({"editions": len(editions), "outcomes": [asdict(each) for each in found], "rarest": rows})
+        return 0
+    for each in found:
+        _say(each)
+    if rare and not labels:
+        console.say("rarest: " + ", ".join(f"{edition.title} ({_one_in(odds)})" for edition, odds in rare))
+    if output and counted:
+        console.say(f"figure: {output}")
+    return 0
+
+
+def _say(found: Tally | Summary) -> None:
+    from mothseed.compare.tally import Summary, said
+
+    if isinstance(found, Summary):
+        console.say(f"{found.label}: {found.total} numbers from {found.least:.4g} to {found.most:.4g}, mean {found.mean:.4g}\n")
+        return
+    rows = [
+        (
+            said(each.value),
+            each.count,
+            f"{each.share:.1%}",
+            f"{each.low:.1%} to {each.high:.1%}",
+            "" if each.expected is None else f"{each.expected:.1%}",
+            _verdict(each.share, each.expected) if each.deviates else "",
+        )
+        for each in found.counts
+    ]
+    console.say_table((found.label, "count", "share", "95 % interval", "promised", ""), rows)
+
+
+def _one_in(probability: float) -> str:
+    """A probability as people compare them."""
+    times = 1 / probability
+    return f"1 in {times:,.0f}" if times < _TOO_RARE_TO_COUNT else f"1 in 10^{math.log10(times):.0f}"
+
+
+def _verdict(share: float, expected: float | None) -> str:
+    return "more than chance allows" if share > (expected or 0.0) else "less than chance allows"

@@ -1,0 +1,75 @@
+"""A picture made small, as it is seen from across the room: what measures are taken from."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+
+import numpy as np
+
+from mothseed.arrays import ByteArray, FloatArray
+
+REDUCED_WIDTH = 192
+"""Pixels across: a picture's forms and colours are all there, and measures do not depend on its size."""
+_LEVELS = 255
+
+
+class ReducedBands:
+    """Bands of a picture as they pass by; afterwards `image` is the picture reduced, on white.
+
+    Each of its pixels is the mean of those that it stands for, so that the whole picture need never be kept.
+    """
+
+    def __init__(self, bands: Iterable[ByteArray], width: int, height: int) -> None:
+        self._bands = bands
+        self._columns = _edges(width, min(width, REDUCED_WIDTH))
+        rows = min(max(round(height * (len(self._columns) - 1) / width), 1), height)
+        self._rows = _edges(height, rows)
+        self._totals = np.zeros((rows, len(self._columns) - 1, 3))
+
+    def __iter__(self) -> Iterator[ByteArray]:
+        top = 0
+        for band in self._bands:
+            self._add(band, top)
+            top += len(band)
+            yield band
+
+    def _add(self, band: ByteArray, top: int) -> None:
+        bottom = top + len(band)
+        first = int(np.searchsorted(self._rows, top, side="right")) - 1
+        last = int(np.searchsorted(self._rows, bottom, side="left"))
+        starts = np.maximum(self._rows[first:last], top) - top
+        ends = np.minimum(self._rows[first + 1 : last + 1], bottom) - top
+        # Rows first, one of each part at a time: whole lines of memory, and ten times as fast as adding them up part by part.
+        rows = _on_white(band).reshape(len(band), -1)
+        sums = np.zeros((last - first, rows.shape[1]), np.uint32)
+        for step in range(int((ends - starts).max())):
+            there = np.flatnonzero(starts + step < ends)
+            sums[there] += rows[starts[there] + step]
+        self._totals[first:last] += np.add.reduceat(sums.reshape(len(sums), -1, 3), self._columns[:-1], axis=1)
+
+    @property
+    def image(self) -> FloatArray:
+        """Float64 (rows, columns, 3), sRGB from 0 to 1."""
+        areas = np.diff(self._rows)[:, None, None] * np.diff(self._columns)[None, :, None]
+        result: FloatArray = self._totals / (areas * _LEVELS)
+        return result
+
+
+def reduced(pixels: ByteArray) -> FloatArray:
+    """A whole picture reduced, from uint8 (height, width, 3 or 4)."""
+    bands = ReducedBands([pixels], pixels.shape[1], pixels.shape[0])
+    for _ in bands:
+        pass
+    return bands.image
+
+
+def _edges(length: int, count: int) -> np.ndarray[tuple[int], np.dtype[np.int64]]:
+    """Where `count` parts of a length begin, as even as whole numbers allow, and its end."""
+    return np.arange(count + 1, dtype=np.int64) * length // count
+
+
+def _on_white(band: ByteArray) -> ByteArray:
+    if band.shape[2] == 3:
+        return band
+    alpha = band[..., 3:].astype(np.uint16)
+    return ((band[..., :3] * alpha + _LEVELS * (_LEVELS - alpha) + _LEVELS // 2) // _LEVELS).astype(np.uint8)

@@ -1,0 +1,70 @@
+"""Tallies as bars: what came, how sure that is, and what was promised."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from io import BytesIO
+
+from mothseed.compare.tally import Tally, said
+from mothseed.report.page import HAIRLINE, INK, MUTED, PAPER
+
+_BAR, _OFF, _PROMISE = "#b9a9c4", "#d9715b", "#22203a"
+_MOST_BARS = 12
+_INCHES_PER_BAR = 0.34
+_WIDTH = 10.0
+_LONGEST = 26
+"""Characters of a label."""
+
+
+def tally_figure(tallies: Sequence[Tally], title: str) -> bytes:
+    """A PNG file: for each outcome its values as bars with their 95 % intervals, and a stroke where they were promised to be.
+
+    Values that came more or less often than chance allows are of another colour.
+    """
+    import matplotlib as mpl
+    from matplotlib.backends.backend_agg import FigureCanvasAgg
+    from matplotlib.figure import Figure
+
+    shown = [tally.counts[:_MOST_BARS] for tally in tallies]
+    heights = [max(len(counts), 1) + 1.6 for counts in shown]
+    with mpl.rc_context({"font.family": "STIXGeneral", "text.parse_math": False}):
+        figure = Figure(figsize=(_WIDTH, sum(heights) * _INCHES_PER_BAR + 1.1), facecolor=PAPER, dpi=128)
+        FigureCanvasAgg(figure)
+        grid = figure.add_gridspec(len(tallies), 1, height_ratios=heights, hspace=0.55, left=0.24, right=0.93, bottom=0.07)
+        for row, (tally, counts) in enumerate(zip(tallies, shown, strict=True)):
+            axes = figure.add_subplot(grid[row])
+            places = range(len(counts))
+            axes.barh(places, [each.share for each in counts], 0.62, color=[_OFF if each.deviates else _BAR for each in counts])
+            axes.hlines(places, [each.low for each in counts], [each.high for each in counts], color=MUTED, linewidth=1.1)
+            for place, each in enumerate(counts):
+                if each.expected is not None:
+                    axes.vlines(each.expected, place - 0.4, place + 0.4, color=_PROMISE, linewidth=2.0)
+                axes.annotate(
+                    f"{each.count}", (1.0, place), (6, 0), ("axes fraction", "data"),
+                    textcoords="offset points", va="center", color=MUTED, fontsize=10,
+                )  # fmt: skip
+            axes.set_yticks(places, [_short(each.value) for each in counts], fontsize=11, color=INK)
+            axes.invert_yaxis()
+            axes.set_xlim(0, min(max((each.high for each in counts), default=1.0) * 1.08, 1.0))
+            axes.xaxis.set_major_formatter(lambda value, _place: f"{value:.0%}")
+            axes.tick_params(axis="x", colors=MUTED, labelsize=9, length=0)
+            axes.tick_params(axis="y", length=0)
+            axes.grid(axis="x", color=HAIRLINE, linewidth=0.8)
+            axes.set_axisbelow(True)
+            axes.set_facecolor(PAPER)
+            for side in axes.spines.values():
+                side.set_visible(False)
+            left_out = len(tally.counts) - len(counts)
+            more = f", {left_out} values more" if left_out else ""
+            axes.set_title(f"{_short(tally.label)}   of {tally.total:,}{more}", loc="left", fontsize=13, color=INK)
+        figure.suptitle(title, x=0.03, y=0.985, ha="left", va="top", fontsize=18, color=INK)
+        figure.text(0.97, 0.975, "bar: what came; line: 95 % interval; stroke: what was promised", ha="right", va="top",
+                    fontsize=10, style="italic", color=MUTED)  # fmt: skip
+        buffer = BytesIO()
+        figure.savefig(buffer, format="png", facecolor=PAPER)
+    return buffer.getvalue()
+
+
+def _short(value: object) -> str:
+    text = said(value)
+    return text if len(text) <= _LONGEST else text[: _LONGEST - 1] + "…"
