@@ -5,12 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any, Self, TypeVar, Unpack
+from typing import Self, TypeVar, Unpack
 
-from mothseed.chance.outcome import Outcome, noted
+from mothseed.chance.outcome import noted
 from mothseed.colour.picture import beside_caller
 from mothseed.colour.placed import Picture, fitted
-from mothseed.colour.ramp import Ramp
 from mothseed.colour.texture import texture_of
 from mothseed.colour.value import WHITE, Colour
 from mothseed.errors import SketchError
@@ -29,10 +28,9 @@ from mothseed.sheet.arrange import (
     scatter_spots,
     spiral_spots,
 )
-from mothseed.sheet.drawing import DEFAULT_LIGHT, Drawing
+from mothseed.sheet.checks import check_facing, check_finite, frame_fault
 from mothseed.sheet.figures import Figures
 from mothseed.sheet.group import Group
-from mothseed.sheet.recorder import Recorder
 from mothseed.sheet.style import Paint, Style
 
 ViewT = TypeVar("ViewT", bound="View")
@@ -109,9 +107,9 @@ class View(Figures):
             scale_x, scale_y = scale if isinstance(scale, tuple) else (scale, scale)
             total = x + y + turn + scale_x + scale_y + skew + across + down
             if total - total != 0 or not (scale_x > 0 and scale_y > 0 and -90 < skew < 90):
-                raise _frame_fault(x, y, turn, scale, skew, pivot)
+                raise frame_fault(x, y, turn, scale, skew, pivot)
         except (TypeError, ValueError):
-            raise _frame_fault(x, y, turn, scale, skew, pivot) from None
+            raise frame_fault(x, y, turn, scale, skew, pivot) from None
         if turn or skew or scale_x != 1 or scale_y != 1:
             cosine, sine = cosine_and_sine(turn)
             a, b = scale_x * cosine, scale_x * sine
@@ -189,7 +187,7 @@ class View(Figures):
         The mirror is the line through the origin at heading `axis` in degrees: 90 is upright, so that left and right
         are the same; 0 lies flat. A mirrored view can be mirrored again.
         """
-        _finite("mirrored", axis=axis)
+        check_finite("mirrored", axis=axis)
         reflection = Affine.reflection(axis)
         matrices = tuple(image for outer in self._matrices for image in (outer, outer.after(reflection)))
         groups = tuple(group for _, group in self._images for _ in range(2))
@@ -224,7 +222,7 @@ class View(Figures):
 
     def bleed(self, amount: float) -> View:
         """A view of the area and as much around it on each side, for what is to be cut off at the edge."""
-        _finite("bleed", amount=amount)
+        check_finite("bleed", amount=amount)
         if not amount >= 0:
             raise SketchError(
                 f"bleed: the amount is 0 or more (got {amount!r})", hint="for a margin inside write inset(margin)"
@@ -235,7 +233,7 @@ class View(Figures):
         """A view of the area within a margin. Its origin is where it was in proportion: a corner stays a corner, a centre
         a centre. Raises SketchError where the margin leaves nothing.
         """
-        _finite("inset", margin=margin)
+        check_finite("inset", margin=margin)
         width, height = self.width - 2 * margin, self.height - 2 * margin
         if not (width > 0 and height > 0):
             raise SketchError(
@@ -291,7 +289,7 @@ class View(Figures):
             width = picture.place[2] if height is None else height * ratio
         if height is None:
             height = width / ratio
-        _finite("stamp", width=width, height=height)
+        check_finite("stamp", width=width, height=height)
         if not (width > 0 and height > 0):
             raise SketchError(f"stamp: width and height are above 0 (got {width!r}, {height!r})")
         box = (-width / 2, -height / 2, width, height)
@@ -322,7 +320,7 @@ class View(Figures):
         SketchError for counts below 1 and gaps that leave no room.
         """
         box = (self.left, self.top, self.width if width is None else width, self.height if height is None else height)
-        _finite("grid", width=box[2], height=box[3], gap=gap, brick=brick)
+        check_finite("grid", width=box[2], height=box[3], gap=gap, brick=brick)
         return self._cells(grid_spots(cols, rows, box, step, gap, brick, hexagonal, growth), where)
 
     def _cells(self, spots: Iterator[CellSpot], where: Callable[[Cell], bool] | None) -> Iterator[Cell]:
@@ -343,22 +341,22 @@ class View(Figures):
         `facing="out"` turns each so that its upward direction points away from the middle, "in" towards it, "along" the way
         the ring goes; "up" leaves all upright. Raises SketchError for a count below 0.
         """
-        _finite("ring", radius=radius, start=start, sweep=sweep)
-        _facing("ring", facing, ("out", "in", "along", "up"))
+        check_finite("ring", radius=radius, start=start, sweep=sweep)
+        check_facing("ring", facing, ("out", "in", "along", "up"))
         return self._spotted(ring_spots(check_count("ring", count), radius, start, sweep, facing))
 
     def fan(self, count: int, sweep: float, *, start: float | None = None) -> Iterator[Spotted]:
         """The view itself `count` times, turned in even steps over `sweep` degrees: upright in the middle, or from `start`."""
         first = -sweep / 2 if start is None else start
-        _finite("fan", sweep=sweep, start=first)
+        check_finite("fan", sweep=sweep, start=first)
         return self._spotted(fan_spots(check_count("fan", count), sweep, first))
 
     def spiral(self, count: int, spacing: float, *, kind: str = "even", facing: str = "out") -> Iterator[Spotted]:
         """Places outwards from the origin, about `spacing` apart: "even" along a line that winds, or "phyllotaxis", as seeds
         lie in a sunflower.
         """
-        _finite("spiral", spacing=spacing)
-        _facing("spiral", facing, ("out", "in", "along", "up"))
+        check_finite("spiral", spacing=spacing)
+        check_facing("spiral", facing, ("out", "in", "along", "up"))
         if kind not in ("even", "phyllotaxis"):
             raise SketchError(f'spiral: kind is "even" or "phyllotaxis" (got {kind!r})')
         if not spacing > 0:
@@ -377,8 +375,8 @@ class View(Figures):
             raise SketchError(
                 f"along: an outline is needed (got {type(outline).__name__})", hint="write along(smooth(points), 12)"
             )
-        _finite("along", start=start, end=end)
-        _facing("along", facing, ("along", "out", "up"))
+        check_finite("along", start=start, end=end)
+        check_facing("along", facing, ("along", "out", "up"))
         return self._spotted(along_spots(outline, check_count("along", count), start, end, facing))
 
     def scatter(
@@ -395,7 +393,7 @@ class View(Figures):
         `weight(x, y)` from 0 to 1 is how likely a place is kept. Where no room is left there are fewer. Raises SketchError
         for lengths that are negative and a margin that leaves nothing.
         """
-        _finite("scatter", margin=margin, gap=gap)
+        check_finite("scatter", margin=margin, gap=gap)
         if not (margin >= 0 and gap >= 0):
             raise SketchError(f"scatter: margin and gap are 0 or more (got {margin!r}, {gap!r})")
         box = (self.left + margin, self.top + margin, self.width - 2 * margin, self.height - 2 * margin)
@@ -446,57 +444,3 @@ class Spotted(Place):
     """Its direction in degrees: clockwise from the top where the arrangement goes round, the heading along an outline."""
     fraction: float
     """How far through the arrangement it is, from 0 to at most 1."""
-
-
-class Sheet(View):
-    """What a sketch draws on: width, height, unit, paper and light, origin top left, y down."""
-
-    __slots__ = ("light", "paper", "unit")
-
-    def __init__(self, width: float, height: float, unit: str, paper: Colour | Ramp, light: float = DEFAULT_LIGHT) -> None:
-        self._recorder = Recorder()
-        self._take_style(Style())
-        self._stroke_ratio = 1.0
-        self._on(self, (Affine(),), (0.0, 0.0, float(width), float(height)), (0,))
-        self.unit = unit
-        # A ramp is painted as what lies below everything; the colour it begins with stands for the paper elsewhere.
-        self.paper = paper.stops[0][1] if isinstance(paper, Ramp) else paper
-        if isinstance(paper, Ramp):
-            self.rect(0, 0, width, height, fill=paper)
-        self.light = float(light)
-
-    @property
-    def notes(self) -> tuple[Outcome, ...]:
-        """All that was noted so far, on every view."""
-        return tuple(self._recorder.notes)
-
-    def drawing(self) -> Drawing:
-        """All that was drawn so far."""
-        return self._recorder.drawing(self.width, self.height, self.unit, self.paper, self.light)
-
-
-def _frame_fault(x: object, y: object, turn: object, scale: Any, skew: Any, pivot: object) -> SketchError:
-    """What is wrong with the arguments of a frame, in words."""
-    _finite("frame", x=x, y=y, turn=turn, skew=skew)
-    for part in scale if isinstance(scale, tuple) and len(scale) == 2 else (scale,):
-        _finite("frame", scale=part)
-        if not part > 0:
-            return SketchError(f"frame: scale is above 0 (got {scale})", hint="for a mirror image use mirrored()")
-    if not -90 < skew < 90:
-        return SketchError(f"frame: skew is between -90 and 90 degrees (got {skew})")
-    return SketchError(f"frame: pivot is a point of finite numbers (got {pivot!r})", hint="write pivot=(40, 60)")
-
-
-def _finite(call: str, **numbers: Any) -> None:
-    for name, number in numbers.items():
-        try:
-            if math.isfinite(number):
-                continue
-        except TypeError:
-            pass
-        raise SketchError(f"{call}: {name.replace('_', ' ')} is a finite number (got {number!r})")
-
-
-def _facing(call: str, facing: str, ways: tuple[str, ...]) -> None:
-    if facing not in ways:
-        raise SketchError(f"{call}: facing is one of {', '.join(ways)} (got {facing!r})")
