@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 
 import mothseed
-from mothseed.cli import compare, demo, edition, mark, new, palette, proof, recover, sweep, table, tally, verify
+from mothseed.cli import compare, contact, demo, edition, mark, new, palette, proof, recover, sweep, table, tally, verify
 from mothseed.cli.lengths import output_size
 from mothseed.cli.main import parser
 from mothseed.errors import SketchError, UsageError
@@ -20,7 +20,7 @@ from mothseed.sketch import load_sketch, perform
 from tests.conftest import Run, WriteSketch, pixels_of
 
 ROOT = Path(__file__).parents[1]
-MODULES = (new, proof, edition, sweep, compare, table, tally, mark, verify, recover, palette, demo)
+MODULES = (new, proof, edition, sweep, compare, contact, table, tally, mark, verify, recover, palette, demo)
 COMMANDS = {module.__name__.rpartition(".")[2]: module for module in MODULES}
 
 
@@ -232,7 +232,7 @@ def test_an_edition_makes_a_series_with_its_contact_sheet(run: Run, write_sketch
 def test_a_contact_sheet_of_very_many_has_an_even_choice(run: Run, write_sketch: WriteSketch) -> None:
     write_sketch()
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(edition, "_MOST_ON_A_SHEET", 3)
+        patch.setattr(contact, "MOST_ON_A_PAGE", 3)
         run("edition", "spots.py", "--seeds", "1-9", "--width", "60px", "-o", "many", "--jobs", "1")
     few = pixels_of("many/contact.png")
     run("edition", "spots.py", "--seeds", "1,4,7", "--width", "60px", "-o", "few", "--jobs", "1")

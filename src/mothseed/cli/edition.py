@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import os
-import re
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -12,7 +11,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from mothseed.cli import console, options
+from mothseed.cli import console, contact, options
 from mothseed.cli.progress import Progress, stopping_on_interrupt
 from mothseed.errors import UsageError
 
@@ -23,8 +22,6 @@ EXAMPLE = "mothseed edition specimen.py --seeds 1-24,40,lamp -o moths"
 
 INTERRUPTED = 130
 _TIME_LIMIT = 600.0
-_MOST_ON_A_SHEET = 400
-"""Pictures on a contact sheet; more would be too small to tell apart, or the sheet too long to look at."""
 
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
@@ -86,7 +83,7 @@ def run(arguments: argparse.Namespace) -> int:
     started = time.perf_counter()
     summary = make_with_progress(request, arguments.jobs, _limits(arguments), arguments.cluster)
     seconds = time.perf_counter() - started
-    contact = None if summary.left else make_contact_sheet(request.folder, asked.title, asked.caption)
+    sheet = None if summary.left else make_contact_sheet(request.folder, asked.title, asked.caption)
     status = INTERRUPTED if summary.left else 1 if summary.failed else 0
     if arguments.json:
         console.say_json(
@@ -96,14 +93,14 @@ def run(arguments: argparse.Namespace) -> int:
                 "kept": summary.kept,
                 "left": summary.left,
                 "failed": [_failure(edition) for edition in summary.failed],
-                "contact": str(contact) if contact else None,
+                "contact": str(sheet) if sheet else None,
                 "seconds": round(seconds, 3),
             }
         )
         return status
     say_summary(request.folder, summary, seconds)
-    if contact:
-        console.say(f"contact sheet: {contact}")
+    if sheet:
+        console.say(f"contact sheet: {sheet}")
     for edition in summary.failed:
         again = console.proof_command(asked.shown, edition.seed, edition.dials, edition.reseeds, edition.without)
         console.note(f"seed {edition.title} failed: {edition.error}\n  to see it: {again}")
@@ -228,34 +225,23 @@ def _crew(request: Request, jobs: int | None, limits: Limits, cluster: str | Non
 
 
 def make_contact_sheet(folder: Path, title: str, caption: str = "") -> Path | None:
-    """Write contact.png of the editions in a series folder that are done, of very many an even choice; None for none.
-
-    A `caption` is a text with names of columns in braces; without one it is what chance decided.
-    """
+    """Write contact.png of the editions in a series folder that are done, of very many an even choice; None for none."""
     from mothseed.files import written_whole
-    from mothseed.report.contact import Frame, contact_sheet
+    from mothseed.report.contact import contact_sheet
     from mothseed.series import series_editions
     from mothseed.series.table import table_of
 
     editions = series_editions(folder)
-    frames = []
-    for edition, row in zip(editions, table_of(editions).dicts(), strict=True):
-        if not edition.failed and (folder / edition.file).is_file():
-            came = ", ".join(dict.fromkeys(str(outcome.value) for outcome in edition.outcomes))
-            frames.append(Frame(folder / edition.file, edition.title, _filled(caption, row) if caption else came))
+    frames = contact.frames_of(folder, editions, table_of(editions).dicts(), caption)
     if not frames:
         return None
     count = f"{len(frames):,} edition{'s' * (len(frames) > 1)}"
-    if len(frames) > _MOST_ON_A_SHEET:
-        count = f"{_MOST_ON_A_SHEET} of {count}"
-        frames = [frames[index * len(frames) // _MOST_ON_A_SHEET] for index in range(_MOST_ON_A_SHEET)]
+    most = contact.MOST_ON_A_PAGE
+    if len(frames) > most:
+        count = f"{most} of {count}"
+        frames = [frames[index * len(frames) // most] for index in range(most)]
     sheet = contact_sheet(frames, title, count)
     path = folder / "contact.png"
     with written_whole(path) as part:
         sheet.save(part, format="PNG", compress_level=1)
     return path
-
-
-def _filled(caption: str, row: dict[str, Any]) -> str:
-    """A caption with each {column} replaced by its value, or by nothing where there is none of that name."""
-    return re.sub(r"\{([^{}]*)\}", lambda match: str(row.get(match[1], "")), caption)

@@ -7,10 +7,25 @@ import sys
 from collections.abc import Sequence
 
 from mothseed._version import VERSION
-from mothseed.cli import compare, console, demo, edition, mark, new, palette, proof, recover, sweep, table, tally, verify
+from mothseed.cli import (
+    compare,
+    console,
+    contact,
+    demo,
+    edition,
+    mark,
+    new,
+    palette,
+    proof,
+    recover,
+    sweep,
+    table,
+    tally,
+    verify,
+)
 from mothseed.errors import MothSeedError
 
-_COMMANDS = (new, proof, edition, sweep, compare, table, tally, mark, verify, recover, palette, demo)
+_COMMANDS = (new, proof, edition, sweep, compare, contact, table, tally, mark, verify, recover, palette, demo)
 _INTERRUPTED = 130
 
 

@@ -1,25 +1,26 @@
-"""The contact sheet: many editions on one image."""
+"""The contact sheet: many editions on one image, or on as many pages as they need."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
-from PIL import Image
+from PIL import Image, ImageDraw
 
 from mothseed.report.page import HAIRLINE, INK, MUTED, blank, fitted, font, opened
 
-_MARGIN = 56
 _GAP = 22
 _HEAD = 74
 _CAPTION = 40
+_SECTION = 58
 _SHAPE = 1.5
 """Width to height that a sheet tends to."""
-_SHEET_WIDTH = 1800
 _SMALLEST, _LARGEST = 90, 360
+_MARK_COLOURS = {"keep": "#5c8a5a", "maybe": "#d9a441", "drop": "#b9514a"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,40 +30,144 @@ class Frame:
     file: Path
     title: str
     note: str = ""
+    mark: str = ""
+    """keep, maybe or drop, shown as a dot"""
+
+
+@dataclass(frozen=True, slots=True)
+class Section:
+    """Pictures that belong together, under a heading; an empty heading is none."""
+
+    heading: str
+    frames: tuple[Frame, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Layout:
+    """The page that pictures are laid out on, in pixels."""
+
+    width: int = 1800
+    height: int | None = None
+    """None is as high as it has to be"""
+    margin: int = 56
+
+    @property
+    def room(self) -> int:
+        """Pixels between the margins, across."""
+        return self.width - 2 * self.margin
+
+    @property
+    def largest(self) -> int:
+        """Width of the largest picture: on a page of a given height as wide as that lets it be."""
+        return _LARGEST if self.height is None else self.room
+
+
+@dataclass(frozen=True, slots=True)
+class _Placed:
+    """Where something lies on its page: a picture, or a heading."""
+
+    x: int
+    y: int
+    what: Frame | str
 
 
 def contact_sheet(frames: Sequence[Frame], title: str, subtitle: str = "") -> Image.Image:
     """Lay out pictures in rows, each with a caption; they may be of any size, but look best of one."""
+    return next(contact_pages([Section("", tuple(frames))], title, subtitle))
+
+
+def contact_pages(
+    sections: Sequence[Section], title: str, subtitle: str = "", layout: Layout | None = None, per_page: int | None = None
+) -> Iterator[Image.Image]:
+    """Lay out sections of pictures on pages, each section beginning a row; `per_page` is how many pictures one has at most.
+
+    On pages of a given height they are as large as lets `per_page` fit, or all.
+    """
+    layout = layout or Layout()
+    frames = [frame for section in sections for frame in section.frames]
     with Image.open(frames[0].file) as first:
         aspect = first.height / first.width
-    columns = _columns(len(frames), aspect)
-    width = max(_SMALLEST, min(_LARGEST, (_SHEET_WIDTH - 2 * _MARGIN + _GAP) // columns - _GAP))
+    most = min(per_page or len(frames), len(frames))
+    columns = _columns(most, aspect) if layout.height is None else _columns_that_fit(most, aspect, layout, sections)
+    width = max(_SMALLEST, min(layout.largest, (layout.room + _GAP) // columns - _GAP))
     height = round(width * aspect)
-    rows = math.ceil(len(frames) / columns)
-    page, draw = blank(
-        2 * _MARGIN + columns * (width + _GAP) - _GAP, _MARGIN + _HEAD + rows * (height + _CAPTION + _GAP) - _GAP + _MARGIN
-    )
-    draw.text((_MARGIN, _MARGIN - 10), title, fill=INK, font=font(38))
-    draw.text((page.width - _MARGIN, _MARGIN + 4), subtitle, fill=MUTED, font=font(22, italic=True), anchor="ra")
-    draw.line((_MARGIN, _MARGIN + 48, page.width - _MARGIN, _MARGIN + 48), fill=HAIRLINE, width=2)
+    pages = list(_placed(sections, columns, (width, height), layout, most))
+    for number, placed in enumerate(pages, 1):
+        shown = subtitle if len(pages) == 1 else f"{subtitle}   {number} / {len(pages)}".strip()
+        yield _page(placed, (width, height), columns, layout, title, shown)
 
-    def thumbnail(frame: Frame) -> Image.Image:
-        image = opened(frame.file)
-        image.thumbnail((width, height), Image.Resampling.LANCZOS)
-        return image
 
+def _placed(
+    sections: Sequence[Section], columns: int, size: tuple[int, int], layout: Layout, per_page: int
+) -> Iterator[list[_Placed]]:
+    """What lies where, page by page."""
+    width, height = size
+    step_x, step_y = width + _GAP, height + _CAPTION + _GAP
+    top = layout.margin + _HEAD
+    bottom = math.inf if layout.height is None else layout.height - layout.margin + _GAP
+    page: list[_Placed] = []
+    y, count = top, 0
+    for section in sections:
+        heading = section.heading
+        for start in range(0, len(section.frames), columns):
+            row = section.frames[start : start + columns]
+            needed = step_y + (_SECTION if heading else 0)
+            if page and (y + needed > bottom or count + len(row) > per_page):
+                yield page
+                page, y, count = [], top, 0
+                heading = heading or (f"{section.heading}, continued" if section.heading else "")
+            if heading:
+                page.append(_Placed(layout.margin, y, heading))
+                y += _SECTION
+                heading = ""
+            page += [_Placed(layout.margin + column * step_x, y, frame) for column, frame in enumerate(row)]
+            y += step_y
+            count += len(row)
+    yield page
+
+
+def _page(
+    placed: Sequence[_Placed], size: tuple[int, int], columns: int, layout: Layout, title: str, subtitle: str
+) -> Image.Image:
+    width, height = size
+    margin = layout.margin
+    lowest = max(each.y for each in placed)
+    page_width = 2 * margin + columns * (width + _GAP) - _GAP if layout.height is None else layout.width
+    page, draw = blank(page_width, layout.height or lowest + height + _CAPTION + margin)
+    draw.text((margin, margin - 10), title, fill=INK, font=font(38))
+    draw.text((page.width - margin, margin + 4), subtitle, fill=MUTED, font=font(22, italic=True), anchor="ra")
+    draw.line((margin, margin + 48, page.width - margin, margin + 48), fill=HAIRLINE, width=2)
+    pictures = [each for each in placed if isinstance(each.what, Frame)]
     with ThreadPoolExecutor() as pool:
-        for index, image in enumerate(pool.map(thumbnail, frames)):
-            frame = frames[index]
-            x = _MARGIN + index % columns * (width + _GAP)
-            y = _MARGIN + _HEAD + index // columns * (height + _CAPTION + _GAP)
-            page.paste(image, (x + (width - image.width) // 2, y + (height - image.height) // 2))
-            number = fitted(draw, frame.title, font(22), width)
-            draw.text((x, y + height + 8), number, fill=INK, font=font(22))
-            room = width - draw.textlength(number + "  ", font=font(22))
-            note = fitted(draw, frame.note, font(18, italic=True), room) if frame.note and room > 30 else ""
-            draw.text((x + width, y + height + 11), note, fill=MUTED, font=font(18, italic=True), anchor="ra")
+        images = pool.map(partial(_thumbnail, size=size), [each.what for each in pictures if isinstance(each.what, Frame)])
+        for each, image in zip(pictures, images, strict=True):
+            assert isinstance(each.what, Frame)
+            page.paste(image, (each.x + (width - image.width) // 2, each.y + (height - image.height) // 2))
+            _caption(draw, each.what, each.x, each.y + height, width)
+    for each in placed:
+        if isinstance(each.what, str):
+            words = fitted(draw, each.what, font(27), page.width - 2 * margin)
+            draw.text((each.x, each.y + 12), words, fill=INK, font=font(27))
     return page
+
+
+def _thumbnail(frame: Frame, size: tuple[int, int]) -> Image.Image:
+    image = opened(frame.file)
+    image.thumbnail(size, Image.Resampling.LANCZOS)
+    return image
+
+
+def _caption(draw: ImageDraw.ImageDraw, frame: Frame, x: int, y: int, width: int) -> None:
+    """The title at the left, a dot for the mark behind it, the note at the right."""
+    number = fitted(draw, frame.title, font(22), width)
+    draw.text((x, y + 8), number, fill=INK, font=font(22))
+    used = draw.textlength(number + "  ", font=font(22))
+    if frame.mark in _MARK_COLOURS:
+        draw.ellipse((x + used - 2, y + 16, x + used + 10, y + 28), fill=_MARK_COLOURS[frame.mark])
+        used += 20
+    room = width - used
+    note = fitted(draw, frame.note, font(18, italic=True), room) if frame.note and room > 30 else ""
+    draw.text((x + width, y + 11), note, fill=MUTED, font=font(18, italic=True), anchor="ra")
 
 
 def _columns(count: int, aspect: float) -> int:
@@ -75,3 +180,18 @@ def _columns(count: int, aspect: float) -> int:
         return abs(math.log(shape / _SHAPE)) + 0.5 * empty
 
     return min(range(1, count + 1), key=fault)
+
+
+def _columns_that_fit(count: int, aspect: float, layout: Layout, sections: Sequence[Section]) -> int:
+    """The fewest columns with which so many pictures fit on a page, so that they are as large as can be."""
+    assert layout.height is not None
+    headings = sum(1 for section in sections if section.heading)
+    room = layout.height - 2 * layout.margin - _HEAD - min(headings, 4) * _SECTION + _GAP
+    for columns in range(1, count + 1):
+        width = (layout.room + _GAP) // columns - _GAP
+        if width < _SMALLEST:
+            return max(columns - 1, 1)
+        rows = math.ceil(count / columns)
+        if rows * (round(width * aspect) + _CAPTION + _GAP) <= room:
+            return columns
+    return count

@@ -1,0 +1,150 @@
+"""mothseed contact: a contact sheet, sorted, filtered, captioned."""
+
+from __future__ import annotations
+
+import argparse
+import re
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from mothseed.cli import console, options
+from mothseed.errors import UsageError
+
+if TYPE_CHECKING:
+    from PIL.Image import Image
+
+    from mothseed.report.contact import Frame, Section
+    from mothseed.series import Edition
+
+EXAMPLE = 'mothseed contact moths --where "form = \'hawk\'" --sort "coverage desc" --caption "{tint}" -o hawks.png'
+
+_RESOLUTION = 200
+_MARGIN_INCHES = 12 / 25.4
+_PAPERS = {"A4": (210, 297), "A3": (297, 420), "letter": (215.9, 279.4)}
+"""Width and height in millimetres; ISO 216, and ANSI A."""
+MOST_ON_A_PAGE = 400
+"""Pictures on a page; more would be too small to tell apart, or the sheet too long to look at."""
+_USUAL_ON_PAPER = 20
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "contact",
+        help="a contact sheet: sorted, filtered, grouped, captioned",
+        description="Lay out the editions of a series on a contact sheet, or on the pages of a PDF for print: those that meet "
+        "a condition, in an order, grouped by a column, with captions of choice. Marks are shown as dots.",
+        epilog=f"example: {EXAMPLE}",
+    )
+    parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")
+    parser.add_argument("--where", default="", metavar="CONDITION", help="an SQL expression on the columns: spots > 2")
+    parser.add_argument("--sort", default="", metavar="COLUMNS", help='columns to sort by: "form, spots desc"')
+    parser.add_argument("--group", default="", metavar="COLUMN", help="a section for each value of a column, such as form")
+    parser.add_argument("--marked", choices=("keep", "maybe", "drop"), help="only editions with that mark")
+    parser.add_argument("--caption", default="", metavar="TEXT", help='below each, with columns in braces: "{form}, {tint}"')
+    parser.add_argument("--title", metavar="TEXT", help="above them all (default the folder's name)")
+    parser.add_argument(
+        "--per-page", type=options.positive_whole, metavar="N", help="pictures on a page (default 400, on paper 20)"
+    )
+    parser.add_argument("--paper", choices=tuple(_PAPERS), default="A4", help="of a PDF (default A4)")
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="a .png or .pdf file (default SERIES-contact.png)")
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Make the sheet; returns the exit status."""
+    from mothseed.report.contact import Layout, contact_pages
+    from mothseed.series import series_editions
+
+    output: Path = arguments.output or Path(f"{arguments.series.resolve().name}-contact.png")
+    if output.suffix.lower() not in (".png", ".pdf") or output.is_dir():
+        raise UsageError(f"{output} is not the name of a PNG or PDF file", hint=f"write -o {output.with_suffix('.pdf').name}")
+    editions = [edition for edition in series_editions(arguments.series) if not edition.failed]
+    sections = _sections(arguments, editions)
+    count = sum(len(section.frames) for section in sections)
+    title = arguments.title if arguments.title is not None else arguments.series.resolve().name
+    of = f" of {len(editions):,}" if count < len(editions) else ""
+    subtitle = f"{count:,}{of} editions" if count != 1 or of else "1 edition"
+    if output.suffix.lower() == ".pdf":
+        width, height = (round(side / 25.4 * _RESOLUTION) for side in _PAPERS[arguments.paper])
+        layout = Layout(width, height, round(_MARGIN_INCHES * _RESOLUTION))
+        pages = list(contact_pages(sections, title, subtitle, layout, arguments.per_page or min(count, _USUAL_ON_PAPER)))
+        written = [_write_pdf(output, pages)]
+    else:
+        pages = list(contact_pages(sections, title, subtitle, per_page=arguments.per_page or MOST_ON_A_PAGE))
+        written = _write_pngs(output, pages)
+    if arguments.json:
+        console.say_json({"files": [str(path) for path in written], "pages": len(pages), "editions": count})
+        return 0
+    for path in written:
+        console.say(str(path))
+    return 0
+
+
+def frames_of(folder: Path, editions: Sequence[Edition], rows: Sequence[dict[str, Any]], caption: str) -> list[Frame]:
+    """The pictures of editions that are there, with what is below them: the caption with each {column} replaced by its value
+    in the edition's row, or without one what chance decided.
+    """
+    from mothseed.report.contact import Frame
+
+    frames = []
+    for edition, row in zip(editions, rows, strict=True):
+        if not edition.failed and (folder / edition.file).is_file():
+            came = ", ".join(dict.fromkeys(str(outcome.value) for outcome in edition.outcomes))
+            note = _filled(caption, row) if caption else came
+            frames.append(Frame(folder / edition.file, edition.title, note, edition.mark))
+    return frames
+
+
+def _sections(arguments: argparse.Namespace, editions: Sequence[Edition]) -> list[Section]:
+    from mothseed.report.contact import Section
+    from mothseed.series.table import selected, table_of
+
+    whole = table_of(editions)
+    places = {row["file"]: edition for row, edition in zip(whole.dicts(), editions, strict=True)}
+    conditions = [arguments.where, f"mark = '{arguments.marked}'" if arguments.marked else ""]
+    where = " and ".join(f"({condition}\n)" for condition in conditions if condition.strip())
+    order = [arguments.group] * bool(arguments.group) + [name.strip() for name in arguments.sort.split(",") if name.strip()]
+    rows = selected(whole, where, order).dicts()
+    groups: dict[str, list[dict[str, Any]]] = {}
+    for row in rows:
+        heading = f"{arguments.group} {_said(row[arguments.group])}" if arguments.group else ""
+        groups.setdefault(heading, []).append(row)
+    sections = [
+        Section(heading, tuple(frames_of(arguments.series, [places[row["file"]] for row in some], some, arguments.caption)))
+        for heading, some in groups.items()
+    ]
+    sections = [section for section in sections if section.frames]
+    if not sections:
+        raise UsageError(f"no edition of {arguments.series} is as asked for", hint="mothseed table shows what there is")
+    return sections
+
+
+def _filled(caption: str, row: dict[str, Any]) -> str:
+    return re.sub(r"\{([^{}]*)\}", lambda match: _said(row.get(match[1])), caption)
+
+
+def _said(value: Any) -> str:
+    if isinstance(value, bool):
+        return "on" if value else "off"
+    return f"{value:.3g}" if isinstance(value, float) else "" if value is None else str(value)
+
+
+def _write_pdf(output: Path, pages: Sequence[Image]) -> Path:
+    from mothseed.files import written_whole
+
+    with written_whole(output) as part:
+        pages[0].save(part, format="PDF", resolution=_RESOLUTION, save_all=True, append_images=pages[1:])
+    return output
+
+
+def _write_pngs(output: Path, pages: Sequence[Image]) -> list[Path]:
+    from mothseed.files import written_whole
+
+    names = [output] if len(pages) == 1 else [output.with_stem(f"{output.stem}-{n}") for n in range(1, len(pages) + 1)]
+    for name, page in zip(names, pages, strict=True):
+        with written_whole(name) as part:
+            page.save(part, format="PNG", compress_level=1)
+    return names
