@@ -2,6 +2,8 @@ from __future__ import annotations
 
 import json
 import sqlite3
+import subprocess
+import sys
 from pathlib import Path
 from typing import Any
 
@@ -120,6 +122,39 @@ def test_a_second_run_into_the_same_folder_is_told(tmp_path: Path) -> None:
         Ledger(tmp_path)
     with Ledger(tmp_path):
         pass
+
+
+def test_a_ledger_can_be_read_by_several_and_where_nobody_may_write(write_sketch: WriteSketch, tmp_path: Path) -> None:
+    folder = tmp_path / "odd ?#% folder"
+    make(write_sketch(), folder, "1-3")
+    before = (folder / LEDGER_NAME).stat().st_mtime_ns
+    with Ledger.reading(folder) as one, Ledger.reading(folder) as other:
+        assert one.editions() == other.editions()
+        with pytest.raises(SeriesError, match="cannot be written"):
+            one.mark([("", 1)], "keep", None)
+    assert (folder / LEDGER_NAME).stat().st_mtime_ns == before
+    with Ledger(folder), pytest.raises(SeriesError, match="another run is making"):
+        series_editions(folder)
+    with pytest.raises(SeriesError, match="is no series"):
+        Ledger.reading(tmp_path)
+
+
+def test_what_a_killed_run_left_in_the_journal_is_taken_back_before_reading(write_sketch: WriteSketch, tmp_path: Path) -> None:
+    folder = tmp_path / "series"
+    make(write_sketch(), folder, "1-3")
+    # A writer that is killed inside of a transaction whose pages are on disk already leaves such a journal.
+    program = """
+import os, sqlite3, sys
+connection = sqlite3.connect(sys.argv[1], isolation_level=None)
+connection.execute("PRAGMA cache_size = 1")
+connection.execute("BEGIN IMMEDIATE")
+connection.execute("UPDATE edition SET note = hex(randomblob(20000))")
+connection.execute("UPDATE edition SET seed = seed || '9'")
+os.kill(os.getpid(), 9)
+"""
+    subprocess.run([sys.executable, "-c", program, str(folder / LEDGER_NAME)], check=False)
+    assert (folder / f"{LEDGER_NAME}-journal").exists()
+    assert [(edition.seed, edition.note) for edition in series_editions(folder)] == [(1, ""), (2, ""), (3, "")]
 
 
 def request_for(sketch: Path, folder: Path, seeds: str = "1-4", **more: Any) -> Request:

@@ -90,6 +90,24 @@ class Ledger:
             )
         return cls(folder)
 
+    @classmethod
+    def reading(cls, folder: Path) -> Ledger:
+        """The same, only to be read: others may read it meanwhile, and the folder need not be writable."""
+        path = folder / LEDGER_NAME
+        if not path.is_file() or path.with_name(f"{LEDGER_NAME}-journal").exists():
+            return cls.of(folder)  # what a killed run left is taken back by whoever may write
+        ledger = cls.__new__(cls)
+        ledger.path = path
+        try:
+            address = f"{path.resolve().as_uri()}?mode=ro"
+            ledger._connection = sqlite3.connect(address, uri=True, timeout=0.2, isolation_level=None)
+            if ledger._version() != len(_MIGRATIONS):
+                ledger._connection.close()
+                return cls.of(folder)
+        except sqlite3.Error as fault:
+            raise ledger._explained(fault) from None
+        return ledger
+
     def __enter__(self) -> Self:
         return self
 
@@ -125,8 +143,11 @@ class Ledger:
         except sqlite3.Error as fault:
             raise self._explained(fault) from fault
 
+    def _version(self) -> int:
+        return int(self._connection.execute("PRAGMA user_version").fetchone()[0])
+
     def _migrate(self) -> None:
-        version: int = self._connection.execute("PRAGMA user_version").fetchone()[0]
+        version = self._version()
         if version > len(_MIGRATIONS):
             raise SeriesError(
                 f"{self.path} was written by a later version of Moth Seed", hint="install that version, or a later one"

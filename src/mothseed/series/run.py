@@ -137,7 +137,7 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
 
 def series_editions(folder: Path) -> list[Edition]:
     """All editions that the ledger of a folder knows; raises SeriesError where there is none."""
-    with Ledger.of(folder) as ledger:
+    with Ledger.reading(folder) as ledger:
         return ledger.editions()
 
 
