@@ -14,6 +14,7 @@ from mothseed.sheet import Sheet
 
 SHEET = Sheet(60, 40, "mm", Colour(1, 1, 1))
 WING = smooth([(0, 0), (38, -52), (70, -40), (44, 6)], closed=True)
+ANYTHING: Any = 3
 AREAS: list[Any] = [SHEET, (5.0, 5.0, 20.0), WING]
 SEEDS = st.integers(0, 10**6)
 
@@ -107,7 +108,13 @@ def test_its_trails_are_recorded_as_they_are() -> None:
         (lambda: Swarm.at([(99, 0)], SHEET), "a mover starts outside"),
         (lambda: Swarm.at([(np.nan, 0)], SHEET), "not finite"),
         (lambda: Swarm.at([(9, 9)], SHEET).step(-1), "the length is 0 or more"),
-        (lambda: Swarm.at([(9, 9)], SHEET).turned(np.inf), "degrees are not finite"),
+        (lambda: Swarm.at([(9, 9)], SHEET).turned(np.inf), "turned: a number is not finite"),
+        (lambda: Swarm.at([(9, 9)], SHEET).turned([1, 2, 3]), "one number for all is needed, or one for each of 1"),
+        (lambda: Swarm.at([(9, 9)], SHEET).step("far"), "step: one number for all"),
+        (lambda: Swarm.at([(9, 9)], SHEET).towards(np.nan, 3), "towards: a number is not finite"),
+        (lambda: Swarm.at([(9, 9)], SHEET).along(ANYTHING), "along: a field or a picture is needed (got 3)"),
+        (lambda: Swarm.at([9, 9], SHEET), "points are pairs of numbers"),
+        (lambda: Swarm.at([(9, 9)], SHEET, heading=[1, 2]), "Swarm: heading: one number for all"),
         (lambda: Swarm.at([(9, 9)], SHEET).towards(0, 0, 2), "the amount is from -1 to 1"),
         (lambda: Swarm.at([(9, 9)], SHEET).trails(0, lambda s: s), "steps is a whole number from 1 on"),
         (lambda: Swarm.at([(9, 9)], SHEET).trails(3, lambda s: s), "must return the swarm one step on"),

@@ -91,6 +91,6 @@ class Field:
         if not all((np.abs(part) < _FARTHEST).all() for part in places):
             raise SketchError("field: a place is not finite, or too far out", hint="look for a division by 0 before it")
         out = np.empty((places[0].size, 3))
-        across, down, deep = (np.ascontiguousarray(part).ravel() for part in places)
+        across, down, deep = (np.array(part).ravel() for part in places)
         noise(np.uint64(self.key), across, down, deep, z is not None, self.detail, float(self.roughness), CIRCLE, SPHERE, out)
         return out.reshape(*places[0].shape, 3)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import pairwise
@@ -15,6 +14,7 @@ from mothseed.arrays import FloatArray, PointArray, WholeArray
 from mothseed.chance.stream import Chance
 from mothseed.errors import SketchError
 from mothseed.geometry.flow import Flow
+from mothseed.geometry.outline import as_points
 from mothseed.geometry.region import Area, Region, region_of
 from mothseed.portable import cosines_and_sines, heading
 
@@ -96,11 +96,9 @@ class Swarm:
             raise SketchError(f"Swarm: edges is one of {', '.join(EDGES)} (got {edges!r})")
         if edges == "wrap" and (region.radius is not None or region.edges is not None):
             raise SketchError("Swarm: only in a rectangle can movers wrap round", hint='write edges="bounce"')
-        places = np.array(points, np.float64).reshape(-1, 2)
+        places = as_points(points, "Swarm", 1)  # type: ignore[arg-type]  # what is none is told there
         x, y = places[:, 0].copy(), places[:, 1].copy()
-        ways = np.broadcast_to(np.asarray(heading, np.float64), x.shape)
-        if not (np.isfinite(places).all() and np.isfinite(ways).all()):
-            raise SketchError("Swarm: a place or heading is not finite", hint="look for a division by 0 before it")
+        ways = _for_each("Swarm: heading", heading, len(x))
         if not region.contains(x, y).all():
             raise SketchError("Swarm: a mover starts outside of its area", hint="give a larger area, or points within")
         dx, dy = cosines_and_sines(ways)
@@ -118,21 +116,23 @@ class Swarm:
 
     def along(self, current: Current, amount: float = 1.0) -> Swarm:
         """Turned into the flow of a field or a picture: wholly for an amount of 1, little for a small one, as what is heavy."""
+        if not hasattr(current, "flow"):
+            raise SketchError(
+                f"along: a field or a picture is needed (got {current!r})", hint='write along(chance("wind").field(40))'
+            )
         flow = current.flow(self.x, self.y)
         return self._steered("along", flow.dx, flow.dy, amount)
 
     def towards(self, x: npt.ArrayLike, y: npt.ArrayLike, amount: float = 1.0) -> Swarm:
         """Turned towards a place, or each towards its own; away from it for an amount below 0."""
-        across, down = np.asarray(x, np.float64) - self.x, np.asarray(y, np.float64) - self.y
+        across, down = _for_each("towards", x, len(self)) - self.x, _for_each("towards", y, len(self)) - self.y
         far = np.sqrt(across * across + down * down)
         far = np.where(far > 0, far, 1.0)
         return self._steered("towards", across / far, down / far, amount)
 
     def turned(self, degrees: npt.ArrayLike) -> Swarm:
         """Turned by degrees clockwise, all alike or each by its own: with every step, a spin."""
-        angles = np.broadcast_to(np.asarray(degrees, np.float64), self.x.shape)
-        if not np.isfinite(angles).all():
-            raise SketchError("turned: degrees are not finite", hint="look for a division by 0 before it")
+        angles = _for_each("turned", degrees, len(self))
         cosine, sine = cosines_and_sines(angles)
         return replace(self, dx=self.dx * cosine - self.dy * sine, dy=self.dx * sine + self.dy * cosine)
 
@@ -154,9 +154,9 @@ class Swarm:
 
         Raises SketchError for lengths that are negative or not finite.
         """
-        reach = np.asarray(length, np.float64)
-        if not ((reach >= 0) & (reach < math.inf)).all():
-            raise SketchError("step: the length is 0 or more, and finite")
+        reach = _for_each("step", length, len(self))
+        if (reach < 0).any():
+            raise SketchError(f"step: the length is 0 or more (got {reach.min():g})", hint="to go back, turn by 180")
         reach = np.where(self.moving, reach, 0.0)
         x, y = self.x + self.dx * reach, self.y + self.dy * reach
         gone = replace(self, x=x, y=y, from_x=self.x, from_y=self.y)
@@ -222,6 +222,17 @@ class Swarm:
             begins[step, :, 0], begins[step, :, 1] = after.from_x, after.from_y
             swarm = after
         return _pieces(ways, begins, every or steps)
+
+
+def _for_each(call: str, values: npt.ArrayLike, count: int) -> FloatArray:
+    """One number for all movers, or one for each, as float64 (n,); raises SketchError, naming the call, for all else."""
+    try:
+        numbers = np.broadcast_to(np.asarray(values, np.float64), (count,))
+    except (TypeError, ValueError):
+        raise SketchError(f"{call}: one number for all is needed, or one for each of {count}") from None
+    if not np.isfinite(numbers).all():
+        raise SketchError(f"{call}: a number is not finite", hint="look for a division by 0 before it")
+    return numbers
 
 
 def _mirrored(place: FloatArray, way: FloatArray, low: float, high: float) -> tuple[FloatArray, FloatArray]:
