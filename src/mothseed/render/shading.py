@@ -18,7 +18,6 @@ _ZERO, _ONE, _LEVELS = np.float32(0.0), np.float32(1.0), np.float32(255.0)
 _REPEAT, _REFLECT, _NONE = OUTSIDES.index("repeat"), OUTSIDES.index("reflect"), OUTSIDES.index("none")
 
 Map = npt.NDArray[np.float64]
-Texels = npt.NDArray[np.uint8]
 
 
 @kernel
