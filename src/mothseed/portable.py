@@ -14,6 +14,9 @@ import numpy as np
 
 from mothseed.arrays import FloatArray
 
+GOLDEN_TURN = 137.50776405003785
+"""360 degrees divided in the golden ratio: the turn from seed to seed in a sunflower."""
+
 _RADIANS_PER_DEGREE = math.pi / 180
 _LOG_2 = 0.6931471805599453
 _SQRT_HALF = 0.7071067811865476

@@ -13,7 +13,7 @@ import numpy as np
 
 from mothseed.arrays import FloatArray
 from mothseed.jit import inlined, kernel
-from mothseed.portable import cosines_and_sines
+from mothseed.portable import GOLDEN_TURN, cosines_and_sines
 
 _DIRECTIONS = 256
 
@@ -29,7 +29,7 @@ def _sphere() -> FloatArray:
     index = np.arange(float(_DIRECTIONS))
     z: FloatArray = 1.0 - (2.0 * index + 1.0) / _DIRECTIONS
     around = np.sqrt(1.0 - z * z)
-    cosine, sine = cosines_and_sines(index * 137.50776405003785)
+    cosine, sine = cosines_and_sines(index * GOLDEN_TURN)
     return np.stack([around * cosine, around * sine, z], axis=1)
 
 

@@ -94,7 +94,7 @@ class Swarm:
         region = region_of(area, "Swarm")
         if edges not in EDGES:
             raise SketchError(f"Swarm: edges is one of {', '.join(EDGES)} (got {edges!r})")
-        if edges == "wrap" and (region.radius is not None or region.edges is not None):
+        if edges == "wrap" and not region.is_rectangle:
             raise SketchError("Swarm: only in a rectangle can movers wrap round", hint='write edges="bounce"')
         places = as_points(points, "Swarm", 1)  # type: ignore[arg-type]  # what is none is told there
         x, y = places[:, 0].copy(), places[:, 1].copy()
@@ -176,7 +176,7 @@ class Swarm:
         """Those that went out in mirror image of the wall that they met, or where they were, looking back."""
         region = self.region
         x, y, dx, dy = gone.x, gone.y, self.dx, self.dy
-        if region.edges is None and region.radius is None:
+        if region.is_rectangle:
             x, dx = _mirrored(x, dx, region.left, region.left + region.width)
             y, dy = _mirrored(y, dy, region.top, region.top + region.height)
         elif region.radius is not None:

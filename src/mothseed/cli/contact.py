@@ -37,9 +37,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "a condition, in an order, grouped by a column, with captions of choice. Marks are shown as dots.",
         epilog=f"example: {EXAMPLE}",
     )
-    parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")
-    parser.add_argument("--where", default="", metavar="CONDITION", help="an SQL expression on the columns: spots > 2")
-    parser.add_argument("--sort", default="", metavar="COLUMNS", help='columns to sort by: "form, spots desc"')
+    options.add_series(parser)
+    options.add_selection(parser)
     parser.add_argument("--group", default="", metavar="COLUMN", help="a section for each value of a column, such as form")
     parser.add_argument("--marked", choices=("keep", "maybe", "drop"), help="only editions with that mark")
     parser.add_argument("--caption", default="", metavar="TEXT", help='below each, with columns in braces: "{form}, {tint}"')
@@ -106,7 +105,7 @@ def _sections(arguments: argparse.Namespace, editions: Sequence[Edition]) -> lis
     places = {row["file"]: edition for row, edition in zip(whole.dicts(), editions, strict=True)}
     conditions = [arguments.where, f"mark = '{arguments.marked}'" if arguments.marked else ""]
     where = " and ".join(f"({condition}\n)" for condition in conditions if condition.strip())
-    order = [arguments.group] * bool(arguments.group) + [name.strip() for name in arguments.sort.split(",") if name.strip()]
+    order = [arguments.group] * bool(arguments.group) + options.names(arguments.sort)
     rows = selected(whole, where, order).dicts()
     groups: dict[str, list[dict[str, Any]]] = {}
     for row in rows:

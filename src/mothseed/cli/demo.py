@@ -33,9 +33,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser.add_argument(
         "folder", type=Path, nargs="?", default=Path("night-register"), metavar="FOLDER", help="default night-register"
     )
-    parser.add_argument(
-        "--jobs", type=options.positive_whole, metavar="N", help="processes at work (default one for each processor)"
-    )
+    options.add_jobs(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import os
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -39,9 +38,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     options.add_without(parser)
     parser.add_argument("-o", dest="folder", type=Path, metavar="FOLDER", help="the series folder (default SKETCH-series)")
     parser.add_argument("--dry-run", action="store_true", help="only say what would be made, and why")
-    parser.add_argument(
-        "--jobs", type=options.positive_whole, metavar="N", help="processes at work (default one for each processor)"
-    )
+    options.add_jobs(parser)
     parser.add_argument(
         "--time-limit",
         type=options.positive,
@@ -147,8 +144,8 @@ def _from_plan(arguments: argparse.Namespace) -> _Asked:
 def _limits(arguments: argparse.Namespace) -> Limits:
     from mothseed.series.limits import Limits, fair_share_of_memory
 
-    workers = arguments.jobs or os.cpu_count() or 1
-    return Limits(arguments.time_limit, arguments.memory_limit or fair_share_of_memory(workers))
+    memory = arguments.memory_limit or fair_share_of_memory(options.workers(arguments.jobs))
+    return Limits(arguments.time_limit, memory)
 
 
 def _say_due(request: Request, *, as_json: bool) -> int:
@@ -212,7 +209,6 @@ def _crew(request: Request, jobs: int | None, limits: Limits, cluster: str | Non
     from mothseed.series import in_this_process, processes
 
     editions = len(request.seeds) * len(request.variants)
-    workers = min(jobs or os.cpu_count() or 1, editions)
     if cluster:
         from mothseed.series.cluster import cluster_crew
 
@@ -221,7 +217,7 @@ def _crew(request: Request, jobs: int | None, limits: Limits, cluster: str | Non
     elif editions == 1:
         yield in_this_process(request.sketch, limits)
     else:
-        yield processes(workers, limits)
+        yield processes(options.workers(jobs, editions), limits)
 
 
 def make_contact_sheet(folder: Path, title: str, caption: str = "") -> Path | None:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-from pathlib import Path
 
 from mothseed.cli import console, options
 from mothseed.errors import UsageError
@@ -22,7 +21,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "again; mothseed table shows them.",
         epilog=f"example: {EXAMPLE}",
     )
-    parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")
+    options.add_series(parser)
     parser.add_argument("seeds", metavar="SEEDS", help="which seeds: 3,7-9,lamp")
     parser.add_argument("mark", nargs="?", choices=_MARKS, metavar="MARK", help="keep, drop, maybe, or none to take it off")
     parser.add_argument("--note", metavar="TEXT", help='a note; "" takes it off')

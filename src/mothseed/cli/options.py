@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 import re
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -41,6 +42,33 @@ def add_without(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--without", action="append", default=[], metavar="LAYER", help="leave a layer out; may be given several times"
     )
+
+
+def add_series(parser: argparse.ArgumentParser) -> None:
+    """SERIES: a series that is there."""
+    parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")
+
+
+def add_selection(parser: argparse.ArgumentParser) -> None:
+    """--where and --sort: which editions, in which order."""
+    parser.add_argument("--where", default="", metavar="CONDITION", help="an SQL expression on the columns: spots > 2")
+    parser.add_argument("--sort", default="", metavar="COLUMNS", help='columns to sort by: "form, spots desc"')
+
+
+def names(text: str) -> list[str]:
+    """Names with commas between."""
+    return [name.strip() for name in text.split(",") if name.strip()]
+
+
+def add_jobs(parser: argparse.ArgumentParser) -> None:
+    """--jobs: how many processes work beside each other."""
+    parser.add_argument("--jobs", type=positive_whole, metavar="N", help="processes at work (default one for each processor)")
+
+
+def workers(jobs: int | None, most: int | None = None) -> int:
+    """What --jobs comes to where there is work for at most so many."""
+    count = jobs or os.cpu_count() or 1
+    return count if most is None else min(count, most)
 
 
 def add_size(parser: argparse.ArgumentParser) -> None:

@@ -113,12 +113,12 @@ def _check_outputs(source: Path, outputs: list[Path]) -> None:
 def _write_strip(palette: Palette, source: Path, output: Path) -> None:
     from PIL import Image
 
-    from mothseed.colour.picture import read_picture
+    from mothseed.colour.texture import texture_of
     from mothseed.files import written_whole
     from mothseed.report.page import on_white
     from mothseed.report.swatches import palette_strip
 
-    shown = None if _is_palette(source) else on_white(Image.fromarray(read_picture(source.resolve())))
+    shown = None if _is_palette(source) else on_white(Image.fromarray(texture_of(source.resolve()).pixels))
     strip = palette_strip(palette, shown)
     with written_whole(output) as part:
         strip.save(part, format="PNG", optimize=True)

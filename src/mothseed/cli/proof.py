@@ -45,7 +45,7 @@ def run(arguments: argparse.Namespace) -> int:
     try:
         impression = perform(sketch, seed, dials, reseeds, arguments.without)
         history = History.of(sketch, impression)
-        written = write_picture(output, impression.drawing, size.pixels, history.as_json(), size.dpi)
+        width, height = write_picture(output, impression.drawing, size.pixels, history.as_json(), size.dpi)
     except (UsageError, FileError):
         raise
     except MothSeedError as fault:
@@ -60,15 +60,15 @@ def run(arguments: argparse.Namespace) -> int:
         console.say_json(
             {
                 "file": str(output),
-                "width": written.width,
-                "height": written.height,
+                "width": width,
+                "height": height,
                 "marks": len(impression.drawing),
                 "seconds": round(seconds, 3),
                 "history": history.as_dict(),
             }
         )
         return 0
-    console.say(f"{output}  {written.width} x {written.height} px, {len(impression.drawing):,} marks, {seconds:.2f} s")
+    console.say(f"{output}  {width} x {height} px, {len(impression.drawing):,} marks, {seconds:.2f} s")
     console.say(f"seed {seed}, fingerprint {history.fingerprint}")
     if impression.outcomes:
         console.say(", ".join(f"{outcome.label} = {outcome.value}" for outcome in impression.outcomes))

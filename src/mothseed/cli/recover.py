@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-from pathlib import Path
 
 from mothseed.cli import console, options
 
@@ -19,7 +18,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "A damaged one is moved aside; marks, notes and failed editions were in it alone.",
         epilog=f"example: {EXAMPLE}",
     )
-    parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")
+    options.add_series(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import os
 import tempfile
 import time
 from collections.abc import Iterator
@@ -48,9 +47,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser.add_argument("--seed", default="1", metavar="SEED", help="the seed of all pictures (default 1)")
     options.add_without(parser)
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-sweep.png)")
-    parser.add_argument(
-        "--jobs", type=options.positive_whole, metavar="N", help="processes at work (default one for each processor)"
-    )
+    options.add_jobs(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -116,7 +113,7 @@ def _made(jobs: list[Job], sketch: Sketch, workers: int | None) -> list[Edition]
 
     console.announce_compiling()
     prepare_renderer()
-    count = min(workers or os.cpu_count() or 1, len(jobs))
+    count = options.workers(workers, len(jobs))
     # A few pictures are made sooner here than other processes begin.
     crew = processes(count) if count > 1 and len(jobs) > 6 else in_this_process(sketch)
     editions = []

@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 import csv
 import sys
-from pathlib import Path
 
 from mothseed.cli import console, options
 from mothseed.errors import UsageError
@@ -21,9 +20,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         description="Show the editions of a series as rows: seeds, dials, outcomes, and all else that the ledger knows.",
         epilog=f"example: {EXAMPLE}",
     )
-    parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")
-    parser.add_argument("--where", default="", metavar="CONDITION", help="an SQL expression on the columns: spots > 2")
-    parser.add_argument("--sort", default="", metavar="COLUMNS", help='columns to sort by: "form, spots desc"')
+    options.add_series(parser)
+    options.add_selection(parser)
     parser.add_argument("--columns", default="", metavar="COLUMNS", help="columns to show, with commas between, or all")
     parser.add_argument("--csv", action="store_true", help="write CSV (RFC 4180)")
     options.add_common(parser)
@@ -39,12 +37,12 @@ def run(arguments: argparse.Namespace) -> int:
         raise UsageError("--csv and --json cannot both be had", hint="leave one of them out")
     editions = series_editions(arguments.series)
     whole = table_of(editions)
-    table = selected(whole, arguments.where, _names(arguments.sort))
+    table = selected(whole, arguments.where, options.names(arguments.sort))
     as_data = arguments.csv or arguments.json
     if arguments.columns.strip() == "all":
         table = table.chosen(whole.columns)
     elif arguments.columns:
-        table = table.chosen(_names(arguments.columns))
+        table = table.chosen(options.names(arguments.columns))
     elif not as_data:
         table = table.chosen(usual_columns(table, editions)).without_empty()
     if arguments.json:
@@ -57,7 +55,3 @@ def run(arguments: argparse.Namespace) -> int:
         console.say_table(table.columns, table.rows)
         console.note(f"{len(table.rows)} of {len(whole.rows)} editions")
     return 0
-
-
-def _names(text: str) -> list[str]:
-    return [name.strip() for name in text.split(",") if name.strip()]

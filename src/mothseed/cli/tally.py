@@ -27,7 +27,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         description="Count the outcomes of a series, hold them against what their odds promised, and name the rarest editions.",
         epilog=f"example: {EXAMPLE}",
     )
-    parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")
+    options.add_series(parser)
     parser.add_argument("--by", default="", metavar="LABELS", help="count these outcomes together: form,tint")
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="write the figure as PNG")
     options.add_common(parser)
@@ -43,7 +43,7 @@ def run(arguments: argparse.Namespace) -> int:
 
     output = options.picture_path(arguments.output) if arguments.output else None
     editions = [edition for edition in series_editions(arguments.series) if not edition.failed]
-    labels = [label.strip() for label in arguments.by.split(",") if label.strip()]
+    labels = options.names(arguments.by)
     found = [combination(editions, labels)] if labels else tallies(editions)
     if not found:
         raise SeriesError(

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import argparse
-import os
 from dataclasses import asdict
-from pathlib import Path
 
 from mothseed.cli import console, options
 from mothseed.cli.progress import Progress
@@ -23,13 +21,11 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "Nothing is changed; exit status 1 where something is not as it was.",
         epilog=f"example: {EXAMPLE}",
     )
-    parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")
+    options.add_series(parser)
     parser.add_argument(
         "--sample", type=options.positive_whole, metavar="N", help="make only so many again, evenly chosen (default all)"
     )
-    parser.add_argument(
-        "--jobs", type=options.positive_whole, metavar="N", help="processes at work (default one for each processor)"
-    )
+    options.add_jobs(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -50,7 +46,7 @@ def run(arguments: argparse.Namespace) -> int:
     with Progress.shown("editions") as progress:
         progress.start(len(again))
         if again:
-            findings += made_again(again, min(arguments.jobs or os.cpu_count() or 1, len(again)), progress.advance)
+            findings += made_again(again, options.workers(arguments.jobs, len(again)), progress.advance)
     findings.sort(key=lambda finding: (finding.file, finding.kind))
     if arguments.json:
         console.say_json({"made_again": len(again), "findings": [asdict(finding) for finding in findings]})

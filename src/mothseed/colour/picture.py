@@ -7,7 +7,6 @@ import warnings
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
-from functools import lru_cache
 from io import BytesIO
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -62,19 +61,9 @@ def read_picture(path: Path) -> ByteArray:
     """The pixels of an image file, as uint8 (height, width, 4): red, green, blue, alpha, turned the way its EXIF says.
 
     Colours are brought to sRGB where the file says that they are of another space; 16 bits become 8; of several frames it is
-    the first. Kept for as long as the file's time and size are what they were. Raises PictureError where there is no such
-    file, or it is no picture, broken, or too large to be one.
+    the first. Raises PictureError where there is no such file, or it is no picture, broken, or too large to be one.
     """
     note_picture(path)
-    try:
-        status = path.stat()
-    except OSError:
-        return _read(path, (0, 0))
-    return _read(path, (status.st_mtime_ns, status.st_size))
-
-
-@lru_cache(maxsize=8)
-def _read(path: Path, _version: tuple[int, int]) -> ByteArray:
     from PIL import Image, ImageOps, UnidentifiedImageError
 
     try:

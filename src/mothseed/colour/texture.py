@@ -10,7 +10,7 @@ import numpy as np
 
 from mothseed.arrays import ByteArray, FloatArray
 from mothseed.colour.oklch import oklab_from_srgb
-from mothseed.colour.picture import read_picture
+from mothseed.colour.picture import note_picture, read_picture
 
 
 class Texture:
@@ -63,28 +63,21 @@ class Texture:
 
 
 def texture_of(path: Path) -> Texture:
-    """The texture of an image file; raises PictureError as `read_picture` does."""
-    return _kept(_Pixels(read_picture(path)))
+    """The texture of an image file, kept for as long as the file's time and size are what they were.
 
-
-class _Pixels:
-    """Pixels as a key: they are kept by `read_picture`, so that the same file gives the same array."""
-
-    __slots__ = ("array",)
-
-    def __init__(self, array: ByteArray) -> None:
-        self.array = array
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Pixels) and self.array is other.array
-
-    def __hash__(self) -> int:
-        return id(self.array)
+    Raises PictureError as `read_picture` does.
+    """
+    note_picture(path)
+    try:
+        status = path.stat()
+    except OSError:
+        return _texture(path, (0, 0))
+    return _texture(path, (status.st_mtime_ns, status.st_size))
 
 
 @lru_cache(maxsize=8)
-def _kept(pixels: _Pixels) -> Texture:
-    return Texture(pixels.array)
+def _texture(path: Path, _version: tuple[int, int]) -> Texture:
+    return Texture(read_picture(path))
 
 
 def _halved(pixels: ByteArray) -> ByteArray:

@@ -43,6 +43,11 @@ class Region:
     edges: FloatArray | None = None
     """float64 (m, 4): from x and y to x and y, in closed loops"""
 
+    @property
+    def is_rectangle(self) -> bool:
+        """Whether all of its rectangle counts."""
+        return self.radius is None and self.edges is None
+
     def contains(self, x: FloatArray, y: FloatArray) -> np.ndarray[tuple[int], np.dtype[np.bool]]:
         """Which points lie inside, from float64 (n,) and (n,); of an outline by the non-zero winding rule."""
         if self.radius is not None:

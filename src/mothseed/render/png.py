@@ -90,6 +90,17 @@ def _chunk(name: bytes, content: bytes) -> bytes:
     return pack(">I", len(content)) + name + content + pack(">I", zlib.crc32(name + content))
 
 
+def read_pixels(path: Path) -> ByteArray:
+    """The pixels of a picture file as they are in it; raises PictureError where it is no whole picture."""
+    from PIL import Image
+
+    try:
+        with Image.open(path) as image:
+            return np.asarray(image)
+    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as fault:
+        raise PictureError(f"it is no whole picture: {fault}") from None
+
+
 def read_history(path: Path) -> str | None:
     """The history that a PNG file carries, or None where it has none; raises PictureError where it is no whole picture."""
     from PIL import Image, UnidentifiedImageError

@@ -3,29 +3,22 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from importlib.util import find_spec
 from pathlib import Path
 
 from PIL import Image, ImageDraw, ImageFont
 
-from mothseed.errors import FileError
+from mothseed.geometry.lettering import house_font
 
 PAPER = "#f6f3ec"
 INK = "#26242e"
 MUTED = "#7a7682"
 HAIRLINE = "#d8d2c6"
 
-_ROMAN, _ITALIC = "STIXGeneral.ttf", "STIXGeneralItalic.ttf"
-
 
 @lru_cache(maxsize=32)
 def font(size: int, *, italic: bool = False) -> ImageFont.FreeTypeFont:
     """A book face in a size in pixels; it comes with Matplotlib, and has Latin, Greek and Cyrillic."""
-    found = find_spec("matplotlib")  # finds without importing, which would take longer than drawing a sheet
-    if found is None or found.origin is None:
-        raise FileError("the fonts of Matplotlib are not installed", hint="install Moth Seed anew with pip")
-    file = Path(found.origin).parent / "mpl-data" / "fonts" / "ttf" / (_ITALIC if italic else _ROMAN)
-    return ImageFont.truetype(str(file), size)
+    return ImageFont.truetype(str(house_font(italic=italic)), size)
 
 
 def fitted(draw: ImageDraw.ImageDraw, text: str, face: ImageFont.FreeTypeFont, width: float) -> str:

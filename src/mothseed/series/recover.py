@@ -5,13 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-import numpy as np
-
 from mothseed.chance import Outcome, Promise
 from mothseed.colour import Colour
 from mothseed.errors import PictureError, SeriesError
 from mothseed.measure import look_of, reduced
 from mothseed.render import pixel_hash, read_history
+from mothseed.render.png import read_pixels
 from mothseed.series.job import Edition
 from mothseed.series.ledger import LEDGER_NAME, Ledger
 from mothseed.series.seeds import edition_file
@@ -78,8 +77,6 @@ def _refuse_sound(folder: Path) -> None:
 
 def _edition_in(path: Path) -> Edition | str:
     """The edition that a picture is, or why it is none."""
-    from PIL import Image
-
     try:
         text = read_history(path)
     except PictureError as fault:
@@ -92,10 +89,9 @@ def _edition_in(path: Path) -> Edition | str:
     if path.name != edition_file(history.seed, history.variant):
         return f"it is a copy of {edition_file(history.seed, history.variant)}"
     try:
-        with Image.open(path) as image:
-            pixels = np.asarray(image)
-    except (OSError, SyntaxError, ValueError) as fault:
-        return f"it is damaged: {fault}"
+        pixels = read_pixels(path)
+    except PictureError as fault:
+        return fault.message
     outcomes = [
         Outcome(each["label"], each["value"], Promise((value, odds) for value, odds in each["promised"]))
         for each in history.outcomes

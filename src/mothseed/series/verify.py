@@ -11,9 +11,10 @@ from pathlib import Path
 
 import numpy as np
 
-from mothseed.errors import MothSeedError
+from mothseed.errors import MothSeedError, PictureError
 from mothseed.files import file_hash
 from mothseed.render import RENDERER_VERSION, pixel_hash, rendered
+from mothseed.render.png import read_pixels
 from mothseed.series.crew import processes
 from mothseed.series.job import Edition, failure_text
 from mothseed.series.snapshot import SOURCE_FOLDER
@@ -51,8 +52,6 @@ class _Remade:
 
 def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[Finding]:
     """Pictures that are missing, altered or unknown."""
-    from PIL import Image
-
     known = {edition.file for edition in editions if not edition.failed}
     for edition in editions:
         if edition.failed:
@@ -62,10 +61,9 @@ def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[
             yield Finding("missing", edition.file, "its picture is gone; mothseed edition makes it again")
             continue
         try:
-            with Image.open(path) as image:
-                same = pixel_hash(np.asarray(image)) == edition.pixel_hash
-        except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as fault:
-            yield Finding("altered", edition.file, f"it is no whole picture: {fault}")
+            same = pixel_hash(read_pixels(path)) == edition.pixel_hash
+        except PictureError as fault:
+            yield Finding("altered", edition.file, fault.message)
             continue
         if not same:
             yield Finding("altered", edition.file, "its pixels are not those that were made")

@@ -11,10 +11,8 @@ import numpy as np
 from mothseed.errors import SketchError
 from mothseed.geometry.measure import places_along
 from mothseed.geometry.outline import Outline
-from mothseed.portable import cosine_and_sine
+from mothseed.portable import GOLDEN_TURN, cosine_and_sine
 
-GOLDEN_TURN = 137.50776405003785
-"""360 degrees divided in the golden ratio: the turn from seed to seed in a sunflower."""
 _TRIES = 30
 """Places that are tried for each one wanted before an area counts as full: Bridson, "Fast Poisson disk sampling", 2007."""
 
