@@ -14,7 +14,8 @@ from hypothesis import strategies as st
 from mothseed.arrays import ByteArray
 from mothseed.chance import Chance
 from mothseed.colour import Colour
-from mothseed.measure import MEASURES, ReducedBands, look_of, reduced, shapes_of
+from mothseed.colour.oklch import oklab_from_srgb
+from mothseed.measure import MEASURES, ReducedBands, appearances, forms_of, reduced, seen, shapes_of, shared_forms, signatures
 from mothseed.render import rendered
 from mothseed.series import series_editions
 from mothseed.sheet import Sheet
@@ -25,7 +26,7 @@ ROOT = Path(__file__).parents[1]
 
 
 def look(pixels: ByteArray, paper: Colour = WHITE) -> dict[str, float]:
-    return look_of(reduced(pixels), paper)
+    return seen(reduced(pixels), paper).look
 
 
 def plain(width: int = 200, height: int = 100, colour: tuple[int, ...] = (255, 255, 255)) -> ByteArray:
@@ -139,6 +140,64 @@ def test_editions_have_their_measures_in_the_ledger(run: Run, write_sketch: Writ
     covered = [float(row.split(",")[1]) for row in most]
     assert covered == sorted(covered, reverse=True)
     assert "coverage" not in run("table", "s").out.split()
+    assert all(len(edition.appearance) == 768 and len(edition.forms) == 256 for edition in series_editions(Path("s")))
+    assert "#f4efe4 95%" in run("table", "s", "--columns", "seed,palette").out
+
+
+def drawn(seed: int, tint: str = "teal", marks: int = 300) -> Sheet:
+    sheet, chance = Sheet(60, 40, "mm", WHITE), Chance(seed)
+    for index in range(marks):
+        own = chance("mark", index)
+        if index % 2:
+            sheet.circle(*own.point(sheet), own.between(0.5, 4), fill=tint)
+        else:
+            sheet.frame(*own.point(sheet), turn=own.turn()).polygon([(0, 0), (3, 1), (1, own.between(2, 4))], fill=tint)
+    return sheet
+
+
+def test_appearances_are_as_far_apart_as_the_pictures() -> None:
+    half = plain(320, 160)
+    half[:, 160:] = 0
+    kept = [
+        seen(reduced(pixels), WHITE).appearance for pixels in (plain(320, 160), plain(320, 160, (0, 0, 0)), half, plain(3, 2))
+    ]
+    white, black, halves, tiny = appearances(kept)
+    assert np.linalg.norm(white - black) == pytest.approx(1, abs=1e-3)
+    assert np.linalg.norm(white - halves) == pytest.approx(0.5**0.5, abs=1e-3)
+    assert np.linalg.norm(white - tiny) == 0
+    red, blue = (np.array(Colour.parse(css)[:3]) for css in ("#c9663d", "#1b2a41"))
+    pair = appearances([seen(np.tile(each, (20, 20, 1)), WHITE).appearance for each in (red, blue)])
+    exact = np.linalg.norm(np.diff(oklab_from_srgb(np.array([red, blue])), axis=0))
+    assert np.linalg.norm(pair[0] - pair[1]) == pytest.approx(exact, abs=4e-3)
+
+
+def test_forms_are_those_without_their_paint() -> None:
+    plain_one, tinted = forms_of(drawn(1).drawing()), forms_of(drawn(1, "red").drawing())
+    assert plain_one == tinted
+    assert len(plain_one) == 256
+    assert forms_of(drawn(1, marks=0).drawing()) == bytes(256)
+
+
+@pytest.mark.parametrize("marks", [40, 300, 4000])
+@pytest.mark.parametrize("share", [0.0, 0.3, 0.9])
+def test_the_shared_part_of_forms_is_told(marks: int, share: float) -> None:
+    common = round(share * marks)
+    both = [drawn(9, marks=common) for _ in range(2)]
+    for sheet, chance in zip(both, (Chance(1), Chance(2)), strict=True):
+        for _ in range(marks - common):
+            sheet.circle(*chance.point(sheet), chance.between(0.5, 4))
+    first, second = signatures([forms_of(sheet.drawing()) for sheet in both])
+    told = shared_forms(first[None], second[None])
+    assert told[0, 0] == pytest.approx(common / (2 * marks - common), abs=0.13)
+    assert shared_forms(first[None], first[None])[0, 0] == 1
+
+
+def test_the_palette_has_the_colours_in_use() -> None:
+    pixels = plain(200, 100, (244, 239, 228))
+    pixels[:, :50] = (27, 42, 65)
+    pixels[:20, 150:] = (201, 102, 61)
+    palette = dict(seen(reduced(pixels), WHITE).palette)
+    assert palette == pytest.approx({"#f4efe4": 0.7, "#1b2a41": 0.25, "#c9663d": 0.05}, abs=0.01)
 
 
 def test_every_measure_is_explained_in_the_docs() -> None:

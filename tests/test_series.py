@@ -117,6 +117,21 @@ def test_a_ledger_that_is_damaged_or_of_a_later_version_is_told(tmp_path: Path) 
         Ledger(tmp_path)
 
 
+def test_a_ledger_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path) -> None:
+    edition = Edition(3, {"count": 2}, {}, 60, 1, {"a.py": "f"}, 1.0, file="0003.png", mark="keep")
+    with Ledger(tmp_path) as ledger:
+        ledger.add([edition])
+    connection = sqlite3.connect(tmp_path / LEDGER_NAME)
+    for column in ("palette", "appearance", "forms"):
+        connection.execute(f"ALTER TABLE edition DROP COLUMN {column}")
+    connection.execute("PRAGMA user_version = 1")
+    connection.commit()
+    connection.close()
+    with Ledger.reading(tmp_path) as ledger:
+        assert [each.seed for each in ledger.editions()] == [3]
+        assert ledger.editions()[0].dials == {"count": 2}
+
+
 def test_a_second_run_into_the_same_folder_is_told(tmp_path: Path) -> None:
     with Ledger(tmp_path), pytest.raises(SeriesError, match="another run is making"):
         Ledger(tmp_path)

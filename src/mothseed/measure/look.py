@@ -1,6 +1,6 @@
 """How a picture looks as a whole, in numbers.
 
-All are taken from the reduced picture, 192 pixels across, in OKLab: what one sees from across the room, whatever the
+They are taken from the reduced picture, 192 pixels across, in OKLab: what one sees from across the room, whatever the
 resolution. What lies on the paper is what differs noticeably from its colour.
 """
 
@@ -35,9 +35,8 @@ _GREY = 0.004
 """Mean chroma below which a picture has no hue."""
 
 
-def look_of(image: FloatArray, paper: Colour) -> dict[str, float]:
-    """The MEASURES of a reduced picture, float64 (rows, columns, 3), on paper of a colour; transparent paper is white."""
-    lab = oklab_from_srgb(image)
+def look_of(lab: FloatArray, paper: Colour) -> dict[str, float]:
+    """The MEASURES of a reduced picture in OKLab, float64 (rows, columns, 3); of its paper transparent parts are white."""
     white = Colour(1.0, 1.0, 1.0)
     shift = lab - oklab_from_srgb(np.array(paper.over(white)[:3]))
     weight = np.sqrt(np.einsum("...c,...c", shift, shift))

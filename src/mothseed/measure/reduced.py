@@ -21,9 +21,9 @@ class ReducedBands:
 
     def __init__(self, bands: Iterable[ByteArray], width: int, height: int) -> None:
         self._bands = bands
-        self._columns = _edges(width, min(width, REDUCED_WIDTH))
+        self._columns = parts_of(width, min(width, REDUCED_WIDTH))
         rows = min(max(round(height * (len(self._columns) - 1) / width), 1), height)
-        self._rows = _edges(height, rows)
+        self._rows = parts_of(height, rows)
         self._totals = np.zeros((rows, len(self._columns) - 1, 3))
 
     def __iter__(self) -> Iterator[ByteArray]:
@@ -63,7 +63,7 @@ def reduced(pixels: ByteArray) -> FloatArray:
     return bands.image
 
 
-def _edges(length: int, count: int) -> np.ndarray[tuple[int], np.dtype[np.int64]]:
+def parts_of(length: int, count: int) -> np.ndarray[tuple[int], np.dtype[np.int64]]:
     """Where `count` parts of a length begin, as even as whole numbers allow, and its end."""
     return np.arange(count + 1, dtype=np.int64) * length // count
 

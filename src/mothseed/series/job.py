@@ -13,7 +13,7 @@ from mothseed.chance import Outcome
 from mothseed.chance.outcome import as_plain
 from mothseed.errors import FileError, MothSeedError
 from mothseed.files import file_hash
-from mothseed.measure import ReducedBands, look_of, shapes_of
+from mothseed.measure import ReducedBands, Swatches, forms_of, seen, shapes_of
 from mothseed.render import RENDERER_VERSION
 from mothseed.render.pixels import HashedBands
 from mothseed.render.png import write_png_bands
@@ -72,6 +72,12 @@ class Edition:
     variant: str = ""
     without: tuple[str, ...] = ()
     measures: dict[str, float] = field(default_factory=dict)
+    palette: Swatches = ()
+    """the colours in use, each with its share"""
+    appearance: bytes = field(default=b"", repr=False)
+    """what it looks like, kept small; see `mothseed.measure.appearances`"""
+    forms: bytes = field(default=b"", repr=False)
+    """signature of the forms that it is drawn with; empty where only its picture is known"""
     mark: str = ""
     """what the artist thinks of it: keep, drop, maybe, or nothing yet"""
     note: str = ""
@@ -104,7 +110,9 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
             impression = perform(sketch, job.seed, job.dials, job.reseeds, job.without)
             history = History.of(sketch, impression, source_hashes(sketch, impression.pictures), job.variant)
             pixels, image = _write(job, impression.drawing, history)
-            measures = {**look_of(image, impression.drawing.paper), **shapes_of(impression.drawing)}
+            sight = seen(image, impression.drawing.paper)
+            measures = {**sight.look, **shapes_of(impression.drawing)}
+            forms = forms_of(impression.drawing)
     except OutOfTime:
         words = f"it took longer than {limits.seconds:g} s; make it do less, or allow more with --time-limit"
         return failed_edition(sketch, job, words, _since(started))
@@ -132,6 +140,9 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
         variant=job.variant,
         without=impression.without,
         measures=measures,
+        palette=sight.palette,
+        appearance=sight.appearance,
+        forms=forms,
     )
 
 

@@ -53,10 +53,15 @@ _MIGRATIONS = (
     ) STRICT;
     CREATE INDEX outcome_by_label ON outcome (label, value);
     """,
+    """
+    ALTER TABLE edition ADD COLUMN palette TEXT NOT NULL DEFAULT '[]';    -- JSON list of pairs: a CSS colour, its share
+    ALTER TABLE edition ADD COLUMN appearance BLOB NOT NULL DEFAULT x'';  -- OKLab of 16 by 16 parts, see docs/files.md
+    ALTER TABLE edition ADD COLUMN forms BLOB NOT NULL DEFAULT x'';       -- signature of its forms, see docs/files.md
+    """,
 )
 _MADE = (
     "seed, variant, status, sketch, dials, reseeds, without, width, renderer, sources, milliseconds, fingerprint, pixel_hash, "
-    "file, error, measures"
+    "file, error, measures, palette, appearance, forms"
 )
 """What is known of an edition from its making; the rest is the artist's."""
 
@@ -227,12 +232,15 @@ def _row(edition: Edition) -> tuple[Any, ...]:
         edition.file,
         edition.error,
         _json(edition.measures),
+        _json(edition.palette),
+        edition.appearance,
+        edition.forms,
     )
 
 
 def _edition(row: tuple[Any, ...], outcomes: tuple[Outcome, ...]) -> Edition:
     (seed, variant, _, sketch, dials, reseeds, without, width, renderer, sources, milliseconds, fingerprint, pixel_hash, file,
-     error, measures, mark, note) = row  # fmt: skip
+     error, measures, palette, appearance, forms, mark, note) = row  # fmt: skip
     return Edition(
         seed=_seed(seed),
         variant=variant,
@@ -250,6 +258,9 @@ def _edition(row: tuple[Any, ...], outcomes: tuple[Outcome, ...]) -> Edition:
         outcomes=outcomes,
         error=error,
         measures=json.loads(measures),
+        palette=tuple((css, share) for css, share in json.loads(palette)),
+        appearance=appearance,
+        forms=forms,
         mark=mark,
         note=note,
     )

@@ -8,7 +8,7 @@ from pathlib import Path
 from mothseed.chance import Outcome, Promise
 from mothseed.colour import Colour
 from mothseed.errors import PictureError, SeriesError
-from mothseed.measure import look_of, reduced
+from mothseed.measure import reduced, seen
 from mothseed.render import pixel_hash, read_history
 from mothseed.render.png import read_pixels
 from mothseed.series.job import Edition
@@ -92,6 +92,7 @@ def _edition_in(path: Path) -> Edition | str:
         pixels = read_pixels(path)
     except PictureError as fault:
         return fault.message
+    sight = seen(reduced(pixels), Colour.parse(history.paper))
     outcomes = [
         Outcome(each["label"], each["value"], Promise((value, odds) for value, odds in each["promised"]))
         for each in history.outcomes
@@ -111,5 +112,7 @@ def _edition_in(path: Path) -> Edition | str:
         pixel_hash=pixel_hash(pixels),
         file=path.name,
         outcomes=tuple(outcomes),
-        measures=look_of(reduced(pixels), Colour.parse(history.paper)),
+        measures=sight.look,
+        palette=sight.palette,
+        appearance=sight.appearance,
     )

@@ -11,7 +11,20 @@ from typing import Any
 from mothseed.errors import UsageError
 from mothseed.series.job import Edition
 
-_OWN = ("seed", "variant", "status", "mark", "note", "file", "width", "milliseconds", "fingerprint", "pixel_hash", "error")
+_OWN = (
+    "seed",
+    "variant",
+    "status",
+    "mark",
+    "note",
+    "file",
+    "width",
+    "milliseconds",
+    "fingerprint",
+    "pixel_hash",
+    "palette",
+    "error",
+)
 _SHOWN = ("seed", "variant", "status", "mark")
 """Columns that are shown unless others are asked for, with those of dials and outcomes."""
 _FALLING = " desc"
@@ -108,6 +121,7 @@ def _record(edition: Edition) -> dict[str, Value]:
         "milliseconds": edition.milliseconds,
         "fingerprint": edition.fingerprint,
         "pixel_hash": edition.pixel_hash,
+        "palette": ", ".join(f"{css} {share:.0%}" for css, share in edition.palette),
         "error": edition.error,
     }
     outcomes: dict[str, list[Any]] = {}

@@ -1,0 +1,80 @@
+"""What is seen of one picture, and kept: its look in numbers, its colours, and its appearance, to hold others against."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.arrays import FloatArray
+from mothseed.colour.cluster import k_means
+from mothseed.colour.oklch import oklab_from_srgb
+from mothseed.colour.palette import Palette
+from mothseed.colour.value import Colour
+from mothseed.measure.look import look_of
+from mothseed.measure.reduced import parts_of
+
+Swatches = tuple[tuple[str, float], ...]
+"""Colours as CSS has them, each with its share of the picture, the largest first."""
+
+APPEARANCE_CELLS = 16
+"""Parts of the width, and of the height, of which an appearance has the mean colours."""
+_MOST_COLOURS = 8
+_LEAST_SHARE = 0.01
+_LIGHTNESS_STEP, _OPPONENT_STEP = 1 / 255, 0.4 / 127
+"""Steps in which an appearance is kept: a fifth of what the eye notices, and less."""
+_CELL = np.dtype([("lightness", "u1"), ("a", "i1"), ("b", "i1")])
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What is measured in the pixels of a picture."""
+
+    look: dict[str, float]
+    """the MEASURES by name"""
+    palette: Swatches
+    appearance: bytes
+    """colours of 16 by 16 parts, see `appearances`"""
+
+
+def seen(image: FloatArray, paper: Colour) -> Seen:
+    """What is seen of a reduced picture, float64 (rows, columns, 3), sRGB from 0 to 1, on paper of a colour."""
+    lab = oklab_from_srgb(image)
+    return Seen(look_of(lab, paper), palette_of(image), _appearance_of(lab))
+
+
+def palette_of(image: FloatArray) -> Swatches:
+    """The colours in use in a reduced picture, those that look alike as one, paper and all: k-means of eight in OKLab."""
+    levels = np.full((*image.shape[:2], 4), 255, np.uint8)
+    levels[..., :3] = np.round(image * 255)
+    found = k_means(levels, _MOST_COLOURS)
+    palette = Palette([Colour(*parts) for parts in found.srgb.tolist()], found.shares.tolist()).merged()
+    swatches = sorted(zip(palette.shares, (swatch.css for swatch in palette.swatches), strict=True), reverse=True)
+    return tuple((css, round(share, 4)) for share, css in swatches if share >= _LEAST_SHARE)
+
+
+def _appearance_of(lab: FloatArray) -> bytes:
+    rows, columns = (parts_of(length, APPEARANCE_CELLS) for length in lab.shape[:2])
+    sums = np.add.reduceat(np.add.reduceat(lab, rows[:-1], axis=0), columns[:-1], axis=1)
+    # A picture of fewer pixels than parts has some of them in several.
+    areas = np.maximum(np.diff(rows), 1)[:, None] * np.maximum(np.diff(columns), 1)[None, :]
+    means = sums / areas[..., None]
+    cells = np.empty(means.shape[:2], _CELL)
+    cells["lightness"] = np.clip(np.round(means[..., 0] / _LIGHTNESS_STEP), 0, 255)
+    for place, name in enumerate(("a", "b"), 1):
+        cells[name] = np.clip(np.round(means[..., place] / _OPPONENT_STEP), -127, 127)
+    return cells.tobytes()
+
+
+def appearances(kept: Sequence[bytes]) -> npt.NDArray[np.float32]:
+    """Kept appearances as float32 (n, 768): OKLab of each part, divided by the root of their number.
+
+    So the Euclidean distance of two rows is the root of the mean squared distance of two pictures in OKLab, their parts held
+    against each other: 0 for the same, 0.02 hardly to be told apart, 1 for black and white.
+    """
+    cells = np.frombuffer(b"".join(kept), _CELL).reshape(len(kept), -1)
+    lab = np.stack([cells["lightness"] * _LIGHTNESS_STEP, cells["a"] * _OPPONENT_STEP, cells["b"] * _OPPONENT_STEP], axis=-1)
+    result: npt.NDArray[np.float32] = (lab.reshape(len(kept), -1) / APPEARANCE_CELLS).astype(np.float32)
+    return result
