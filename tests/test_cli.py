@@ -180,7 +180,7 @@ def test_a_failing_sketch_is_told_so_that_it_can_be_mended_and_seen_again(run: R
         (["edition", "spots.py"], "--seeds"),
         (["edition", "spots.py", "--seeds", "3-1"], "runs backwards"),
         (["edition", "spots.py", "--seeds", "1", "--jobs", "0"], "a whole number from 1 on"),
-        (["compare", "a.png"], "the following arguments are required: B"),
+        (["compare", "a.png"], "compare it with what?"),
         (["new", "spots.py"], "spots.py is there already"),
     ],
 )
@@ -263,7 +263,8 @@ def test_two_proofs_are_compared(run: Run, write_sketch: WriteSketch) -> None:
     assert answer.status == 0
     lines = answer.out.splitlines()
     assert lines[0] == "dial big: off -> on"
-    assert [line.split(":")[0] for line in lines[1:]] == ["coverage", "lightness", "difference", "figure"]
+    assert lines[1:3] == ["0 shapes are as they were", "5 resized: spots.py:8"]
+    assert [line.split(" ")[0] for line in lines[-4:]] == ["detail", "structural", "difference", "figure:"]
     assert pixels_of("pair.png").shape[1] > 600
     report = json.loads(run("compare", "a.png", "a.png", "--json").out)
     assert report["changes"] == []
@@ -274,9 +275,11 @@ def test_pictures_that_cannot_be_compared_are_told(run: Run, write_sketch: Write
     write_sketch()
     run("proof", "spots.py", "-o", "a.png", "--width", "60px")
     run("proof", "spots.py", "-o", "b.png", "--width", "90px")
-    assert "unlike size" in run("compare", "a.png", "b.png").err
+    Image.new("RGB", (60, 60), "teal").save("square.png")
+    assert "unlike shape" in run("compare", "a.png", "square.png").err
     assert "there is no picture" in run("compare", "a.png", "c.png").err
-    assert "is not a picture" in run("compare", "a.png", "spots.py").err
+    Path("words.png").write_text("no picture")
+    assert "is not a picture" in run("compare", "a.png", "words.png").err
     assert "would be overwritten" in run("compare", "a.png", "b.png", "-o", "a.png").err
     Image.new("RGB", (60, 40), "teal").save("plain.png")
     assert run("compare", "a.png", "plain.png").out.startswith("no history in both pictures to compare\n")

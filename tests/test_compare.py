@@ -5,12 +5,15 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PIL import Image
+from scipy import ndimage
 
-from mothseed.colour import Colour
-from mothseed.compare import Change, history_changes, measured, paired
-from mothseed.compare.measures import oklab_of
+from mothseed.arrays import FloatArray
+from mothseed.compare import Change, history_changes, paired
+from mothseed.compare.scale import SheetSize, at_one_scale
+from mothseed.compare.structure import structural_similarity
 from mothseed.errors import UsageError
 from mothseed.report.contact import Frame, contact_sheet
+from mothseed.report.overlay import overlaid
 from mothseed.report.page import blank, fitted, font
 from mothseed.sketch.history import History
 
@@ -28,7 +31,7 @@ def test_black_and_white_are_1_apart() -> None:
     pair = paired(flat("#000000"), flat("#ffffff"))
     assert pair.mean == pytest.approx(1, abs=1e-6)
     assert pair.noticeable == 1
-    assert (pair.first.lightness, pair.second.lightness) == pytest.approx((0, 1), abs=1e-6)
+    assert (pair.first["lightness"], pair.second["lightness"]) == pytest.approx((0, 1), abs=1e-6)
 
 
 def test_the_difference_lies_where_the_pictures_differ() -> None:
@@ -38,36 +41,67 @@ def test_the_difference_lies_where_the_pictures_differ() -> None:
     assert (np.argwhere(difference > 0.02) == [[2, 3], [2, 4], [3, 3], [3, 4]]).all()
 
 
-def test_coverage_is_what_is_not_bare_paper() -> None:
-    pixels = flat("#f4efe4").copy()
-    pixels[:3] = (10, 20, 30)
-    pixels[0, 0] = (11, 20, 30)
-    assert measured(pixels, oklab_of(pixels), Colour.parse("#f4efe4")).coverage == 0.5
-    assert measured(pixels, oklab_of(pixels), Colour.parse("#0a141e")).coverage == 1 - 23 / 48
-    pixels[3] = (10, 20, 30)
-    assert measured(pixels, oklab_of(pixels)).coverage == 1 - 31 / 48, "the most frequent colour stands for the paper"
-
-
-def test_coverage_on_transparent_paper_is_what_can_be_seen() -> None:
-    pixels = np.zeros((6, 8, 4), np.uint8)
-    pixels[:3] = (10, 20, 30, 128)
-    assert measured(pixels, oklab_of(pixels), Colour.parse("#ffffff00")).coverage == 0.5
-
-
 def test_transparency_is_compared_as_on_white() -> None:
     clear = np.zeros((4, 4, 4), np.uint8)
-    assert paired(clear, flat("#ffffff", (4, 4))).largest == pytest.approx(0, abs=1e-6)
+    images = at_one_scale((clear, flat("#ffffff", (4, 4))), (None, None))
+    assert paired(*images).largest == pytest.approx(0, abs=1e-6)
 
 
-def test_pictures_of_unlike_size_are_refused() -> None:
-    with pytest.raises(UsageError, match="unlike size cannot be compared: 8 x 6 and 6 x 8 px"):
-        paired(flat("red"), flat("red", (6, 8)))
+def test_pictures_of_one_shape_come_to_one_size() -> None:
+    large, small = at_one_scale((flat("red", (80, 60)), flat("red", (8, 6))), (None, None))
+    assert large.shape == small.shape == (6, 8, 3)
+    with pytest.raises(UsageError, match="unlike shape cannot be compared: 80 x 60 and 60 x 80 px"):
+        at_one_scale((flat("red", (80, 60)), flat("red", (60, 80))), (None, None))
+
+
+def test_pictures_whose_sheets_are_known_are_compared_at_their_scale() -> None:
+    sheets = SheetSize(100, 50, "mm"), SheetSize(5, 10, "cm")
+    first, second = at_one_scale((flat("red", (400, 200)), flat("blue", (100, 200))), sheets)
+    assert (first.shape, second.shape) == ((100, 200, 3), (200, 100, 3)), "two pixels to a millimetre in both"
+    assert paired(first, second).difference.shape == (100, 100)
+
+
+@pytest.mark.parametrize("values", [[], [1, 2], [0, 5, "mm"], [1, 5, "ell"], ["1", 5, "mm"], [float("nan"), 1, "mm"]])
+def test_a_sheet_that_makes_no_sense_is_none(values: list[object]) -> None:
+    assert SheetSize.of(values) is None
+    assert SheetSize.of([180, 240.5, "mm"]) == (180, 240.5, "mm")
+
+
+def test_structural_similarity_is_that_of_its_paper() -> None:
+    random = np.random.default_rng(5)
+    x, y = random.random((60, 80)), random.random((60, 80))
+    y = 0.6 * x + 0.4 * y
+
+    def mean(image: FloatArray) -> FloatArray:
+        blurred = ndimage.gaussian_filter(image, 1.5, truncate=5 / 1.5, mode="constant")
+        return np.asarray(blurred[5:-5, 5:-5])
+
+    covariance = mean(x * y) - mean(x) * mean(y)
+    spreads = mean(x * x) - mean(x) ** 2 + mean(y * y) - mean(y) ** 2
+    expected = (2 * mean(x) * mean(y) + 1e-4) * (2 * covariance + 9e-4)
+    expected /= (mean(x) ** 2 + mean(y) ** 2 + 1e-4) * (spreads + 9e-4)
+    assert structural_similarity(x, y) == pytest.approx(expected.mean(), abs=1e-9)
+    assert structural_similarity(x, x) == pytest.approx(1)
+    assert structural_similarity(x[:3, :2], x[:3, :2]) == pytest.approx(1)
+    assert structural_similarity(x[:1, :1], 1 - x[:1, :1]) < 1
+    large = np.repeat(np.repeat(x, 9, axis=0), 9, axis=1)
+    assert structural_similarity(large, np.roll(large, 1, axis=1)) > 0.9
+
+
+def test_laid_over_each_other_each_alone_has_its_colour() -> None:
+    first, second = flat("white", (60, 40)).copy(), flat("white", (60, 40)).copy()
+    first[:, :20] = second[:, 10:30] = 0
+    seen = np.asarray(overlaid(first, second)).astype(int)
+    assert seen[5, 5, 0] < seen[5, 5, 1], "teal"
+    assert seen[5, 25, 0] > seen[5, 25, 1], "red"
+    assert np.ptp(seen[5, 15]) == 0
+    assert (seen[5, 50] == 255).all()
 
 
 def test_what_was_changed_is_told_by_name() -> None:
     outcome = {"label": "form", "value": "hawk", "odds": 0.3}
-    first = History("a.py", "1f", 7, {"spots": 3, "old": 1}, "f", "#fff", {"tint": 2}, [outcome])
-    second = History("a.py", "2e", 8, {"spots": 4}, "g", "#fff", {}, [{**outcome, "value": "owlet"}, outcome])
+    first = History("a.py", "1f", 7, {"spots": 3, "old": 1}, "f", "#fff", [], {"tint": 2}, [outcome])
+    second = History("a.py", "2e", 8, {"spots": 4}, "g", "#fff", [], {}, [{**outcome, "value": "owlet"}, outcome])
     assert history_changes(first, first) == []
     assert history_changes(first, second) == [
         Change("sketch_hash", "1f", "2e"),

@@ -22,5 +22,8 @@ WordArray = npt.NDArray[np.uint64]
 ByteArray = npt.NDArray[np.uint8]
 """uint8 of any shape; pixels are (height, width, channels)."""
 
+BoolArray = npt.NDArray[np.bool]
+"""bool of any shape."""
+
 RecordArray = npt.NDArray[Any]
 """A structured array; its dtype is stated where it is made."""

@@ -19,6 +19,11 @@ if TYPE_CHECKING:
 def add_sketch(parser: argparse.ArgumentParser, what: str = "the sketch, a .py file with one @artwork") -> None:
     """SKETCH, --set and --reseed: what is drawn."""
     parser.add_argument("sketch", type=Path, metavar="SKETCH", help=what)
+    add_settings(parser)
+
+
+def add_settings(parser: argparse.ArgumentParser) -> None:
+    """--set and --reseed: dials and streams."""
     parser.add_argument(
         "--set",
         action="append",

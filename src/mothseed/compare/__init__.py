@@ -1,6 +1,6 @@
-"""Measures of pictures, and pictures held against each other."""
+"""Pictures and drawings held against each other, series against themselves."""
 
-from mothseed.compare.measures import Measures, measured
 from mothseed.compare.pair import Change, Pair, history_changes, paired
+from mothseed.compare.shapes import CHANGES, ShapeChanges, shape_changes
 
-__all__ = ["Change", "Measures", "Pair", "history_changes", "measured", "paired"]
+__all__ = ["CHANGES", "Change", "Pair", "ShapeChanges", "history_changes", "paired", "shape_changes"]

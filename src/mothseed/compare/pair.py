@@ -8,23 +8,30 @@ from typing import Any
 import numpy as np
 
 from mothseed.arrays import ByteArray, FloatArray
+from mothseed.colour.oklch import linear_from_srgb, oklab_from_linear
 from mothseed.colour.value import Colour
-from mothseed.compare.measures import Measures, measured, oklab_of
-from mothseed.errors import UsageError
+from mothseed.compare.scale import overlap
+from mothseed.compare.structure import structural_similarity
+from mothseed.measure import reduced, seen
 from mothseed.sketch.history import History
 
 NOTICEABLE = 0.02
 """Distance in OKLab from which on most people see a difference between two colours side by side (CSS Color 4)."""
+_LEVELS = 255
+_LINEAR_OF_LEVEL = linear_from_srgb(np.arange(256) / _LEVELS)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Pair:
-    """How two pictures of one size differ."""
+    """How two pictures differ."""
 
-    first: Measures
-    second: Measures
+    first: dict[str, float]
+    """its measures by name, as the ledger has them"""
+    second: dict[str, float]
     difference: FloatArray
-    """float64 (height, width): distance in OKLab of each pixel's two colours"""
+    """float64 (height, width): distance in OKLab of each pixel's two colours, where both pictures are"""
+    similarity: float
+    """structural similarity of lightness, 1 for the same"""
 
     @property
     def mean(self) -> float:
@@ -43,17 +50,30 @@ class Pair:
 
 
 def paired(first: ByteArray, second: ByteArray, papers: tuple[Colour | None, Colour | None] = (None, None)) -> Pair:
-    """Compare two images, uint8 (height, width, 3 or 4), on papers of these colours where they are known.
+    """Compare two images of one scale, uint8 (height, width, 3), on papers of these colours where they are known.
 
-    Raises UsageError where the sizes differ.
+    Where one is larger they are compared from the top left corner on as far as both go.
     """
-    if first.shape[:2] != second.shape[:2]:
-        sizes = " and ".join(f"{image.shape[1]} x {image.shape[0]}" for image in (first, second))
-        raise UsageError(f"pictures of unlike size cannot be compared: {sizes} px", hint="make both with the same --width")
-    labs = oklab_of(first), oklab_of(second)
+    labs = [_oklab_of(image) for image in overlap(first, second)]
     shift = labs[0] - labs[1]
     difference = np.sqrt(np.einsum("...c,...c", shift, shift))
-    return Pair(measured(first, labs[0], papers[0]), measured(second, labs[1], papers[1]), difference)
+    similarity = structural_similarity(labs[0][..., 0], labs[1][..., 0])
+    looks = [
+        seen(reduced(image), paper or _most_frequent(image)).look for image, paper in zip((first, second), papers, strict=True)
+    ]
+    return Pair(looks[0], looks[1], difference, similarity)
+
+
+def _oklab_of(pixels: ByteArray) -> FloatArray:
+    return oklab_from_linear(_LINEAR_OF_LEVEL[pixels])
+
+
+def _most_frequent(pixels: ByteArray) -> Colour:
+    """The colour that stands for the paper where that is not known."""
+    packed = pixels.astype(np.uint32) @ np.array([1 << 16, 1 << 8, 1], np.uint32)
+    values, counts = np.unique(packed, return_counts=True)
+    most = int(values[counts.argmax()])
+    return Colour(*((most >> bits & 255) / _LEVELS for bits in (16, 8, 0)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +89,7 @@ def history_changes(first: History, second: History) -> list[Change]:
     """What differs between two histories: the sketch, the seed, each dial and re-seeded stream, outcomes, the version."""
     changes = [
         Change(name, getattr(first, name), getattr(second, name))
-        for name in ("sketch", "sketch_hash", "seed", "without", "version")
+        for name in ("sketch", "sketch_hash", "seed", "without", "sheet", "paper", "version")
         if getattr(first, name) != getattr(second, name)
     ]
     for kind, before, after in (

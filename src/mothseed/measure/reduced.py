@@ -40,7 +40,7 @@ class ReducedBands:
         starts = np.maximum(self._rows[first:last], top) - top
         ends = np.minimum(self._rows[first + 1 : last + 1], bottom) - top
         # Rows first, one of each part at a time: whole lines of memory, and ten times as fast as adding them up part by part.
-        rows = _on_white(band).reshape(len(band), -1)
+        rows = on_white(band).reshape(len(band), -1)
         sums = np.zeros((last - first, rows.shape[1]), np.uint32)
         for step in range(int((ends - starts).max())):
             there = np.flatnonzero(starts + step < ends)
@@ -68,7 +68,8 @@ def parts_of(length: int, count: int) -> np.ndarray[tuple[int], np.dtype[np.int6
     return np.arange(count + 1, dtype=np.int64) * length // count
 
 
-def _on_white(band: ByteArray) -> ByteArray:
+def on_white(band: ByteArray) -> ByteArray:
+    """Pixels on white, uint8 (height, width, 3) from 3 or 4 channels."""
     if band.shape[2] == 3:
         return band
     alpha = band[..., 3:].astype(np.uint16)

@@ -1,51 +1,91 @@
-"""The figure that puts two pictures beside each other, with a map of where they differ."""
+"""Two pictures side by side, with what differs."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from PIL import Image, ImageDraw
 
 from mothseed.arrays import ByteArray, FloatArray
 from mothseed.colour.palette import Palette
-from mothseed.compare.pair import NOTICEABLE, Pair
+from mothseed.compare import Pair, ShapeChanges
+from mothseed.compare.pair import NOTICEABLE
+from mothseed.report.changed import CHANGE_COLOURS, changed_picture
+from mothseed.report.overlay import FIRST_ALONE, SECOND_ALONE, overlaid
 from mothseed.report.page import HAIRLINE, INK, MUTED, PAPER, blank, fitted, font
 
 _HEAT = Palette([PAPER, "#f0c36a", "#d9603b", "#8c1f4b", "#241537"])
 _MARGIN, _GAP, _HEAD, _FOOT = 48, 28, 56, 58
-_WIDEST, _TALLEST = 560, 760
+_WIDEST, _TALLEST, _NARROWEST = 560, 760, 240
 _LINE = 30
 _LEAST_SCALE = 0.1
 """Distance in OKLab that the darkest colour stands for at least, so that a faint difference looks faint."""
+_SWATCH = 14
+
+
+@dataclass(frozen=True, slots=True)
+class _Panel:
+    image: Image.Image
+    title: str
+    legend: tuple[tuple[str, str], ...] = ()
+    """colours, each with what it stands for"""
+    scale: float = 0.0
+    """what the darkest colour of a difference map stands for, in OKLab"""
 
 
 def side_by_side(
-    first: Image.Image, second: Image.Image, pair: Pair, titles: tuple[str, str], changes: Sequence[str]
+    images: tuple[ByteArray, ByteArray],
+    pair: Pair,
+    titles: tuple[str, str],
+    lines: Sequence[str],
+    shapes: ShapeChanges | None = None,
+    *,
+    overlay: bool = False,
 ) -> Image.Image:
-    """Both pictures under their titles, the difference map with its scale, and below it what was changed."""
-    factor = min(_WIDEST / first.width, _TALLEST / first.height)
-    width, height = max(1, round(first.width * factor)), max(1, round(first.height * factor))
-    width_of_cell = max(width, 240)
-    below = _LINE * len(changes) + (20 if changes else 0)
-    page, draw = blank(2 * _MARGIN + 3 * width_of_cell + 2 * _GAP, _MARGIN + _HEAD + height + _FOOT + below + _MARGIN // 2)
-    scale = max(_LEAST_SCALE, pair.largest)
-    heat = Image.fromarray(_heat(pair.difference / scale))
-    for place, (image, title) in enumerate(zip((first, second, heat), (*titles, "difference"), strict=True)):
-        x = _MARGIN + place * (width_of_cell + _GAP)
-        face = font(26, italic=place == 2)
-        draw.text((x, _MARGIN), fitted(draw, title, face, width_of_cell), fill=INK, font=face)
-        shrunk = image.resize((width, height), Image.Resampling.LANCZOS if factor < 1 else Image.Resampling.NEAREST)
-        page.paste(shrunk, (x, _MARGIN + _HEAD))
-        draw.rectangle((x - 1, _MARGIN + _HEAD - 1, x + width, _MARGIN + _HEAD + height), outline=HAIRLINE)
-    right = _MARGIN + 2 * (width_of_cell + _GAP)
-    _draw_scale(page, draw, right, _MARGIN + _HEAD + height + 16, width, scale)
-    y = _MARGIN + _HEAD + height + _FOOT + 10
-    for line in changes:
+    """Both pictures, uint8 (height, width, 3) at one scale, under their titles; beside them the difference map with its scale,
+    or both laid over each other, and what changed shape by shape; below them `lines`.
+    """
+    panels = [_Panel(Image.fromarray(image), title) for image, title in zip(images, titles, strict=True)]
+    panels.append(_overlay_panel(images) if overlay else _difference_panel(pair))
+    if shapes is not None:
+        legend = tuple((CHANGE_COLOURS[name], f"{name} {count:,}") for name, count in shapes.counts.items() if count)
+        panels.append(_Panel(changed_picture(shapes, images[1]), "shape by shape", legend or ((MUTED, "all as it was"),)))
+    factor = min(_WIDEST / max(panel.image.width for panel in panels), _TALLEST / max(panel.image.height for panel in panels))
+    sizes = [(max(1, round(panel.image.width * factor)), max(1, round(panel.image.height * factor))) for panel in panels]
+    cell, height = max(_NARROWEST, *(width for width, _ in sizes)), max(height for _, height in sizes)
+    rows = max(-(-len(panel.legend) // 2) for panel in panels)
+    foot = _FOOT + max(rows - 1, 0) * _LINE
+    below = _LINE * len(lines) + (20 if lines else 0)
+    wide = 2 * _MARGIN + len(panels) * (cell + _GAP) - _GAP
+    page, draw = blank(wide, _MARGIN + _HEAD + height + foot + below + _MARGIN // 2)
+    for place, (panel, size) in enumerate(zip(panels, sizes, strict=True)):
+        x, y = _MARGIN + place * (cell + _GAP), _MARGIN + _HEAD
+        face = font(26, italic=place >= 2)
+        draw.text((x, _MARGIN), fitted(draw, panel.title, face, cell), fill=INK, font=face)
+        sampling = Image.Resampling.LANCZOS if factor < 1 else Image.Resampling.NEAREST
+        page.paste(panel.image.resize(size, sampling), (x, y))
+        draw.rectangle((x - 1, y - 1, x + size[0], y + size[1]), outline=HAIRLINE)
+        if panel.scale:
+            _draw_scale(page, draw, x, y + height + 16, size[0], panel.scale)
+        _draw_legend(draw, panel.legend, x, y + height + 14, cell)
+    y = _MARGIN + _HEAD + height + foot + 10
+    for line in lines:
         text = fitted(draw, line.replace("->", "→"), font(22), page.width - 2 * _MARGIN)
         draw.text((_MARGIN, y), text, fill=INK, font=font(22))
         y += _LINE
     return page
+
+
+def _difference_panel(pair: Pair) -> _Panel:
+    scale = max(_LEAST_SCALE, pair.largest)
+    return _Panel(Image.fromarray(_heat(pair.difference / scale)), "difference", scale=scale)
+
+
+def _overlay_panel(images: tuple[ByteArray, ByteArray]) -> _Panel:
+    legend = ((FIRST_ALONE, "the first is darker"), (SECOND_ALONE, "the second is"))
+    return _Panel(overlaid(*images), "laid over each other", legend)
 
 
 def _heat(share: FloatArray) -> ByteArray:
@@ -54,6 +94,15 @@ def _heat(share: FloatArray) -> ByteArray:
     levels = (np.clip(share, 0, 1) * 255).astype(np.uint8)
     result: ByteArray = np.round(ramp * 255).astype(np.uint8)[levels]
     return result
+
+
+def _draw_legend(draw: ImageDraw.ImageDraw, legend: Sequence[tuple[str, str]], x: int, y: int, width: int) -> None:
+    """Squares of colour with words, in two columns."""
+    for place, (colour, words) in enumerate(legend):
+        left, top = x + place % 2 * (width // 2), y + place // 2 * _LINE
+        draw.rectangle((left, top + 4, left + _SWATCH, top + 4 + _SWATCH), fill=colour)
+        text = fitted(draw, words, font(20), width // 2 - _SWATCH - 16)
+        draw.text((left + _SWATCH + 8, top - 2), text, fill=INK, font=font(20))
 
 
 def _draw_scale(page: Image.Image, draw: ImageDraw.ImageDraw, x: int, y: int, width: int, scale: float) -> None:

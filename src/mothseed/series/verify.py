@@ -18,6 +18,7 @@ from mothseed.render.png import read_pixels
 from mothseed.series.crew import processes
 from mothseed.series.job import Edition, failure_text
 from mothseed.series.snapshot import SOURCE_FOLDER
+from mothseed.series.source import copies_in_series
 from mothseed.sheet import Drawing, fingerprint
 from mothseed.sheet.drawing import KIND_NAMES
 from mothseed.sketch import load_sketch, perform
@@ -83,15 +84,15 @@ def sampled(editions: Sequence[Edition], count: int | None) -> list[Edition]:
 def again_from_source(folder: Path, edition: Edition) -> Again | Finding:
     """Where the source of an edition lies in its series, or why there is none that it was made from."""
     name = edition.sketch
-    copies = [path for path in (folder / SOURCE_FOLDER).rglob(name) if file_hash(path) == edition.sources.get(name)]
-    if not copies:
+    copy = next(copies_in_series(folder, name, edition.sources.get(name)), None)
+    if copy is None:
         return Finding("unverifiable", edition.file, f"{SOURCE_FOLDER}/ no longer has the {name} that made it")
     for other, digest in edition.sources.items():
-        if file_hash(copies[0].parent / other) != digest:
+        if file_hash(copy.parent / other) != digest:
             return Finding("unverifiable", edition.file, f"{SOURCE_FOLDER}/ no longer has the {other} that made it")
     if edition.renderer != RENDERER_VERSION:
         return Finding("unverifiable", edition.file, "an older renderer made it")
-    return Again(edition, copies[0].resolve())
+    return Again(edition, copy)
 
 
 def made_again(again: Sequence[Again], workers: int, done: Callable[[int], None]) -> Iterator[Finding]:

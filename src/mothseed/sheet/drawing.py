@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from mothseed.arrays import FloatArray, RecordArray
+from mothseed.arrays import FloatArray, RecordArray, WholeArray
 from mothseed.colour.value import Colour
 from mothseed.errors import UsageError
 from mothseed.geometry.outline import Outline
@@ -59,6 +59,8 @@ class Drawing:
     finishes: tuple[Finish, ...] = (Finish(),)
     light: float = DEFAULT_LIGHT
     """heading in degrees in which shadows fall"""
+    order: WholeArray = field(default_factory=lambda: np.zeros(0, np.int64))
+    """int64 (n,): which of the marks, counted as they were drawn, each is"""
 
     def __len__(self) -> int:
         return len(self.marks)
@@ -74,9 +76,12 @@ class Drawing:
         Raises UsageError for a name that no layer has.
         """
         left_out = set(layers)
+        if not left_out:
+            return self
         for name in left_out:
             if name not in self.layers:
                 known = f"its layers are {', '.join(self.layers)}" if self.layers else "it has no layers"
                 raise UsageError(f"the picture has no layer {name}; {known}", hint='a layer is made with layer("name")')
         hidden = [any(self.groups[g].name in left_out for g in chain(self.groups, n)) for n in range(len(self.groups))]
-        return replace(self, marks=self.marks[~np.array(hidden)[self.marks["group"]]])
+        kept = ~np.array(hidden)[self.marks["group"]]
+        return replace(self, marks=self.marks[kept], order=self.order[kept])

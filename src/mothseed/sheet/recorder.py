@@ -32,8 +32,8 @@ class Recorder:
 
     __slots__ = ("_finishes", "_groups", "_outline_index", "_outlines", "_stroke_scales", "_views", "marks", "notes")
 
-    def __init__(self) -> None:
-        self.marks = bytearray()
+    def __init__(self, marks: bytearray) -> None:
+        self.marks = marks
         self.notes: list[Outcome] = []
         self._views: list[Affine] = []
         self._stroke_scales: list[float] = []
@@ -84,11 +84,12 @@ class Recorder:
     def drawing(self, width: float, height: float, unit: str, paper: Colour, light: float) -> Drawing:
         """All that was recorded, as arrays that no longer change."""
         marks = np.frombuffer(self.marks, dtype=MARK)
-        marks = marks[painting_order(self._groups, marks["group"])] if len(self._groups) > 1 else marks.copy()
+        order = painting_order(self._groups, marks["group"]) if len(self._groups) > 1 else np.arange(len(marks))
+        marks = marks[order]
         for paint in ("fill", "stroke"):
             marks[paint] = np.round(marks[paint] * np.float32(_COLOUR_STEPS)) / np.float32(_COLOUR_STEPS)
         marks.flags.writeable = False
         views = np.array(self._views, dtype=np.float64).reshape(-1, 6)
         outlines, groups, finishes = tuple(self._outlines), tuple(self._groups), tuple(self._finishes)
         scales = np.array(self._stroke_scales, dtype=np.float64)
-        return Drawing(width, height, unit, paper, marks, views, scales, outlines, groups, finishes, light)
+        return Drawing(width, height, unit, paper, marks, views, scales, outlines, groups, finishes, light, order)

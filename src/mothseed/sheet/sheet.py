@@ -17,8 +17,17 @@ class Sheet(View):
 
     __slots__ = ("light", "paper", "unit")
 
-    def __init__(self, width: float, height: float, unit: str, paper: Colour | Ramp, light: float = DEFAULT_LIGHT) -> None:
-        self._recorder = Recorder()
+    def __init__(
+        self,
+        width: float,
+        height: float,
+        unit: str,
+        paper: Colour | Ramp,
+        light: float = DEFAULT_LIGHT,
+        marks: bytearray | None = None,
+    ) -> None:
+        """`marks` is what records are added to, where somebody wants to know of each."""
+        self._recorder = Recorder(bytearray() if marks is None else marks)
         self._take_style(Style())
         self._stroke_ratio = 1.0
         self._on(self, (Affine(),), (0.0, 0.0, float(width), float(height)), (0,))

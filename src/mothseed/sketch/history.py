@@ -25,6 +25,8 @@ class History:
     dials: dict[str, Any]
     fingerprint: str
     paper: str
+    sheet: list[Any] = field(default_factory=list)
+    """width, height and unit of the sheet"""
     reseeds: dict[str, int | str] = field(default_factory=dict)
     outcomes: list[dict[str, Any]] = field(default_factory=list)
     without: list[str] = field(default_factory=list)
@@ -44,6 +46,7 @@ class History:
             dials={name: as_plain(value) for name, value in impression.dials.items()},
             fingerprint=fingerprint(impression.drawing),
             paper=impression.drawing.paper.css,
+            sheet=[impression.drawing.width, impression.drawing.height, impression.drawing.unit],
             reseeds=dict(impression.reseeds),
             without=list(impression.without),
             outcomes=[outcome.as_dict() for outcome in impression.outcomes],

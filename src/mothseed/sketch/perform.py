@@ -15,6 +15,7 @@ from mothseed.sheet import Drawing, Sheet
 from mothseed.sketch.dials import Dial
 from mothseed.sketch.fault import explained
 from mothseed.sketch.load import Sketch, running_code_of
+from mothseed.sketch.trace import Origins, TracedMarks
 
 Seed = int | str
 
@@ -33,6 +34,8 @@ class Impression:
     """layers that were left out"""
     pictures: frozenset[Path]
     """the pictures it was coloured from"""
+    origins: Origins | None = None
+    """which lines drew each mark, where that was asked for"""
 
 
 def perform(
@@ -41,15 +44,20 @@ def perform(
     dials: Mapping[str, object] | None = None,
     reseeds: Mapping[str, Seed] | None = None,
     without: Iterable[str] = (),
+    *,
+    tracing: bool = False,
 ) -> Impression:
     """Draw a sketch for a seed, with some dials set, some streams drawn anew and some layers left out.
+
+    With `tracing` the lines behind each mark are kept; recording then takes longer.
 
     Raises UsageError for a dial or a layer that the sketch lacks, or a value that a dial does not take; SketchError, with the
     line of the sketch, where drawing fails.
     """
     artwork = sketch.artwork
     values = dial_values(artwork.dials, dials or {})
-    sheet = Sheet(artwork.width, artwork.height, artwork.unit, artwork.paper, artwork.light)
+    traced = TracedMarks(sketch.is_own) if tracing else None
+    sheet = Sheet(artwork.width, artwork.height, artwork.unit, artwork.paper, artwork.light, traced)
     chance = Chance(seed, reseeds)
     with running_code_of(sketch.folder, sketch.modules), watching_pictures() as pictures:
         try:
@@ -58,15 +66,16 @@ def perform(
             raise explained(fault, sketch.is_own) from fault
     pictures |= sketch.pictures
     left_out = tuple(sorted(set(without)))
-    drawing = sheet.drawing()
+    drawing = sheet.drawing().without(left_out)
     return Impression(
-        drawing=drawing.without(left_out) if left_out else drawing,
+        drawing=drawing,
         seed=seed,
         dials=values,
         reseeds=dict(reseeds or {}),
         outcomes=(*chance.outcomes, *sheet.notes),
         without=left_out,
         pictures=frozenset(pictures),
+        origins=traced.origins(drawing) if traced is not None else None,
     )
 
 

@@ -1,0 +1,127 @@
+"""What changed from one drawing to another, shape by shape."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from mothseed.arrays import BoolArray, FloatArray, WholeArray
+from mothseed.compare.matching import matched
+from mothseed.compare.resolved import Numbering, Resolved, fitted_turns, resolved, turns
+from mothseed.geometry.affine import transformed
+from mothseed.sheet import Drawing
+from mothseed.sheet.drawing import LINE_SEGMENT
+from mothseed.sketch.perform import Impression
+from mothseed.sketch.trace import Line, Origins, drawing_lines
+
+MOVED, TURNED, RESIZED, RESHAPED, RECOLOURED, RESTYLED = range(6)
+CHANGES = ("moved", "turned", "resized", "reshaped", "recoloured", "restyled")
+"""What can happen to a mark; several of them at once."""
+_PLACE = 1 / 8000
+"""Of the sheet: less than that nobody sees moved."""
+_TURN = 0.05
+"""Degrees."""
+_GROWTH = 0.002
+_MISFIT = 0.01
+_COLOUR = 1 / 512
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class ShapeChanges:
+    """Two drawings, which mark of one is which of the other, and what became of it."""
+
+    first: Drawing
+    second: Drawing
+    origins: tuple[Origins, Origins]
+    same: WholeArray
+    """int64 (s, 2): marks that are alike in both, as indices of the first and the second"""
+    pairs: WholeArray
+    """int64 (k, 2): marks that were changed"""
+    changes: BoolArray
+    """bool (k, 6): which of CHANGES"""
+    removed: WholeArray
+    """int64 (r,): indices of the first"""
+    added: WholeArray
+    """int64 (a,): indices of the second"""
+    centres: tuple[FloatArray, FloatArray]
+    """float64 (n, 2) of each drawing: the middle of each mark, in sheet units"""
+
+    @property
+    def counts(self) -> dict[str, int]:
+        """How many marks were added, removed, and changed in each way; a mark may be in several of them."""
+        changed = {name: int(self.changes[:, place].sum()) for place, name in enumerate(CHANGES)}
+        return {"added": len(self.added), "removed": len(self.removed), **changed}
+
+    def lines(self) -> dict[str, list[tuple[Line, int]]]:
+        """For each thing that happened the lines of the sketch behind it, with how many marks, the most first."""
+        _, after = self.origins
+        behind = {"added": drawing_lines(after, self.added), "removed": drawing_lines(self.origins[0], self.removed)}
+        for place, name in enumerate(CHANGES):
+            behind[name] = drawing_lines(after, self.pairs[self.changes[:, place], 1])
+        return {name: lines for name, lines in behind.items() if lines}
+
+
+def shape_changes(first: Impression, second: Impression) -> ShapeChanges:
+    """Hold the marks of two traced impressions against each other; sheets may be of unlike size, in the same unit."""
+    assert first.origins is not None
+    assert second.origins is not None
+    numbering = Numbering()
+    left = resolved(first.drawing, first.origins, numbering)
+    right = resolved(second.drawing, second.origins, numbering)
+    matching = matched(left, right)
+    changes = _changes(left, right, matching.changed)
+    seen = changes.any(axis=1)
+    same = np.concatenate([matching.same, matching.changed[~seen]])
+    return ShapeChanges(
+        first.drawing, second.drawing, (first.origins, second.origins),
+        same, matching.changed[seen], changes[seen], matching.removed, matching.added, (left.centres, right.centres),
+    )  # fmt: skip
+
+
+def _changes(first: Resolved, second: Resolved, pairs: WholeArray) -> BoolArray:
+    """Which of CHANGES happened to each pair: bool (k, 6)."""
+    left, right = pairs.T
+    changes = np.zeros((len(pairs), len(CHANGES)), np.bool)
+    longer = max(second.drawing.width, second.drawing.height)
+    changes[:, MOVED] = (np.abs(first.centres[left] - second.centres[right]) > _PLACE * longer).any(axis=1)
+    (angle, size, shape), (other_angle, other_size, other_shape) = turns(first, left), turns(second, right)
+    half = np.where(first.drawing.marks["kind"][left] <= LINE_SEGMENT, 180.0, 360.0)
+    turn = np.abs((other_angle - angle + half / 2) % half - half / 2)
+    # A turn that moves no end of a shape by what can be seen is none; the map of an outline does not say how far it reaches.
+    reach = np.where(half == 180, np.radians(turn) * np.maximum(size, other_size), np.inf)
+    changes[:, TURNED] = (turn > _TURN) & (reach > _PLACE * longer)
+    changes[:, RESIZED] = _unlike(size, other_size) | _unlike(shape, other_shape)
+    other = np.flatnonzero(first.shapes[left] != second.shapes[right])
+    changes[other[:, None], np.array([TURNED, RESIZED, RESHAPED])] = _outline_changes(first, second, pairs[other])
+    changes[:, RECOLOURED] = (np.abs(first.colours[left] - second.colours[right]) > _COLOUR).any(axis=1)
+    styles = np.abs(first.styles[left] - second.styles[right])
+    styles[:, 0] /= np.maximum(np.maximum(first.styles[left, 0], second.styles[right, 0]), 1e-300)
+    changes[:, RESTYLED] = (styles > _GROWTH).any(axis=1)
+    return changes
+
+
+def _unlike(before: FloatArray, after: FloatArray) -> BoolArray:
+    return np.abs(after - before) > _GROWTH * np.maximum(np.maximum(np.abs(before), np.abs(after)), 1e-300)
+
+
+def _outline_changes(first: Resolved, second: Resolved, pairs: WholeArray) -> BoolArray:
+    """Whether outlines that are not the same were turned, grew, or have another form: bool (k, 3)."""
+    changes = np.zeros((len(pairs), 3), np.bool)
+    sides = []
+    for side, marks in zip((first, second), pairs.T, strict=True):
+        points = [side.drawing.outlines[outline].points for outline in side.drawing.marks["outline"][marks]]
+        sides.append((points, side.matrices[marks]))
+    (before, before_matrices), (after, after_matrices) = sides
+    lengths, others = (np.array([len(points) for points in outlines], np.int64) for outlines in (before, after))
+    alike = np.flatnonzero((lengths == others) & (lengths > 0))
+    changes[lengths != others, 2] = True
+    if len(alike):
+        places = [
+            transformed(np.concatenate([outlines[row] for row in alike]), np.repeat(matrices[alike], lengths[alike], axis=0))
+            for outlines, matrices in ((before, before_matrices), (after, after_matrices))
+        ]
+        turn, growth, misfit = fitted_turns(places[0], places[1], lengths[alike])
+        fits = misfit <= _MISFIT
+        changes[alike] = np.stack([fits & (np.abs(turn) > _TURN), fits & (np.abs(growth - 1) > _GROWTH), ~fits], axis=1)
+    return changes

@@ -1,0 +1,90 @@
+"""One of two things that are compared: its pixels, and as much as is known of how it came about."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from mothseed.arrays import ByteArray
+from mothseed.colour import Colour
+from mothseed.colour.picture import read_picture
+from mothseed.compare.scale import SheetSize
+from mothseed.errors import MothSeedError
+from mothseed.render import read_history, rendered
+from mothseed.series.seeds import Seed
+from mothseed.series.source import sketch_of
+from mothseed.sheet import fingerprint
+from mothseed.sketch import Impression, Sketch, load_sketch, perform
+from mothseed.sketch.history import History
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Side:
+    """A picture with its history and its drawing, as far as they are known."""
+
+    title: str
+    pixels: ByteArray
+    """uint8 (height, width, 3 or 4)"""
+    history: History | None
+    impression: Impression | None
+    """traced: it knows the lines behind each mark"""
+    without_shapes: str = ""
+    """why its drawing is not known"""
+
+    @property
+    def paper(self) -> Colour | None:
+        """The colour of its paper."""
+        return Colour.parse(self.history.paper) if self.history else None
+
+    @property
+    def sheet(self) -> SheetSize | None:
+        """The size of its sheet."""
+        if self.impression is not None:
+            drawing = self.impression.drawing
+            return SheetSize(drawing.width, drawing.height, drawing.unit)
+        return SheetSize.of(self.history.sheet) if self.history else None
+
+
+def picture_side(path: Path) -> Side:
+    """A picture file; its sketch is performed again where it is still what it was.
+
+    Raises PictureError for what is no picture.
+    """
+    pixels = read_picture(path)
+    text = read_history(path)
+    history = History.from_json(text) if text else None
+    if history is None:
+        return Side(path.name, pixels, None, None, f"{path.name} carries no history")
+    impression, reason = _performed_again(path, history)
+    return Side(f"{path.name}, seed {history.seed}", pixels, history, impression, reason)
+
+
+def sketch_side(
+    sketch: Sketch,
+    seed: Seed,
+    dials: Mapping[str, Any],
+    reseeds: Mapping[str, Seed],
+    without: Sequence[str],
+    width: int,
+    title: str,
+) -> Side:
+    """A sketch under some settings, performed and rendered that many pixels wide; raises as `perform` does."""
+    impression = perform(sketch, seed, dials, reseeds, without, tracing=True)
+    return Side(title, rendered(impression.drawing, width), History.of(sketch, impression), impression)
+
+
+def _performed_again(path: Path, history: History) -> tuple[Impression | None, str]:
+    place = sketch_of(path, history.sketch, history.sketch_hash)
+    if place is None:
+        return None, f"the {history.sketch} that made {path.name} is not here, or was changed since"
+    try:
+        sketch = load_sketch(place)
+        known = {name: value for name, value in history.dials.items() if name in sketch.artwork.dials}
+        impression = perform(sketch, history.seed, known, history.reseeds, history.without, tracing=True)
+    except MothSeedError as fault:
+        return None, f"{history.sketch} does not run again: {fault.message}"
+    if fingerprint(impression.drawing) != history.fingerprint:
+        return None, f"{history.sketch} draws {path.name} otherwise now: a module or picture that it uses was changed"
+    return impression, ""

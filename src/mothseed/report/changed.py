@@ -1,0 +1,98 @@
+"""What changed shape by shape, drawn on the later picture."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+import numpy as np
+from PIL import Image
+
+from mothseed.arrays import ByteArray, WholeArray
+from mothseed.colour import Colour
+from mothseed.compare import CHANGES, ShapeChanges
+from mothseed.render import rendered
+from mothseed.sheet import Drawing, Sheet
+from mothseed.sheet.finish import Finish
+from mothseed.sheet.group import Group
+from mothseed.sheet.style import STROKED
+
+CHANGE_COLOURS = {
+    "added": "#2f8f57",
+    "removed": "#c8392f",
+    "moved": "#2f6fb7",
+    "turned": "#7b4fb0",
+    "resized": "#c9761b",
+    "reshaped": "#1f8f97",
+    "recoloured": "#c23f86",
+    "restyled": "#6b6f3a",
+}
+"""A colour for each thing that happens to a mark."""
+_CLEAR = Colour(1.0, 1.0, 1.0, 0.0)
+_FADED = 0.72
+"""How far the picture is faded, so that what is drawn on it stands out."""
+_STROKE = 1.6
+_MANY = 400
+"""Changed marks from which on they are drawn thinner, so that they can still be told apart."""
+_LEAST_WAY, _MOST_WAYS = 6.0, 1000
+"""Pixels from which on a way is drawn from where a mark was to where it is, and how many of them."""
+
+
+def changed_picture(changes: ShapeChanges, image: ByteArray) -> Image.Image:
+    """The later picture, uint8 (height, width, 3), faded, with the outlines of what changed in the colours of CHANGE_COLOURS.
+
+    A mark to which several things happened has the colour of the rarest of them; what was removed is drawn where it was, and
+    a line leads from where a mark was to where it is.
+    """
+    base = Image.blend(
+        Image.fromarray(image).convert("L").convert("RGB"), Image.new("RGB", image.shape[1::-1], "white"), _FADED
+    )
+    width = image.shape[1]
+    for layer in _layers(changes, width):
+        drawn = Image.fromarray(rendered(layer, width)).convert("RGBA")
+        base.paste(drawn.convert("RGB"), (0, 0), drawn.getchannel("A").crop((0, 0, *base.size)))
+    return base
+
+
+def _layers(changes: ShapeChanges, width: int) -> Iterator[Drawing]:
+    second = changes.second
+    pixel = second.width / width
+    count = len(changes.pairs) + len(changes.added) + len(changes.removed)
+    stroke = _STROKE * pixel if count < _MANY else 0.7 * pixel
+    names = _rarest(changes)
+    if len(changes.removed):
+        first = replace(changes.first, width=second.width, height=second.height)
+        yield _outlined(first, changes.removed, ["removed"] * len(changes.removed), stroke)
+    moved = changes.changes[:, CHANGES.index("moved")]
+    if moved.any():
+        yield _ways(changes, changes.pairs[moved], stroke)
+    yield _outlined(second, changes.pairs[:, 1], names, stroke)
+    if len(changes.added):
+        yield _outlined(second, changes.added, ["added"] * len(changes.added), stroke)
+
+
+def _rarest(changes: ShapeChanges) -> list[str]:
+    """For each changed mark that of its changes which is rarest in the picture, as it tells most."""
+    order = np.argsort(changes.changes.sum(axis=0), kind="stable")
+    first = changes.changes[:, order].argmax(axis=1)
+    return [CHANGES[order[place]] for place in first]
+
+
+def _outlined(drawing: Drawing, marks: WholeArray, names: list[str], stroke: float) -> Drawing:
+    """Those marks alone, as outlines in the colours of what happened to them, on clear paper."""
+    rows = drawing.marks[marks].copy()
+    rows["painted"], rows["group"], rows["finish"], rows["opacity"] = STROKED, 0, 0, 1.0
+    rows["stroke"] = np.array([Colour.parse(CHANGE_COLOURS[name]) for name in names], np.float32).reshape(-1, 4)
+    rows["stroke_width"] = stroke / np.maximum(drawing.stroke_scales[rows["view"]], 1e-9)
+    return replace(drawing, paper=_CLEAR, marks=rows, groups=(Group(-1),), finishes=(Finish(),))
+
+
+def _ways(changes: ShapeChanges, pairs: WholeArray, stroke: float) -> Drawing:
+    """Lines from where marks were to where they are; of very many an even choice."""
+    before, after = changes.centres[0][pairs[:, 0]], changes.centres[1][pairs[:, 1]]
+    far = np.flatnonzero(np.hypot(*(after - before).T) > _LEAST_WAY * stroke / _STROKE)
+    far = far[:: max(len(far) // _MOST_WAYS, 1)]
+    second = changes.second
+    sheet = Sheet(second.width, second.height, second.unit, _CLEAR)
+    sheet.lines(*before[far].T, *after[far].T, stroke=CHANGE_COLOURS["moved"], stroke_width=0.6 * stroke, opacity=0.6)
+    return sheet.drawing()

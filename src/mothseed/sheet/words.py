@@ -1,0 +1,61 @@
+"""A word for each mark of a drawing, alike for marks of the same form, so that many can be held against many."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from mothseed.arrays import WholeArray, WordArray
+from mothseed.geometry.outline import Outline
+from mothseed.sheet.drawing import LINE_SEGMENT, Drawing
+from mothseed.sheet.resolved import lattice_step, mark_matrices
+
+_GOLDEN = np.uint64(0x9E3779B97F4A7C15)
+_FIRST, _SECOND = np.uint64(0xBF58476D1CE4E5B9), np.uint64(0x94D049BB133111EB)
+_BOUNDARY = 0.3819660112501051
+"""Where in a step one number ends and the next begins: an irrational part, as round numbers would often lie on a boundary."""
+
+
+def form_words(drawing: Drawing, bits: int) -> WordArray:
+    """Kind, shape and place of each mark as uint64 (n,), to about 2**-bits of the sheet; paint does not count."""
+    step = lattice_step(drawing, bits)
+    return combined(shape_words(drawing, bits), np.floor(mark_matrices(drawing) / step + _BOUNDARY))
+
+
+def shape_words(drawing: Drawing, bits: int) -> WordArray:
+    """Kind of each mark, and its outline where it has one, wherever it lies: uint64 (n,)."""
+    outlines = _outline_words(drawing.outlines, lattice_step(drawing, bits))
+    marks = drawing.marks
+    has_outline = marks["kind"] > LINE_SEGMENT
+    return np.where(has_outline, outlines[np.where(has_outline, marks["outline"], 0)], marks["kind"].astype(np.uint64))
+
+
+def combined(words: WordArray, numbers: np.ndarray[tuple[int, ...], np.dtype[np.float64]] | WholeArray) -> WordArray:
+    """Words (n,) that tell of whole numbers (n, k) too."""
+    for column in numbers.astype(np.int64).view(np.uint64).T:
+        words = _mixed(words + _GOLDEN) ^ column
+    return _mixed(words)
+
+
+def _outline_words(outlines: Sequence[Outline], step: float) -> WordArray:
+    """A word for each outline, of its points in their order."""
+    if not outlines:
+        return np.zeros(1, np.uint64)
+    # One point more, so that an outline at the end that has none begins somewhere too.
+    every = np.concatenate([*(outline.points for outline in outlines), np.zeros((1, 2))])
+    points = np.floor(every / step + _BOUNDARY).astype(np.int64)
+    lengths = np.array([len(outline.points) for outline in outlines])
+    starts = np.concatenate([[0], np.cumsum(lengths)])
+    # Mixed with its place in its outline, a point counts by its order too.
+    places = (np.arange(1, len(points) + 1) - np.repeat(starts, np.append(lengths, 1))).astype(np.uint64)
+    x, y = points.view(np.uint64).T
+    words = np.add.reduceat(_mixed(_mixed(x + _GOLDEN * places) ^ y), starts)[:-1]
+    return np.where(lengths > 0, words, np.uint64(0))
+
+
+def _mixed(words: WordArray) -> WordArray:
+    """The finisher of SplitMix64 (Steele, Lea and Flood, 2014)."""
+    words = (words ^ (words >> np.uint64(30))) * _FIRST
+    words = (words ^ (words >> np.uint64(27))) * _SECOND
+    return words ^ (words >> np.uint64(31))
