@@ -11,7 +11,22 @@ import pytest
 from PIL import Image
 
 import mothseed
-from mothseed.cli import compare, contact, demo, edition, mark, new, palette, proof, recover, sweep, table, tally, verify
+from mothseed.cli import (
+    compare,
+    contact,
+    demo,
+    edition,
+    mark,
+    new,
+    palette,
+    proof,
+    recover,
+    sweep,
+    table,
+    tally,
+    variety,
+    verify,
+)
 from mothseed.cli.lengths import output_size
 from mothseed.cli.main import parser
 from mothseed.errors import SketchError, UsageError
@@ -20,7 +35,7 @@ from mothseed.sketch import load_sketch, perform
 from tests.conftest import Run, WriteSketch, pixels_of
 
 ROOT = Path(__file__).parents[1]
-MODULES = (new, proof, edition, sweep, compare, contact, table, tally, mark, verify, recover, palette, demo)
+MODULES = (new, proof, edition, sweep, compare, contact, table, tally, variety, mark, verify, recover, palette, demo)
 COMMANDS = {module.__name__.rpartition(".")[2]: module for module in MODULES}
 
 

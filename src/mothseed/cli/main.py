@@ -21,11 +21,12 @@ from mothseed.cli import (
     sweep,
     table,
     tally,
+    variety,
     verify,
 )
 from mothseed.errors import MothSeedError
 
-_COMMANDS = (new, proof, edition, sweep, compare, contact, table, tally, mark, verify, recover, palette, demo)
+_COMMANDS = (new, proof, edition, sweep, compare, contact, table, tally, variety, mark, verify, recover, palette, demo)
 _INTERRUPTED = 130
 
 

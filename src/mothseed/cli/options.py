@@ -56,8 +56,13 @@ def add_series(parser: argparse.ArgumentParser) -> None:
 
 def add_selection(parser: argparse.ArgumentParser) -> None:
     """--where and --sort: which editions, in which order."""
-    parser.add_argument("--where", default="", metavar="CONDITION", help="an SQL expression on the columns: spots > 2")
+    add_where(parser)
     parser.add_argument("--sort", default="", metavar="COLUMNS", help='columns to sort by: "form, spots desc"')
+
+
+def add_where(parser: argparse.ArgumentParser) -> None:
+    """--where: which editions."""
+    parser.add_argument("--where", default="", metavar="CONDITION", help="an SQL expression on the columns: spots > 2")
 
 
 def names(text: str) -> list[str]:

@@ -6,17 +6,15 @@ from typing import NamedTuple
 
 import numpy as np
 
-from mothseed.arrays import ByteArray, FloatArray, WholeArray
-from mothseed.bits import stream_of, unit
+from mothseed.arrays import ByteArray, FloatArray
 from mothseed.colour.oklch import oklab_from_srgb, srgb_from_oklab
+from mothseed.means import k_means as crowds
 
 _BITS = 5
 """Colours are first gathered into boxes of 2**(8 - 5) levels a channel: at most 32,768 of them, however large the picture."""
 _FIRST_OPAQUE = 128
 _CHUNK = 1 << 18
 """Pixels that are gathered at a time: few enough to stay in the cache."""
-_MOST_ROUNDS = 60
-_STILL = 1e-5
 
 
 class Clusters(NamedTuple):
@@ -31,22 +29,14 @@ class Clusters(NamedTuple):
 def k_means(pixels: ByteArray, count: int) -> Clusters:
     """At most `count` colours of a picture by k-means in OKLab, from uint8 (height, width, 4); none of a blank picture.
 
-    Each is the middle of a crowd of like colours, so a large plain area takes few of them. Starting points follow Arthur
-    and Vassilvitskii, "k-means++", 2007, drawn from a fixed stream, so that a picture always gives the same colours. Pixels
-    less than half opaque do not count.
+    Each is the middle of a crowd of like colours, so a large plain area takes few of them. A picture always gives the same
+    colours. Pixels less than half opaque do not count.
     """
     places, weights = _gathered(pixels)
     if len(places) == 0:
         return Clusters(np.zeros((0, 3)), np.zeros(0))
-    centres = _starting_points(places, weights, min(count, len(places)))
-    for _ in range(_MOST_ROUNDS):
-        nearest = _nearest(places, centres)
-        moved = _means(places, weights, nearest, centres)
-        still = np.abs(moved - centres).max() < _STILL
-        centres = moved
-        if still:
-            break
-    totals: FloatArray = np.bincount(_nearest(places, centres), weights, len(centres)).astype(np.float64)
+    centres, nearest = crowds(places, weights, count, "palette of a picture")
+    totals: FloatArray = np.bincount(nearest, weights, len(centres)).astype(np.float64)
     return _clusters(centres, totals)
 
 
@@ -102,35 +92,3 @@ def _gathered(pixels: ByteArray) -> tuple[FloatArray, FloatArray]:
             sums[channel] += np.bincount(box, chunk[:, channel], minlength=boxes)
     used = np.flatnonzero(sizes)
     return oklab_from_srgb((sums[:, used] / sizes[used]).T / 255), sizes[used]
-
-
-def _nearest(places: FloatArray, centres: FloatArray) -> WholeArray:
-    """Which centre each place is nearest to: (n,) from (n, 3) and (k, 3)."""
-    return np.asarray(_squared_distances(places, centres).argmin(axis=1), np.int64)
-
-
-def _squared_distances(places: FloatArray, centres: FloatArray) -> FloatArray:
-    """(n, k) from (n, 3) and (k, 3)."""
-    result: FloatArray = ((places[:, None, :] - centres[None, :, :]) ** 2).sum(axis=2)
-    return result
-
-
-def _starting_points(places: FloatArray, weights: FloatArray, count: int) -> FloatArray:
-    stream = stream_of("palette of a picture")
-    chosen = [int(np.argmax(weights))]
-    while len(chosen) < count:
-        reach = _squared_distances(places, places[chosen]).min(axis=1) * weights
-        running = np.cumsum(reach)
-        if running[-1] <= 0:
-            break
-        target = unit(stream, len(chosen)) * running[-1]
-        chosen.append(min(int(np.searchsorted(running, target, side="right")), len(places) - 1))
-    return places[chosen]
-
-
-def _means(places: FloatArray, weights: FloatArray, nearest: WholeArray, centres: FloatArray) -> FloatArray:
-    """The centres moved to the weighted mean of the places nearest to them; one that has none stays."""
-    count = len(centres)
-    totals = np.bincount(nearest, weights, count)
-    sums = np.stack([np.bincount(nearest, weights * places[:, c], count) for c in range(3)], axis=1)
-    return np.where(totals[:, None] > 0, sums / np.maximum(totals, 1e-300)[:, None], centres)

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from io import BytesIO
 
 from mothseed.compare.tally import Tally, said
-from mothseed.report.page import HAIRLINE, INK, MUTED, PAPER
+from mothseed.report.page import INK, MUTED
+from mothseed.report.plot import as_png, figure_on_paper, quiet
 
 _BAR, _OFF, _PROMISE = "#b9a9c4", "#d9715b", "#22203a"
 _MOST_BARS = 12
@@ -21,15 +21,10 @@ def tally_figure(tallies: Sequence[Tally], title: str) -> bytes:
 
     Values that came more or less often than chance allows are of another colour.
     """
-    import matplotlib as mpl
-    from matplotlib.backends.backend_agg import FigureCanvasAgg
-    from matplotlib.figure import Figure
-
     shown = [tally.counts[:_MOST_BARS] for tally in tallies]
     heights = [max(len(counts), 1) + 1.6 for counts in shown]
-    with mpl.rc_context({"font.family": "STIXGeneral", "text.parse_math": False}):
-        figure = Figure(figsize=(_WIDTH, sum(heights) * _INCHES_PER_BAR + 1.1), facecolor=PAPER, dpi=128)
-        FigureCanvasAgg(figure)
+    height = sum(heights) * _INCHES_PER_BAR + 1.1
+    with figure_on_paper(_WIDTH, height, title, "bar: what came; line: 95 % interval; stroke: what was promised") as figure:
         grid = figure.add_gridspec(len(tallies), 1, height_ratios=heights, hspace=0.55, left=0.24, right=0.93, bottom=0.07)
         for row, (tally, counts) in enumerate(zip(tallies, shown, strict=True)):
             axes = figure.add_subplot(grid[row])
@@ -43,26 +38,17 @@ def tally_figure(tallies: Sequence[Tally], title: str) -> bytes:
                     f"{each.count}", (1.0, place), (6, 0), ("axes fraction", "data"),
                     textcoords="offset points", va="center", color=MUTED, fontsize=10,
                 )  # fmt: skip
-            axes.set_yticks(places, [_short(each.value) for each in counts], fontsize=11, color=INK)
+            axes.set_yticks(places, [_short(each.value) for each in counts], fontsize=11)
             axes.invert_yaxis()
             axes.set_xlim(0, min(max((each.high for each in counts), default=1.0) * 1.08, 1.0))
             axes.xaxis.set_major_formatter(lambda value, _place: f"{value:.0%}")
-            axes.tick_params(axis="x", colors=MUTED, labelsize=9, length=0)
-            axes.tick_params(axis="y", length=0)
-            axes.grid(axis="x", color=HAIRLINE, linewidth=0.8)
-            axes.set_axisbelow(True)
-            axes.set_facecolor(PAPER)
-            for side in axes.spines.values():
-                side.set_visible(False)
+            quiet(axes)
+            axes.grid(visible=False, axis="y")
+            axes.tick_params(axis="y", labelcolor=INK, labelsize=11)
             left_out = len(tally.counts) - len(counts)
             more = f", {left_out} values more" if left_out else ""
             axes.set_title(f"{_short(tally.label)}   of {tally.total:,}{more}", loc="left", fontsize=13, color=INK)
-        figure.suptitle(title, x=0.03, y=0.985, ha="left", va="top", fontsize=18, color=INK)
-        figure.text(0.97, 0.975, "bar: what came; line: 95 % interval; stroke: what was promised", ha="right", va="top",
-                    fontsize=10, style="italic", color=MUTED)  # fmt: skip
-        buffer = BytesIO()
-        figure.savefig(buffer, format="png", facecolor=PAPER)
-    return buffer.getvalue()
+        return as_png(figure)
 
 
 def _short(value: object) -> str:

@@ -202,10 +202,13 @@ class Ledger:
         try:
             rows = self._connection.execute(f"SELECT {_MADE}, mark, note FROM edition").fetchall()
             outcomes: dict[tuple[str, str], list[Outcome]] = {}
+            promises: dict[str, Promise] = {}
             for seed, variant, label, value, promised in self._connection.execute(
                 "SELECT seed, variant, label, value, promised FROM outcome ORDER BY variant, seed, position"
             ):
-                promise = Promise(map(tuple, json.loads(promised)))
+                promise = promises.get(promised)
+                if promise is None:  # one for each decision, however often it was made
+                    promise = promises[promised] = Promise(map(tuple, json.loads(promised)))
                 outcomes.setdefault((seed, variant), []).append(Outcome(label, json.loads(value), promise))
             editions = [_edition(row, tuple(outcomes.get(row[:2], ()))) for row in rows]
         except (sqlite3.Error, ValueError) as fault:

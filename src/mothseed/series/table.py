@@ -11,7 +11,7 @@ from typing import Any
 from mothseed.errors import UsageError
 from mothseed.series.job import Edition
 
-_OWN = (
+OWN_COLUMNS = (
     "seed",
     "variant",
     "status",
@@ -28,6 +28,7 @@ _OWN = (
 _SHOWN = ("seed", "variant", "status", "mark")
 """Columns that are shown unless others are asked for, with those of dials and outcomes."""
 _FALLING = " desc"
+_PLACE = "place in the ledger"
 _READING = {sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ, sqlite3.SQLITE_FUNCTION}
 
 Value = str | int | float | bool | None
@@ -65,7 +66,7 @@ def table_of(editions: Sequence[Edition]) -> Table:
     came several times in a picture all values are given.
     """
     records = [_record(edition) for edition in editions]
-    columns = dict.fromkeys(_OWN)
+    columns = dict.fromkeys(OWN_COLUMNS)
     for record in records:
         columns.update(dict.fromkeys(record))
     return Table(tuple(columns), tuple(tuple(record.get(name) for name in columns) for record in records))
@@ -74,7 +75,7 @@ def table_of(editions: Sequence[Edition]) -> Table:
 def usual_columns(table: Table, editions: Sequence[Edition]) -> list[str]:
     """The columns that are shown where nobody asked for others: dials and outcomes, with which edition it is."""
     measures = {name for edition in editions for name in edition.measures}
-    left_out = {*_OWN, *measures, *(f"measure.{name}" for name in measures)} - set(_SHOWN)
+    left_out = {*OWN_COLUMNS, *measures, *(f"measure.{name}" for name in measures)} - set(_SHOWN)
     return [name for name in table.columns if name not in left_out]
 
 
@@ -107,6 +108,13 @@ def selected(table: Table, where: str = "", sort: Sequence[str] = ()) -> Table:
     finally:
         connection.close()
     return Table(table.columns, rows)
+
+
+def selected_editions(editions: Sequence[Edition], where: str = "", sort: Sequence[str] = ()) -> list[Edition]:
+    """The editions whose rows meet a condition, in order; raises UsageError as `selected` does."""
+    whole = table_of(editions)
+    numbered = Table((*whole.columns, _PLACE), tuple((*row, place) for place, row in enumerate(whole.rows)))
+    return [editions[int(str(row[-1]))] for row in selected(numbered, where, sort).rows]
 
 
 def _record(edition: Edition) -> dict[str, Value]:

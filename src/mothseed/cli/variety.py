@@ -1,0 +1,211 @@
+"""mothseed variety: near twins, outliers, groups, a map, the most varied."""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from mothseed.cli import console, contact, options
+from mothseed.cli.progress import Progress
+from mothseed.errors import SeriesError, UsageError
+
+if TYPE_CHECKING:
+    from mothseed.compare.variety import Variety
+    from mothseed.series import Edition
+
+EXAMPLE = "mothseed variety moths --varied 12 -o twelve.png"
+
+_SHOWN = 8
+_MOST_PICTURES = 300
+"""More than have room on a map."""
+_USUAL_LIKE = 11
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "variety",
+        help="near twins, outliers, groups and a map of a series; the N most varied",
+        description="Tell how varied a series is: a score, editions that are nearly the same, the same forms in other colours, "
+        "editions that stand out, groups that look alike, and a map with pictures. Or choose the N most varied editions, or "
+        "those most like one. Everything is told from what the ledger keeps.",
+        epilog=f"example: {EXAMPLE}",
+    )
+    options.add_series(parser)
+    options.add_where(parser)
+    which = parser.add_mutually_exclusive_group()
+    which.add_argument("--varied", type=options.positive_whole, metavar="N", help="choose the N most varied editions")
+    which.add_argument("--like", metavar="SEED", help="choose the editions that look most like that one")
+    parser.add_argument("--count", type=options.positive_whole, default=_USUAL_LIKE, metavar="N",
+                        help="how many are like it (default 11)")  # fmt: skip
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE",
+                        help="the map, or a contact sheet of what was chosen (default SERIES-variety.png)")  # fmt: skip
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Tell; returns the exit status, which is 0 whatever is found."""
+    from mothseed.series import series_editions
+    from mothseed.series.look_again import with_appearances
+    from mothseed.series.table import selected_editions
+
+    folder: Path = arguments.series
+    name = folder.resolve().name
+    output = options.picture_path(arguments.output or Path(f"{name}-variety.png"))
+    chosen = selected_editions(series_editions(folder), arguments.where)
+    with Progress.shown("pictures") as progress:
+        progress.start(sum(not (edition.appearance or edition.failed) for edition in chosen))
+        editions = with_appearances(folder, chosen, progress.advance)
+    if not editions:
+        raise SeriesError(f"{folder} has no such edition whose picture is known", hint="mothseed table shows what there is")
+    if arguments.varied is not None:
+        return _choose_varied(arguments, editions, output)
+    if arguments.like is not None:
+        return _choose_like(arguments, editions, output)
+    return _tell(arguments, editions, name, output)
+
+
+def _tell(arguments: argparse.Namespace, editions: Sequence[Edition], name: str, output: Path) -> int:
+    from mothseed.compare.variety import most_varied, variety
+    from mothseed.files import write_bytes
+    from mothseed.report.variety_map import variety_map
+
+    found = variety(editions)
+    titles = [edition.title for edition in editions]
+    groups = {index: number for number, group in enumerate(found.groups) for index in group.members}
+    # Room on the map goes to the varied ones first, so that all of it is seen.
+    first = most_varied(editions, _MOST_PICTURES)
+    rest = sorted(set(range(len(editions))) - set(first))
+    order = [index for index in (*first, *rest) if (arguments.series / editions[index].file).is_file()]
+    drawn = bool(order)
+    if drawn:
+        figure = variety_map(
+            found.places[order],
+            [arguments.series / editions[index].file for index in order],
+            [groups.get(index, -1) for index in order],
+            [titles[index] for index in order],
+            found.axes,
+            f"{name}: {len(editions):,} editions, as varied as {found.score:.0f} unlike ones",
+        )
+        write_bytes(output, figure)
+    if arguments.json:
+        console.say_json({**_as_plain(found, titles), "editions": len(editions), "map": str(output) if drawn else None})
+        return 0
+    _say(found, titles)
+    if drawn:
+        console.say(f"map: {output}")
+    return 0
+
+
+def _say(found: Variety, titles: Sequence[str]) -> None:
+    total = len(titles)
+    console.say(f"{total:,} edition{'s' * (total != 1)}, as varied as {found.score:.1f} that have nothing in common")
+    console.say(f"each is {found.usual_distance:.3f} from the one most like it, usually; 0.02 is hardly noticed")
+    for twins in found.twins[:_SHOWN]:
+        how = "the same drawing" if twins.same_drawing else f"{twins.distance:.3f} apart"
+        console.say(f"near twins: {_listed([titles[index] for index in twins.members])} ({how})")
+    _say_more(len(found.twins), "near twins")
+    for pair in found.recoloured[:_SHOWN]:
+        console.say(
+            f"the same forms in other colours: {titles[pair.first]} and {titles[pair.second]} ({pair.shared:.0%} of them)"
+        )
+    _say_more(len(found.recoloured), "such pairs")
+    if found.outliers:
+        far = [f"{titles[outlier.index]} ({outlier.distance:.3f})" for outlier in found.outliers]
+        console.say(f"stand out, by their distance from the five most like them: {_listed(far)}")
+    for number, group in enumerate(found.groups, 1):
+        words = "; ".join(group.distinctions) or "nothing that is known tells it from the rest"
+        console.say(f"group {number}: {len(group.members):,} editions, {words}")
+        console.say(f"  most typical: {_listed([titles[index] for index in group.members])}")
+    if not found.groups:
+        console.say("it falls into no groups")
+    for way, axis in zip(("to the right", "upwards"), found.axes, strict=False):
+        words = ", ".join(axis.words) or "nothing that is measured"
+        console.say(f"on the map, {way}: {words} ({axis.share:.0%} of what varies)")
+
+
+def _say_more(count: int, what: str) -> None:
+    if count > _SHOWN:
+        console.say(f"... and {count - _SHOWN} more {what}")
+
+
+def _listed(words: Sequence[str]) -> str:
+    return ", ".join(words[:_SHOWN]) + (f" and {len(words) - _SHOWN:,} more" if len(words) > _SHOWN else "")
+
+
+def _choose_varied(arguments: argparse.Namespace, editions: Sequence[Edition], output: Path) -> int:
+    from mothseed.compare.variety import most_varied
+
+    chosen = [editions[index] for index in most_varied(editions, arguments.varied)]
+    return _say_chosen(arguments, chosen, output, {}, f"the {len(chosen)} most varied of {len(editions):,}")
+
+
+def _choose_like(arguments: argparse.Namespace, editions: Sequence[Edition], output: Path) -> int:
+    from mothseed.compare.variety import most_like
+
+    places = {edition.title: index for index, edition in reversed(list(enumerate(editions)))}
+    places |= {str(edition.seed): index for index, edition in reversed(list(enumerate(editions)))}
+    if arguments.like not in places:
+        raise UsageError(f"{arguments.series} has no such edition {arguments.like}", hint="mothseed table shows what there is")
+    own = places[arguments.like]
+    near = most_like(editions, own, arguments.count)
+    chosen = [editions[own], *(editions[index] for index, _ in near)]
+    distances = {editions[index].title: distance for index, distance in near}
+    return _say_chosen(arguments, chosen, output, distances, f"like {editions[own].title}")
+
+
+def _say_chosen(
+    arguments: argparse.Namespace, chosen: Sequence[Edition], output: Path, distances: dict[str, float], subtitle: str
+) -> int:
+    """Say which were chosen, and lay them out where a file was asked for."""
+    from mothseed.files import written_whole
+    from mothseed.report.contact import contact_sheet
+    from mothseed.series.table import table_of
+
+    if arguments.output:
+        frames = contact.frames_of(arguments.series, chosen, table_of(chosen).dicts(), "")
+        if not frames:
+            raise SeriesError(f"the pictures of {arguments.series} are gone", hint="mothseed edition makes them again")
+        sheet = contact_sheet(frames, arguments.series.resolve().name, subtitle)
+        with written_whole(output) as part:
+            sheet.save(part, format="PNG", compress_level=1)
+    if arguments.json:
+        rows = [
+            {"seed": edition.seed, "variant": edition.variant, "distance": distances.get(edition.title)} for edition in chosen
+        ]
+        console.say_json({"chosen": rows, "sheet": str(output) if arguments.output else None})
+        return 0
+    for edition in chosen:
+        away = f"  {distances[edition.title]:.3f} away" if edition.title in distances else ""
+        console.say(f"{edition.title}{away}")
+    if not any(edition.variant for edition in chosen):
+        seeds = ",".join(str(edition.seed) for edition in chosen)
+        console.note(f"to keep them: mothseed mark {arguments.series} {seeds} keep")
+    if arguments.output:
+        console.say(f"sheet: {output}")
+    return 0
+
+
+def _as_plain(found: Variety, titles: Sequence[str]) -> dict[str, Any]:
+    def named(indices: Sequence[int]) -> list[str]:
+        return [titles[index] for index in indices]
+
+    return {
+        "score": found.score,
+        "usual_distance": found.usual_distance,
+        "twins": [
+            {"editions": named(twins.members), "distance": twins.distance, "same_drawing": twins.same_drawing}
+            for twins in found.twins
+        ],
+        "recoloured": [
+            {"editions": named((pair.first, pair.second)), "shared_forms": pair.shared, "distance": pair.distance}
+            for pair in found.recoloured
+        ],
+        "outliers": [{"edition": titles[outlier.index], "distance": outlier.distance} for outlier in found.outliers],
+        "groups": [{"editions": named(group.members), "distinctions": group.distinctions} for group in found.groups],
+        "axes": [{"share": axis.share, "words": axis.words} for axis in found.axes],
+        "places": dict(zip(titles, found.places.tolist(), strict=True)),
+    }

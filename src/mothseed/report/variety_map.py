@@ -1,0 +1,86 @@
+"""A series as a map: what looks alike lies together."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+from mothseed.arrays import FloatArray
+from mothseed.compare.explain import Axis
+from mothseed.report.page import INK, MUTED, PAPER, opened
+from mothseed.report.plot import DPI, as_png, figure_on_paper, quiet
+
+GROUP_COLOURS = ("#6f5aa8", "#c9762b", "#3d8a72", "#b8487a", "#3f77b4", "#8a8a3a", "#7c5644", "#5a6472")
+"""A colour for each group, and for its ring round a picture."""
+_WIDTH, _HEIGHT = 12.0, 8.2
+_LEFT, _RIGHT, _BOTTOM, _TOP = 0.06, 0.98, 0.1, 0.9
+_ROOM = 0.55
+"""Share of the map that pictures cover at most, so that it stays a map."""
+_SMALLEST, _LARGEST = 76, 120
+
+
+def variety_map(
+    places: FloatArray, files: Sequence[Path], groups: Sequence[int], titles: Sequence[str], axes: Sequence[Axis], title: str
+) -> bytes:
+    """A PNG file: a picture at each of the places, float64 (n, 2), where it has room, and a dot where it has not.
+
+    `files` come in the order in which room is given to them; `groups` says which group each is in, or -1.
+    """
+    from matplotlib.offsetbox import AnnotationBbox, OffsetImage
+
+    with figure_on_paper(_WIDTH, _HEIGHT, title, "what looks alike lies together") as figure:
+        plot = figure.add_axes((_LEFT, _BOTTOM, _RIGHT - _LEFT, _TOP - _BOTTOM))
+        quiet(plot)
+        plot.grid(visible=False)
+        colours = [GROUP_COLOURS[group % len(GROUP_COLOURS)] if group >= 0 else MUTED for group in groups]
+        spans = np.maximum(np.ptp(places, axis=0), 1e-9)
+        low = places.min(axis=0) - 0.06 * spans
+        high = places.max(axis=0) + 0.06 * spans
+        plot.set_xlim(low[0], high[0])
+        plot.set_ylim(low[1], high[1])
+        plot.scatter(places[:, 0], places[:, 1], s=14, c=colours, linewidths=0)
+        room = np.array([(_RIGHT - _LEFT) * _WIDTH * DPI, (_TOP - _BOTTOM) * _HEIGHT * DPI])
+        pixels = (places - low) / (high - low) * room
+        size = float(np.clip(np.sqrt(_ROOM * room.prod() / len(files)), _SMALLEST, _LARGEST))
+        shown = _with_room(pixels, size * 1.08)
+        with ThreadPoolExecutor() as pool:
+            images = list(pool.map(lambda index: _thumbnail(files[index], size), shown))
+        for index, image in zip(shown, images, strict=True):
+            frame = {
+                "edgecolor": colours[index],
+                "linewidth": 1.6 if groups[index] >= 0 else 0.6,
+                "facecolor": PAPER,
+            }
+            box = AnnotationBbox(OffsetImage(np.asarray(image), zoom=72 / DPI), tuple(places[index]), pad=0.1, bboxprops=frame)
+            plot.add_artist(box)
+            offset = (-image.width / 2 * 72 / DPI, image.height / 2 * 72 / DPI + 2)
+            plot.annotate(titles[index], tuple(places[index]), offset, textcoords="offset points", fontsize=6.5, color=INK)
+        plot.set_xticklabels([])
+        plot.set_yticklabels([])
+        plot.set_xlabel(_explained(axes[0], "to the right"), fontsize=11, color=INK)
+        plot.set_ylabel(_explained(axes[1], "upwards"), fontsize=11, color=INK)
+        return as_png(figure)
+
+
+def _with_room(pixels: FloatArray, size: float) -> list[int]:
+    """Indices of those that have room for a square of that size, earlier ones first."""
+    chosen: list[int] = []
+    for index, place in enumerate(pixels):
+        if not chosen or (np.abs(pixels[chosen] - place).max(axis=1) >= size).all():
+            chosen.append(index)
+    return chosen
+
+
+def _thumbnail(file: Path, size: float) -> Image.Image:
+    image = opened(file)
+    image.thumbnail((round(size), round(size)), Image.Resampling.LANCZOS)
+    return image
+
+
+def _explained(axis: Axis, way: str) -> str:
+    words = ", ".join(axis.words) if axis.words else "nothing that is measured goes with it"
+    return f"{way}: {words}   ({axis.share:.0%} of what varies)"
