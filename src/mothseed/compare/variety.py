@@ -192,7 +192,7 @@ def _recoloured(editions: Sequence[Edition], places: SingleArray, usual: float) 
     # Where every edition has the same forms, a pair that has them too is nothing to tell.
     limit = max(_SHARED, (1 + float(np.median(shares))) / 2)
     found = {}
-    for place in np.flatnonzero(shares >= limit).tolist():
+    for place in np.flatnonzero((shares >= limit) & (shares > np.median(shares))).tolist():
         first, second = sorted((known[place], known[int(best[place])]))
         distance = float(np.linalg.norm(places[first] - places[second]))
         if distance > usual and editions[first].fingerprint != editions[second].fingerprint:
