@@ -250,7 +250,7 @@ def test_a_ledger_is_built_again_from_the_pictures(run: Run, write_sketch: Write
 def _known(edition: Edition) -> dict[str, object]:
     """All but what a picture does not tell: how long it took, and how many marks it has of each kind."""
     known = {name: getattr(edition, name) for name in Edition.__dataclass_fields__ if name != "milliseconds"}
-    return {**known, "measures": {name: edition.measures[name] for name in MEASURES}}
+    return {**known, "measures": {name: edition.measures[name] for name in MEASURES}, "forms": b""}
 
 
 DIALS = {

@@ -88,6 +88,11 @@ class Chance(Tints):
         """All labelled decisions so far, of every branch, in order."""
         return tuple(self._outcomes)
 
+    @property
+    def streams(self) -> tuple[str, ...]:
+        """The names of the branches that were opened so far, each once, in the order in which they first were."""
+        return tuple(name for name in self._branches if isinstance(name, str))
+
     def chosen(self, odds: Mapping[Technique, float]) -> list[Technique]:
         """Those of several techniques that come up, each by odds of its own: `chosen({hatching: 0.6, frost: 0.05})`.
 

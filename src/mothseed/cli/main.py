@@ -13,6 +13,7 @@ from mothseed.cli import (
     contact,
     demo,
     edition,
+    influence,
     mark,
     new,
     palette,
@@ -26,7 +27,23 @@ from mothseed.cli import (
 )
 from mothseed.errors import MothSeedError
 
-_COMMANDS = (new, proof, edition, sweep, compare, contact, table, tally, variety, mark, verify, recover, palette, demo)
+_COMMANDS = (
+    new,
+    proof,
+    edition,
+    sweep,
+    influence,
+    compare,
+    contact,
+    table,
+    tally,
+    variety,
+    mark,
+    verify,
+    recover,
+    palette,
+    demo,
+)
 _INTERRUPTED = 130
 
 

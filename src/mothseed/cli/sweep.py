@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
-from mothseed.cli.progress import Progress
+from mothseed.cli.making import made_in_order
 from mothseed.errors import SketchError, UsageError
 
 if TYPE_CHECKING:
@@ -106,28 +106,12 @@ def _jobs(arguments: argparse.Namespace, sketch: Sketch, axes: list[Axis], seed:
 
 def _made(jobs: list[Job], sketch: Sketch, workers: int | None) -> list[Edition]:
     """The editions, all done; raises SketchError for the first that failed."""
-    from mothseed.render import prepare_renderer
-    from mothseed.series import in_this_process, processes
-    from mothseed.series.crew import made
-    from mothseed.series.job import failed_edition
-
-    console.announce_compiling()
-    prepare_renderer()
-    count = options.workers(workers, len(jobs))
-    # A few pictures are made sooner here than other processes begin.
-    crew = processes(count) if count > 1 and len(jobs) > 6 else in_this_process(sketch)
-    editions = []
-    with Progress.shown("pictures") as progress:
-        progress.start(len(jobs))
-        for some in made(jobs, crew, lambda job, words: failed_edition(sketch, job, words), lambda: False):
-            editions += some
-            progress.advance(len(some))
-            for edition in some:
-                if edition.failed:
-                    again = console.proof_command(sketch.path, edition.seed, edition.dials, edition.reseeds, edition.without)
-                    raise SketchError(edition.error, hint=f"to see it: {again}")
-    places = {job.key: place for place, job in enumerate(jobs)}
-    return sorted(editions, key=lambda edition: places[edition.key])
+    editions = made_in_order(jobs, sketch, workers)
+    for edition in editions:
+        if edition.failed:
+            again = console.proof_command(sketch.path, edition.seed, edition.dials, edition.reseeds, edition.without)
+            raise SketchError(edition.error, hint=f"to see it: {again}")
+    return editions
 
 
 def _sheet(sketch: Sketch, axes: list[Axis], arguments: argparse.Namespace, jobs: list[Job]) -> Image:

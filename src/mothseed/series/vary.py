@@ -86,7 +86,7 @@ def _dial_settings(name: str, dial: Dial, written: str | None) -> tuple[Setting,
         values = [dial.checked(name, value) for value in _between(match, dial, name)]
     else:
         values = [dial.parsed(name, part.strip()) for part in written.split(",")]
-    return tuple(Setting(_label(name, value), {name: value}, {}) for value in values)
+    return tuple(Setting(label_of(name, value), {name: value}, {}) for value in values)
 
 
 def _between(match: re.Match[str], dial: Dial, name: str) -> list[float]:
@@ -106,7 +106,8 @@ def _between(match: re.Match[str], dial: Dial, name: str) -> list[float]:
     return list(dict.fromkeys(round(value, 12) for value in values))
 
 
-def _label(name: str, value: Any) -> str:
+def label_of(name: str, value: Any) -> str:
+    """A dial with a value, as it is called on sheets."""
     if isinstance(value, bool):
         return f"{name} {'on' if value else 'off'}"
     if isinstance(value, float):

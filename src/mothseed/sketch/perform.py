@@ -34,6 +34,8 @@ class Impression:
     """layers that were left out"""
     pictures: frozenset[Path]
     """the pictures it was coloured from"""
+    streams: tuple[str, ...] = ()
+    """the streams of chance that it opened"""
     origins: Origins | None = None
     """which lines drew each mark, where that was asked for"""
 
@@ -75,6 +77,7 @@ def perform(
         outcomes=(*chance.outcomes, *sheet.notes),
         without=left_out,
         pictures=frozenset(pictures),
+        streams=chance.streams,
         origins=traced.origins(drawing) if traced is not None else None,
     )
 

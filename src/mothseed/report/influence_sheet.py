@@ -1,0 +1,80 @@
+"""Which dial matters, as a sheet: a row for each dial and stream, with small pictures of what it does."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from PIL import Image, ImageDraw
+
+from mothseed.report.page import HAIRLINE, INK, MUTED, blank, fitted, font, opened
+
+_MARGIN, _HEAD, _GAP = 56, 76, 14
+_TILE, _LABEL = 132, 26
+_NAMES, _BARS, _BETWEEN = 180, 240, 40
+_ROWS_IN_ONE_COLUMN = 5
+_BAR = "#b9a9c4"
+_BAR_HEIGHT = 18
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A dial or a stream: what it is called, what it does, and pictures of that."""
+
+    name: str
+    kind: str
+    effect: float
+    words: str
+    tiles: tuple[tuple[str, Path | None], ...]
+    """labels, each with its picture, or None where there is none"""
+
+
+def influence_sheet(rows: Sequence[Row], base: Path, title: str, subtitle: str) -> Image.Image:
+    """The rows in their order, bars as long as their effects, pictures beside them; the picture as it is at the upper left."""
+    with Image.open(base) as first:
+        aspect = first.height / first.width
+    tile = (_TILE, round(_TILE * aspect)) if aspect <= 1.4 else (round(_TILE * 1.4 / aspect), round(_TILE * 1.4))
+    most = max((len(row.tiles) for row in rows), default=1)
+    columns = 1 if len(rows) <= _ROWS_IN_ONE_COLUMN else 2
+    in_column = max(-(-len(rows) // columns), 1)
+    begin = _MARGIN + _TILE + 3 * _GAP
+    column_width = _NAMES + _BARS + 2 * _GAP + most * (tile[0] + _GAP)
+    row_height = tile[1] + _LABEL + _GAP
+    top = _MARGIN + _HEAD
+    page_width = begin + columns * (column_width + _BETWEEN) - _BETWEEN - _GAP + _MARGIN
+    page, draw = blank(page_width, top + in_column * row_height + _MARGIN // 2)
+    right = page.width - _MARGIN
+    draw.text((_MARGIN, _MARGIN - 10), fitted(draw, title, font(38), right - _MARGIN - 420), fill=INK, font=font(38))
+    draw.text((right, _MARGIN + 4), fitted(draw, subtitle, font(22, italic=True), 480), fill=MUTED,
+              font=font(22, italic=True), anchor="ra")  # fmt: skip
+    draw.line((_MARGIN, _MARGIN + 48, right, _MARGIN + 48), fill=HAIRLINE, width=2)
+    _paste(page, draw, base, (_MARGIN, top), tile, "as it is")
+    longest = max((row.effect for row in rows), default=0.0) or 1.0
+    for number, row in enumerate(rows):
+        left = begin + number // in_column * (column_width + _BETWEEN)
+        tiles_left = left + _NAMES + _BARS + 2 * _GAP
+        y = top + number % in_column * row_height
+        draw.text((left, y), fitted(draw, row.name, font(28), _NAMES), fill=INK, font=font(28))
+        draw.text((left, y + 36), row.kind, fill=MUTED, font=font(20, italic=True))
+        x = left + _NAMES + _GAP
+        length = round((_BARS - 2 * _GAP) * row.effect / longest)
+        draw.rectangle((x, y + 10, x + max(length, 1), y + 10 + _BAR_HEIGHT), fill=_BAR if length else HAIRLINE)
+        draw.text((x, y + 36), fitted(draw, row.words, font(18), _BARS - _GAP), fill=MUTED, font=font(18))
+        for place, (label, file) in enumerate(row.tiles):
+            _paste(page, draw, file, (tiles_left + place * (tile[0] + _GAP), y), tile, label)
+    return page
+
+
+def _paste(
+    page: Image.Image, draw: ImageDraw.ImageDraw, file: Path | None, place: tuple[int, int], tile: tuple[int, int], label: str
+) -> None:
+    x, y = place
+    if file is None:
+        draw.rectangle((x, y, x + tile[0] - 1, y + tile[1] - 1), outline=HAIRLINE)
+        draw.text((x + tile[0] / 2, y + tile[1] / 2), "failed", fill=MUTED, font=font(18, italic=True), anchor="mm")
+    else:
+        image = opened(file)
+        image.thumbnail(tile, Image.Resampling.LANCZOS)
+        page.paste(image, (x, y))
+    draw.text((x, y + tile[1] + 1), fitted(draw, label, font(18), tile[0] + _GAP - 4), fill=INK, font=font(18))
