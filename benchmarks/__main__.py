@@ -187,7 +187,7 @@ def demo_costs() -> dict[str, float]:
         print(f"  {name:42}{cost:6.1f}")
     for workers in (1, 2):
         with tempfile.TemporaryDirectory() as folder:
-            request = Request(sketch, tuple(range(1, 49)), 1000, Path(folder))
+            request = Request.of(sketch, tuple(range(1, 49)), 1000, Path(folder))
             seconds = timed(partial(make_series, request, processes(workers))) / 1000
         costs[f"editions a second, {workers} workers"] = 48 / seconds
         print(f"  {f'editions a second, workers: {workers}':42}{48 / seconds:6.1f}")

@@ -42,7 +42,7 @@ KILLS = 50
 
 
 def request(sketch: Path, folder: Path, count: int, width: int = 60) -> Request:
-    return Request(load_sketch(sketch), tuple(range(1, count + 1)), width, folder)
+    return Request.of(load_sketch(sketch), tuple(range(1, count + 1)), width, folder)
 
 
 def assert_sound(folder: Path, count: int) -> None:

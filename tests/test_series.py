@@ -122,7 +122,7 @@ def test_a_ledger_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path) ->
     with Ledger(tmp_path) as ledger:
         ledger.add([edition])
     connection = sqlite3.connect(tmp_path / LEDGER_NAME)
-    for column in ("palette", "appearance", "forms"):
+    for column in ("palette", "appearance", "forms", "number"):
         connection.execute(f"ALTER TABLE edition DROP COLUMN {column}")
     connection.execute("PRAGMA user_version = 1")
     connection.commit()
@@ -146,7 +146,7 @@ def test_a_ledger_can_be_read_by_several_and_where_nobody_may_write(write_sketch
     with Ledger.reading(folder) as one, Ledger.reading(folder) as other:
         assert one.editions() == other.editions()
         with pytest.raises(SeriesError, match="cannot be written"):
-            one.mark([("", 1)], "keep", None)
+            one.mark([(("", 1), "keep", None)])
     assert (folder / LEDGER_NAME).stat().st_mtime_ns == before
     with Ledger(folder), pytest.raises(SeriesError, match="another run is making"):
         series_editions(folder)
@@ -174,7 +174,7 @@ os.kill(os.getpid(), 9)
 
 def request_for(sketch: Path, folder: Path, seeds: str = "1-4", **more: Any) -> Request:
     width = more.pop("width", 60)
-    return Request(load_sketch(sketch), tuple(parse_seeds(seeds)), width, folder, variants=(Variant(**more),))
+    return Request.of(load_sketch(sketch), tuple(parse_seeds(seeds)), width, folder, variants=(Variant(**more),))
 
 
 def make(sketch: Path, folder: Path, seeds: str = "1-4", **more: Any) -> Summary:

@@ -40,7 +40,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     options.add_series(parser)
     options.add_selection(parser)
     parser.add_argument("--group", default="", metavar="COLUMN", help="a section for each value of a column, such as form")
-    parser.add_argument("--marked", choices=("keep", "maybe", "drop"), help="only editions with that mark")
+    options.add_marked(parser)
     parser.add_argument("--caption", default="", metavar="TEXT", help='below each, with columns in braces: "{form}, {tint}"')
     parser.add_argument("--title", metavar="TEXT", help="above them all (default the folder's name)")
     parser.add_argument(
@@ -99,22 +99,18 @@ def frames_of(folder: Path, editions: Sequence[Edition], rows: Sequence[dict[str
 
 def _sections(arguments: argparse.Namespace, editions: Sequence[Edition]) -> list[Section]:
     from mothseed.report.contact import Section
-    from mothseed.series.table import selected, table_of
+    from mothseed.series.table import selected_editions, table_of
 
-    whole = table_of(editions)
-    places = {row["file"]: edition for row, edition in zip(whole.dicts(), editions, strict=True)}
-    conditions = [arguments.where, f"mark = '{arguments.marked}'" if arguments.marked else ""]
-    where = " and ".join(f"({condition}\n)" for condition in conditions if condition.strip())
     order = [arguments.group] * bool(arguments.group) + options.names(arguments.sort)
-    rows = selected(whole, where, order).dicts()
-    groups: dict[str, list[dict[str, Any]]] = {}
-    for row in rows:
-        heading = f"{arguments.group} {_said(row[arguments.group])}" if arguments.group else ""
-        groups.setdefault(heading, []).append(row)
-    sections = [
-        Section(heading, tuple(frames_of(arguments.series, [places[row["file"]] for row in some], some, arguments.caption)))
-        for heading, some in groups.items()
-    ]
+    chosen = selected_editions(editions, options.condition(arguments), order)
+    groups: dict[str, list[tuple[Edition, dict[str, Any]]]] = {}
+    for edition, row in zip(chosen, table_of(chosen).dicts(), strict=True):
+        heading = f"{arguments.group} {_said(row.get(arguments.group))}" if arguments.group else ""
+        groups.setdefault(heading, []).append((edition, row))
+    sections = []
+    for heading, some in groups.items():
+        shown, rows = zip(*some, strict=True)
+        sections.append(Section(heading, tuple(frames_of(arguments.series, shown, rows, arguments.caption))))
     sections = [section for section in sections if section.frames]
     if not sections:
         raise UsageError(f"no edition of {arguments.series} is as asked for", hint="mothseed table shows what there is")

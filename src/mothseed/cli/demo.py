@@ -55,7 +55,7 @@ def run(arguments: argparse.Namespace) -> int:
     compare.compare_files(paths["specimen"], paths["specimen-flat"], figure)
 
     series = folder / "moths"
-    request = Request(load_sketch(folder / "specimen.py"), tuple(parse_seeds(_SEEDS)), _WIDTH, series)
+    request = Request.of(load_sketch(folder / "specimen.py"), tuple(parse_seeds(_SEEDS)), _WIDTH, series)
     series_started = time.perf_counter()
     summary = edition.make_with_progress(request, arguments.jobs)
     series_seconds = time.perf_counter() - series_started

@@ -30,13 +30,16 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         help="make or finish a series of editions in a folder",
         description="Make a series of editions in a folder, with a ledger, a copy of the source and a contact sheet. "
         "Run again, it makes only what is missing or no longer as it would be made now. A plan, a TOML file, "
-        "describes a whole series.",
+        "describes a whole series. Of a series the folder makes its chosen editions again as prints.",
         epilog=f"example: {EXAMPLE}",
     )
-    options.add_sketch(parser, "the sketch, a .py file with one @artwork, or a plan, a .toml file")
+    options.add_sketch(parser, "the sketch, a .py file with one @artwork, a plan, a .toml file, or a series to make prints of")
     parser.add_argument("--seeds", metavar="SEEDS", help="which seeds: 1-24,40,lamp")
     options.add_without(parser)
     parser.add_argument("-o", dest="folder", type=Path, metavar="FOLDER", help="the series folder (default SKETCH-series)")
+    options.add_selection(parser)
+    options.add_marked(parser)
+    parser.add_argument("--number", action="store_true", help="number the prints of a series: 3/12")
     parser.add_argument("--dry-run", action="store_true", help="only say what would be made, and why")
     options.add_jobs(parser)
     parser.add_argument(
@@ -73,7 +76,7 @@ class _Asked:
 
 def run(arguments: argparse.Namespace) -> int:
     """Make the series; returns the exit status."""
-    asked = _from_plan(arguments) if arguments.sketch.suffix.lower() == ".toml" else _from_options(arguments)
+    asked = _asked(arguments)
     request = asked.request
     if arguments.dry_run:
         return _say_due(request, as_json=arguments.json)
@@ -110,6 +113,50 @@ def _failure(edition: Edition) -> dict[str, Any]:
     return {"seed": edition.seed, "variant": edition.variant, "error": edition.error}
 
 
+def _asked(arguments: argparse.Namespace) -> _Asked:
+    if arguments.sketch.is_dir():
+        return _from_series(arguments)
+    of_series = {
+        "--marked": arguments.marked,
+        "--where": arguments.where,
+        "--sort": arguments.sort,
+        "--number": arguments.number,
+    }
+    given = [name for name, value in of_series.items() if value]
+    if given:
+        raise UsageError(
+            f"{', '.join(given)} choose editions of a series", hint="name its folder: mothseed edition moths --marked keep"
+        )
+    return _from_plan(arguments) if arguments.sketch.suffix.lower() == ".toml" else _from_options(arguments)
+
+
+def _from_series(arguments: argparse.Namespace) -> _Asked:
+    """Prints of chosen editions of a series."""
+    from mothseed.series import series_editions
+    from mothseed.series.prints import prints, sketch_of_prints
+    from mothseed.series.table import selected_editions
+
+    _refuse_beside(arguments, "a series", ("--seeds", "--set", "--reseed", "--without"), "its editions are made as they were")
+    source: Path = arguments.sketch
+    folder = arguments.folder or Path(f"{source.resolve().name}-prints")
+    if folder.resolve() == source.resolve():
+        raise UsageError(f"the prints of {source} need a folder of their own", hint=f"write -o {source.name}-prints")
+    done = [edition for edition in series_editions(source) if not edition.failed]
+    chosen = selected_editions(done, options.condition(arguments), options.names(arguments.sort))
+    if not chosen:
+        raise UsageError(f"no edition of {source} is as asked for", hint="mothseed table shows what there is")
+    sketch = sketch_of_prints(source, chosen)
+    size = options.chosen_size(arguments, sketch)
+    request = prints(sketch, chosen, size.pixels, folder, size.dpi, numbered=arguments.number)
+    return _Asked(request, folder.name, "", sketch.path)
+
+
+def _refuse_beside(arguments: argparse.Namespace, what: str, options_: tuple[str, ...], hint: str) -> None:
+    given = [name for name in options_ if getattr(arguments, name.removeprefix("--"))]
+    if given:
+        raise UsageError(f"{', '.join(given)} cannot be given beside {what}", hint=hint)
+
+
 def _from_options(arguments: argparse.Namespace) -> _Asked:
     from mothseed.series import Request, Variant, parse_seeds
     from mothseed.sketch import load_sketch
@@ -122,22 +169,19 @@ def _from_options(arguments: argparse.Namespace) -> _Asked:
     size = options.chosen_size(arguments, sketch)
     variant = Variant("", options.chosen_dials(arguments, sketch), reseeds, tuple(arguments.without))
     folder = arguments.folder or Path(f"{sketch.name}-series")
-    return _Asked(Request(sketch, tuple(seeds), size.pixels, folder, size.dpi, (variant,)), sketch.name, "", arguments.sketch)
+    return _Asked(Request.of(sketch, seeds, size.pixels, folder, size.dpi, (variant,)), sketch.name, "", arguments.sketch)
 
 
 def _from_plan(arguments: argparse.Namespace) -> _Asked:
     from mothseed.series import Request
     from mothseed.series.plan import read_plan
 
-    told = {"--seeds": arguments.seeds, "--set": arguments.set, "--reseed": arguments.reseed, "--without": arguments.without,
-            "--width": arguments.width, "--dpi": arguments.dpi}  # fmt: skip
-    twice = [name for name, value in told.items() if value]
-    if twice:
-        raise UsageError(f"{', '.join(twice)} cannot be given beside a plan", hint="write it into the plan")
+    told = ("--seeds", "--set", "--reseed", "--without", "--width", "--dpi")
+    _refuse_beside(arguments, "a plan", told, "write it into the plan")
     plan = read_plan(arguments.sketch)
     size = options.size_for(plan.sketch, plan.width, plan.dpi)
     folder = arguments.folder or plan.folder
-    request = Request(plan.sketch, plan.seeds, size.pixels, folder, size.dpi, plan.variants)
+    request = Request.of(plan.sketch, plan.seeds, size.pixels, folder, size.dpi, plan.variants)
     return _Asked(request, arguments.sketch.stem, plan.caption, plan.sketch.path)
 
 
@@ -162,7 +206,7 @@ def _say_due(request: Request, *, as_json: bool) -> int:
         return 0
     for row in rows:
         console.say(f"{row['file']}  {row['reason']}")
-    total = len(request.seeds) * len(request.variants)
+    total = len(request.jobs)
     console.say(f"{request.folder}: {len(rows)} of {total} would be made")
     return 0
 
@@ -208,7 +252,7 @@ def make_with_progress(request: Request, jobs: int | None, limits: Limits | None
 def _crew(request: Request, jobs: int | None, limits: Limits, cluster: str | None) -> Iterator[Crew]:
     from mothseed.series import in_this_process, processes
 
-    editions = len(request.seeds) * len(request.variants)
+    editions = len(request.jobs)
     if cluster:
         from mothseed.series.cluster import cluster_crew
 

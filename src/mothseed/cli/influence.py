@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from PIL.Image import Image
 
     from mothseed.compare.influence import Influence, Knob, Trial
-    from mothseed.series import Job, Seed, Variant
+    from mothseed.series import Seed, Variant
     from mothseed.sketch import Sketch
 
 EXAMPLE = "mothseed influence specimen.py --seeds 8,2,10 -o influence.png"
@@ -89,8 +89,8 @@ def _tried(
     from mothseed.compare.influence import Influence, turned
 
     variants = [(knob, list(turned(knob, base))) for knob in every]
-    jobs = [_job(sketch, seed, base, folder) for seed in seeds]
-    jobs += [_job(sketch, seed, variant, folder) for _, some in variants for variant in some for seed in seeds]
+    jobs = [base.job(sketch.path, seed, _WIDTH, folder) for seed in seeds]
+    jobs += [variant.job(sketch.path, seed, _WIDTH, folder) for _, some in variants for variant in some for seed in seeds]
     made = {edition.key: edition for edition in made_in_order(jobs, sketch, arguments.jobs)}
     for seed in seeds:
         if made["", seed].failed:
@@ -104,13 +104,6 @@ def _tried(
             trials.append(_trial(setting.label, folder, seeds, variant.name, failed[-1] if failed else ""))
         influences.append(Influence(knob, tuple(trials)))
     return influences
-
-
-def _job(sketch: Sketch, seed: Seed, variant: Variant, folder: Path) -> Job:
-    from mothseed.series import Job
-
-    layers = tuple(sorted(set(variant.without)))
-    return Job(sketch.path, seed, variant.dials, variant.reseeds, _WIDTH, None, folder, variant.name, layers)
 
 
 def _trial(label: str, folder: Path, seeds: Sequence[Seed], variant: str, failed: str) -> Trial:

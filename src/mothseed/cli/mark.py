@@ -3,13 +3,20 @@
 from __future__ import annotations
 
 import argparse
+from collections import Counter
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
 from mothseed.errors import UsageError
 
+if TYPE_CHECKING:
+    from mothseed.series import Edition, Seed
+
 EXAMPLE = 'mothseed mark moths 3,7-9,lamp keep --note "for the wall"'
 
-_MARKS = ("keep", "drop", "maybe", "none")
+_MARKS = (*options.MARKS, "none")
 
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
@@ -22,36 +29,62 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         epilog=f"example: {EXAMPLE}",
     )
     options.add_series(parser)
-    parser.add_argument("seeds", metavar="SEEDS", help="which seeds: 3,7-9,lamp")
+    parser.add_argument("seeds", nargs="?", metavar="SEEDS", help="which seeds: 3,7-9,lamp")
     parser.add_argument("mark", nargs="?", choices=_MARKS, metavar="MARK", help="keep, drop, maybe, or none to take it off")
     parser.add_argument("--note", metavar="TEXT", help='a note; "" takes it off')
     parser.add_argument("--variant", metavar="NAME", help="of that variant alone (default all)")
+    parser.add_argument("--from", dest="file", type=Path, metavar="FILE", help="all marks that the light table saved in a file")
     options.add_common(parser)
     parser.set_defaults(run=run)
 
 
 def run(arguments: argparse.Namespace) -> int:
     """Mark them; returns the exit status."""
-    from mothseed.series import parse_seeds
     from mothseed.series.ledger import Ledger
 
+    if arguments.file and (arguments.seeds or arguments.note is not None or arguments.variant is not None):
+        raise UsageError("--from has seeds, marks and notes of its own", hint="leave the others out")
+    with Ledger.of(arguments.series) as ledger:
+        editions = ledger.editions()
+        marks = _from_file(arguments, editions) if arguments.file else _from_options(arguments, editions)
+        ledger.mark(marks)
+    if arguments.json:
+        console.say_json({"marked": [{"seed": seed, "variant": variant} for (variant, seed), _, _ in marks]})
+        return 0
+    words = {"keep": "kept", "drop": "dropped", "maybe": "set aside", "": "not marked", None: "given a note"}
+    counts = Counter(words[mark] for _, mark, _ in marks)
+    console.say(f"{arguments.series}: " + (", ".join(f"{count} {word}" for word, count in counts.items()) or "nothing to mark"))
+    return 0
+
+
+_Marks = list[tuple[tuple[str, "Seed"], str | None, str | None]]
+
+
+def _from_options(arguments: argparse.Namespace, editions: Sequence[Edition]) -> _Marks:
+    from mothseed.series import parse_seeds
+
+    if not arguments.seeds:
+        raise UsageError("mark which editions?", hint="write mothseed mark SERIES 3,7-9 keep, or --from FILE")
     if arguments.mark is None and arguments.note is None:
         raise UsageError("mark them as what?", hint=f"write {' or '.join(_MARKS)}, or --note")
     seeds = parse_seeds(arguments.seeds)
+    chosen = [edition for edition in editions if edition.seed in seeds and arguments.variant in (None, edition.variant)]
+    _refuse_missing(arguments, [seed for seed in seeds if seed not in {edition.seed for edition in chosen}])
     mark = "" if arguments.mark == "none" else arguments.mark
-    with Ledger.of(arguments.series) as ledger:
-        chosen = [
-            edition for edition in ledger.editions() if edition.seed in seeds and arguments.variant in (None, edition.variant)
-        ]
-        missing = [seed for seed in seeds if seed not in {edition.seed for edition in chosen}]
-        if missing:
-            named = ", ".join(map(str, missing[:12])) + ", ..." * (len(missing) > 12)
-            of = f" of variant {arguments.variant}" if arguments.variant is not None else ""
-            raise UsageError(f"{arguments.series} has no edition {named}{of}", hint="nothing was changed")
-        ledger.mark([edition.key for edition in chosen], mark, arguments.note)
-    if arguments.json:
-        console.say_json({"marked": [{"seed": edition.seed, "variant": edition.variant} for edition in chosen]})
-        return 0
-    word = {"keep": "kept", "drop": "dropped", "maybe": "set aside", "none": "no longer marked", None: "given a note"}
-    console.say(f"{arguments.series}: {len(chosen)} {word[arguments.mark]}")
-    return 0
+    return [(edition.key, mark, arguments.note) for edition in chosen]
+
+
+def _from_file(arguments: argparse.Namespace, editions: Sequence[Edition]) -> _Marks:
+    from mothseed.series.marks import read_marks
+
+    marks = read_marks(arguments.file)
+    known = {edition.key for edition in editions}
+    _refuse_missing(arguments, [f"{each.seed} {each.variant}".rstrip() for each in marks if each.key not in known])
+    return [(each.key, each.mark, each.note) for each in marks]
+
+
+def _refuse_missing(arguments: argparse.Namespace, missing: Sequence[object]) -> None:
+    if missing:
+        named = ", ".join(map(str, missing[:12])) + ", ..." * (len(missing) > 12)
+        of = f" of variant {arguments.variant}" if arguments.variant is not None else ""
+        raise UsageError(f"{arguments.series} has no edition {named}{of}", hint="nothing was changed")

@@ -11,6 +11,8 @@ from typing import TYPE_CHECKING, Any
 from mothseed.errors import UsageError
 from mothseed.units import UNITS_PER_INCH
 
+MARKS = ("keep", "drop", "maybe")
+
 if TYPE_CHECKING:
     from mothseed.cli.lengths import OutputSize
     from mothseed.sketch import Sketch
@@ -63,6 +65,17 @@ def add_selection(parser: argparse.ArgumentParser) -> None:
 def add_where(parser: argparse.ArgumentParser) -> None:
     """--where: which editions."""
     parser.add_argument("--where", default="", metavar="CONDITION", help="an SQL expression on the columns: spots > 2")
+
+
+def add_marked(parser: argparse.ArgumentParser) -> None:
+    """--marked: only editions with a mark."""
+    parser.add_argument("--marked", choices=MARKS, help="only editions with that mark")
+
+
+def condition(arguments: argparse.Namespace) -> str:
+    """What --where and --marked come to together."""
+    conditions = [arguments.where, f"mark = '{arguments.marked}'" if arguments.marked else ""]
+    return " and ".join(f"({each}\n)" for each in conditions if each.strip())
 
 
 def names(text: str) -> list[str]:

@@ -6,6 +6,7 @@ import argparse
 import tempfile
 import time
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -89,7 +90,7 @@ def run(arguments: argparse.Namespace) -> int:
 
 def _jobs(arguments: argparse.Namespace, sketch: Sketch, axes: list[Axis], seed: Seed, folder: Path) -> Iterator[Job]:
     """A job for each picture, row by row."""
-    from mothseed.series import Job, Variant
+    from mothseed.series import Variant
 
     base = Variant("", options.chosen_dials(arguments, sketch), options.chosen_reseeds(arguments), tuple(arguments.without))
     across, down = axes[0].settings, axes[1].settings if len(axes) > 1 else (None,)
@@ -100,8 +101,7 @@ def _jobs(arguments: argparse.Namespace, sketch: Sketch, axes: list[Axis], seed:
             if lower is not None:
                 variant = lower.after(variant)
                 own = lower.seed if lower.seed is not None else own
-            name, layers = f"r{row}c{col}", tuple(sorted(set(variant.without)))
-            yield Job(sketch.path, own, variant.dials, variant.reseeds, _CELL_WIDTH, None, folder, name, layers)
+            yield replace(variant, name=f"r{row}c{col}").job(sketch.path, own, _CELL_WIDTH, folder)
 
 
 def _made(jobs: list[Job], sketch: Sketch, workers: int | None) -> list[Edition]:

@@ -28,6 +28,8 @@ class Freshness:
             return "failed before"
         if not (self._folder / edition.file).is_file():
             return "its picture is missing"
+        if edition.file != job.file.name:
+            return "it is numbered otherwise now"
         if edition.width != job.width:
             return f"it is {edition.width} px wide"
         if edition.renderer != RENDERER_VERSION:

@@ -38,6 +38,8 @@ class Job:
     folder: Path
     variant: str = ""
     without: tuple[str, ...] = ()
+    number: str = ""
+    """of a numbered print, such as 3/12"""
 
     @property
     def key(self) -> tuple[str, Seed]:
@@ -47,7 +49,22 @@ class Job:
     @property
     def file(self) -> Path:
         """Where its picture belongs."""
-        return self.folder / edition_file(self.seed, self.variant)
+        return self.folder / edition_file(self.seed, self.variant, self.number)
+
+
+@dataclass(frozen=True, slots=True)
+class Variant:
+    """One way to make every seed: dials that are turned, streams that are drawn anew, layers that are left out."""
+
+    name: str = ""
+    dials: dict[str, Any] = field(default_factory=dict)
+    reseeds: dict[str, Seed] = field(default_factory=dict)
+    without: tuple[str, ...] = ()
+
+    def job(self, sketch: Path, seed: Seed, width: int, folder: Path, dpi: float | None = None) -> Job:
+        """The work of making a seed in this way."""
+        layers = tuple(sorted(set(self.without)))
+        return Job(sketch, seed, self.dials, self.reseeds, width, dpi, folder, self.name, layers)
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +95,8 @@ class Edition:
     """what it looks like, kept small; see `mothseed.measure.appearances`"""
     forms: bytes = field(default=b"", repr=False)
     """signature of the forms that it is drawn with; empty where only its picture is known"""
+    number: str = ""
+    """of a numbered print, such as 3/12"""
     mark: str = ""
     """what the artist thinks of it: keep, drop, maybe, or nothing yet"""
     note: str = ""
@@ -89,8 +108,9 @@ class Edition:
 
     @property
     def title(self) -> str:
-        """The seed, and the variant where it is one of several."""
-        return f"{self.seed} {self.variant}".rstrip()
+        """The seed, the variant where it is one of several, the number where it has one."""
+        name = f"{self.seed} {self.variant}".rstrip()
+        return f"{self.number}  {name}" if self.number else name
 
     @property
     def failed(self) -> bool:
@@ -108,7 +128,7 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
     try:
         with time_limit(limits.seconds):
             impression = perform(sketch, job.seed, job.dials, job.reseeds, job.without)
-            history = History.of(sketch, impression, source_hashes(sketch, impression.pictures), job.variant)
+            history = History.of(sketch, impression, source_hashes(sketch, impression.pictures), job.variant, job.number)
             pixels, image = _write(job, impression.drawing, history)
             sight = seen(image, impression.drawing.paper)
             measures = {**sight.look, **shapes_of(impression.drawing)}
@@ -140,6 +160,7 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
         variant=job.variant,
         without=impression.without,
         measures=measures,
+        number=job.number,
         palette=sight.palette,
         appearance=sight.appearance,
         forms=forms,
@@ -172,6 +193,7 @@ def failed_edition(sketch: Sketch, job: Job, words: str, milliseconds: float = 0
         sketch=sketch.path.name,
         variant=job.variant,
         without=job.without,
+        number=job.number,
     )
 
 

@@ -58,10 +58,13 @@ _MIGRATIONS = (
     ALTER TABLE edition ADD COLUMN appearance BLOB NOT NULL DEFAULT x'';  -- OKLab of 16 by 16 parts, see docs/files.md
     ALTER TABLE edition ADD COLUMN forms BLOB NOT NULL DEFAULT x'';       -- signature of its forms, see docs/files.md
     """,
+    """
+    ALTER TABLE edition ADD COLUMN number TEXT NOT NULL DEFAULT '';       -- of a numbered print, such as 3/12
+    """,
 )
 _MADE = (
     "seed, variant, status, sketch, dials, reseeds, without, width, renderer, sources, milliseconds, fingerprint, pixel_hash, "
-    "file, error, measures, palette, appearance, forms"
+    "file, error, measures, palette, appearance, forms, number"
 )
 """What is known of an edition from its making; the rest is the artist's."""
 
@@ -188,10 +191,10 @@ class Ledger:
                     ],
                 )
 
-    def mark(self, keys: Iterable[tuple[str, Seed]], mark: str | None, note: str | None) -> None:
-        """Give editions a mark and a note, all or none; what is None stays as it was."""
+    def mark(self, marks: Iterable[tuple[tuple[str, Seed], str | None, str | None]]) -> None:
+        """Give editions, by their keys, marks and notes, all or none; what is None stays as it was."""
         with self._atomic() as connection:
-            for variant, seed in keys:
+            for (variant, seed), mark, note in marks:
                 connection.execute(
                     "UPDATE edition SET mark = coalesce(?, mark), note = coalesce(?, note) WHERE variant = ? AND seed = ?",
                     (mark, note, variant, str(seed)),
@@ -238,12 +241,13 @@ def _row(edition: Edition) -> tuple[Any, ...]:
         _json(edition.palette),
         edition.appearance,
         edition.forms,
+        edition.number,
     )
 
 
 def _edition(row: tuple[Any, ...], outcomes: tuple[Outcome, ...]) -> Edition:
     (seed, variant, _, sketch, dials, reseeds, without, width, renderer, sources, milliseconds, fingerprint, pixel_hash, file,
-     error, measures, palette, appearance, forms, mark, note) = row  # fmt: skip
+     error, measures, palette, appearance, forms, number, mark, note) = row  # fmt: skip
     return Edition(
         seed=_seed(seed),
         variant=variant,
@@ -264,6 +268,7 @@ def _edition(row: tuple[Any, ...], outcomes: tuple[Outcome, ...]) -> Edition:
         palette=tuple((css, share) for css, share in json.loads(palette)),
         appearance=appearance,
         forms=forms,
+        number=number,
         mark=mark,
         note=note,
     )

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from mothseed.errors import UsageError
-from mothseed.series.run import Variant
+from mothseed.series.job import Variant
 from mothseed.series.seeds import Seed, check_variant, parse_seed, parse_seeds
 from mothseed.sketch import Sketch, load_sketch
 from mothseed.sketch.dials import Dial

@@ -86,8 +86,9 @@ def _edition_in(path: Path) -> Edition | str:
         return "it carries no history"
     if not history.sources:
         return "it is no edition of a series"
-    if path.name != edition_file(history.seed, history.variant):
-        return f"it is a copy of {edition_file(history.seed, history.variant)}"
+    own = edition_file(history.seed, history.variant, history.number)
+    if path.name != own:
+        return f"it is a copy of {own}"
     try:
         pixels = read_pixels(path)
     except PictureError as fault:
@@ -100,6 +101,7 @@ def _edition_in(path: Path) -> Edition | str:
     return Edition(
         seed=history.seed,
         variant=history.variant,
+        number=history.number,
         sketch=history.sketch,
         dials=history.dials,
         reseeds=history.reseeds,

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 from mothseed.errors import SeriesError
 from mothseed.files import PART_SUFFIX
 from mothseed.series.crew import Crew, made
 from mothseed.series.freshness import Freshness
-from mothseed.series.job import Edition, Job, failed_edition
+from mothseed.series.job import Edition, Job, Variant, failed_edition
 from mothseed.series.ledger import Ledger
 from mothseed.series.seeds import Seed
 from mothseed.series.snapshot import keep_sources
@@ -20,41 +19,26 @@ from mothseed.sketch.perform import dial_values
 
 
 @dataclass(frozen=True, slots=True)
-class Variant:
-    """One way to make every seed: dials that are turned, streams that are drawn anew, layers that are left out."""
-
-    name: str = ""
-    dials: dict[str, Any] = field(default_factory=dict)
-    reseeds: dict[str, Seed] = field(default_factory=dict)
-    without: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
 class Request:
-    """What a series is to hold: each seed in each variant."""
+    """What a series is to hold."""
 
     sketch: Sketch
-    seeds: tuple[Seed, ...]
-    width: int
     folder: Path
-    dpi: float | None = None
-    variants: tuple[Variant, ...] = (Variant(),)
+    jobs: tuple[Job, ...]
 
-    def jobs(self) -> Iterator[Job]:
-        """One job for each edition."""
-        for seed in self.seeds:
-            for variant in self.variants:
-                yield Job(
-                    sketch=self.sketch.path,
-                    seed=seed,
-                    dials=variant.dials,
-                    reseeds=variant.reseeds,
-                    width=self.width,
-                    dpi=self.dpi,
-                    folder=self.folder,
-                    variant=variant.name,
-                    without=tuple(sorted(set(variant.without))),
-                )
+    @classmethod
+    def of(
+        cls,
+        sketch: Sketch,
+        seeds: Sequence[Seed],
+        width: int,
+        folder: Path,
+        dpi: float | None = None,
+        variants: Sequence[Variant] = (Variant(),),
+    ) -> Request:
+        """Each seed in each variant."""
+        jobs = (variant.job(sketch.path, seed, width, folder, dpi) for seed in seeds for variant in variants)
+        return cls(sketch, folder, tuple(jobs))
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,9 +81,13 @@ def due(request: Request, known: Iterable[Edition]) -> list[Due]:
     recorded = {edition.key: edition for edition in known}
     _refuse_other_sketch(request, recorded.values())
     freshness = Freshness(request.folder, request.sketch.folder)
-    dials = {variant.name: dial_values(request.sketch.artwork.dials, variant.dials) for variant in request.variants}
-    reasons = ((job, freshness.reason(job, dials[job.variant], recorded.get(job.key))) for job in request.jobs())
-    return [Due(job, reason) for job, reason in reasons if reason]
+    found = []
+    for job in request.jobs:
+        dials = dial_values(request.sketch.artwork.dials, job.dials)
+        reason = freshness.reason(job, dials, recorded.get(job.key))
+        if reason:
+            found.append(Due(job, reason))
+    return found
 
 
 def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) -> Summary:
@@ -112,7 +100,9 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
     watcher = watcher or Watcher()
     with Ledger(request.folder) as ledger:
         _sweep_parts(request.folder)
-        jobs = [each.job for each in due(request, ledger.editions())]
+        known = ledger.editions()
+        jobs = [each.job for each in due(request, known)]
+        files = {edition.key: edition.file for edition in known}
         watcher.begin(len(jobs))
         keep_sources(request.folder, request.sketch.folder, [request.sketch.path.name])
         kept: set[tuple[str, str]] = set()
@@ -128,11 +118,11 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
                 keep_sources(request.folder, request.sketch.folder, [name for name, _ in sources])
                 kept |= sources
             ledger.add(editions)
+            _remove_renamed(request.folder, editions, files)
             count += len(editions)
             failed += [edition for edition in editions if edition.failed]
             watcher.done(editions)
-    asked = len(request.seeds) * len(request.variants)
-    return Summary(count - len(failed), asked - len(jobs), tuple(failed), len(jobs) - count)
+    return Summary(count - len(failed), len(request.jobs) - len(jobs), tuple(failed), len(jobs) - count)
 
 
 def series_editions(folder: Path) -> list[Edition]:
@@ -148,6 +138,14 @@ def _refuse_other_sketch(request: Request, known: Iterable[Edition]) -> None:
             raise SeriesError(
                 f"{request.folder} holds a series of {edition.sketch}, not of {name}", hint="choose another folder with -o"
             )
+
+
+def _remove_renamed(folder: Path, editions: Iterable[Edition], files: Mapping[tuple[str, Seed], str]) -> None:
+    """Remove the earlier pictures of editions that now have another number, and so another name."""
+    for edition in editions:
+        before = files.get(edition.key, "")
+        if before and edition.file and before != edition.file:
+            (folder / before).unlink(missing_ok=True)
 
 
 def _sweep_parts(folder: Path) -> None:

@@ -46,9 +46,14 @@ def parse_seed(text: str) -> Seed:
     )
 
 
-def edition_file(seed: Seed, variant: str = "") -> str:
-    """The name of the picture of an edition: 0007.png, lamp.png, and 0007.flat.png where it is one of several variants."""
+def edition_file(seed: Seed, variant: str = "", number: str = "") -> str:
+    """The name of the picture of an edition: 0007.png, lamp.png, 0007.flat.png where it is one of several variants, and
+    03-of-12-0007.png where it is a numbered print.
+    """
     name = f"{seed:04d}" if isinstance(seed, int) else seed
+    if number:
+        own, _, total = number.partition("/")
+        name = f"{own.zfill(len(total))}-of-{total}-{name}"
     return f"{name}.{variant}.png" if variant else f"{name}.png"
 
 

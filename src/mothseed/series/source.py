@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from mothseed.files import file_hash
+from mothseed.series.job import Edition
 from mothseed.series.snapshot import SOURCE_FOLDER
 
 
@@ -14,6 +15,18 @@ def copies_in_series(folder: Path, name: str, digest: str | None) -> Iterator[Pa
     for path in sorted((folder / SOURCE_FOLDER).rglob(name)):
         if file_hash(path) == digest:
             yield path.resolve()
+
+
+def source_of(folder: Path, edition: Edition) -> Path | str:
+    """The sketch that an edition was made from, in the series' own copy of its source, or why it is not there."""
+    name = edition.sketch
+    copy = next(copies_in_series(folder, name, edition.sources.get(name)), None)
+    if copy is None:
+        return f"{SOURCE_FOLDER}/ no longer has the {name} that made it"
+    for other, digest in edition.sources.items():
+        if file_hash(copy.parent / other) != digest:
+            return f"{SOURCE_FOLDER}/ no longer has the {other} that made it"
+    return copy
 
 
 def sketch_of(picture: Path, name: str, digest: str) -> Path | None:

@@ -14,6 +14,7 @@ from mothseed.series.job import Edition
 OWN_COLUMNS = (
     "seed",
     "variant",
+    "number",
     "status",
     "mark",
     "note",
@@ -25,7 +26,7 @@ OWN_COLUMNS = (
     "palette",
     "error",
 )
-_SHOWN = ("seed", "variant", "status", "mark")
+_SHOWN = ("seed", "variant", "number", "status", "mark")
 """Columns that are shown unless others are asked for, with those of dials and outcomes."""
 _FALLING = " desc"
 _PLACE = "place in the ledger"
@@ -121,6 +122,7 @@ def _record(edition: Edition) -> dict[str, Value]:
     record: dict[str, Value] = {
         "seed": edition.seed,
         "variant": edition.variant,
+        "number": edition.number,
         "status": "failed" if edition.failed else "done",
         "mark": edition.mark,
         "note": edition.note,

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from mothseed.errors import UsageError
-from mothseed.series.run import Variant
+from mothseed.series.job import Variant
 from mothseed.series.seeds import Seed, parse_seeds
 from mothseed.sketch.dials import CHOICE, SWITCH, WHOLE, Dial
 

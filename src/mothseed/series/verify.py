@@ -12,13 +12,11 @@ from pathlib import Path
 import numpy as np
 
 from mothseed.errors import MothSeedError, PictureError
-from mothseed.files import file_hash
 from mothseed.render import RENDERER_VERSION, pixel_hash, rendered
 from mothseed.render.png import read_pixels
 from mothseed.series.crew import processes
 from mothseed.series.job import Edition, failure_text
-from mothseed.series.snapshot import SOURCE_FOLDER
-from mothseed.series.source import copies_in_series
+from mothseed.series.source import source_of
 from mothseed.sheet import Drawing, fingerprint
 from mothseed.sheet.drawing import KIND_NAMES
 from mothseed.sketch import load_sketch, perform
@@ -83,13 +81,9 @@ def sampled(editions: Sequence[Edition], count: int | None) -> list[Edition]:
 
 def again_from_source(folder: Path, edition: Edition) -> Again | Finding:
     """Where the source of an edition lies in its series, or why there is none that it was made from."""
-    name = edition.sketch
-    copy = next(copies_in_series(folder, name, edition.sources.get(name)), None)
-    if copy is None:
-        return Finding("unverifiable", edition.file, f"{SOURCE_FOLDER}/ no longer has the {name} that made it")
-    for other, digest in edition.sources.items():
-        if file_hash(copy.parent / other) != digest:
-            return Finding("unverifiable", edition.file, f"{SOURCE_FOLDER}/ no longer has the {other} that made it")
+    copy = source_of(folder, edition)
+    if isinstance(copy, str):
+        return Finding("unverifiable", edition.file, copy)
     if edition.renderer != RENDERER_VERSION:
         return Finding("unverifiable", edition.file, "an older renderer made it")
     return Again(edition, copy)

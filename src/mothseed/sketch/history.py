@@ -33,12 +33,21 @@ class History:
     sources: dict[str, str] = field(default_factory=dict)
     """of an edition: content hash of each file it was made from"""
     variant: str = ""
+    number: str = ""
+    """of a numbered print, such as 3/12"""
     renderer: int = RENDERER_VERSION
     version: str = VERSION
 
     @classmethod
-    def of(cls, sketch: Sketch, impression: Impression, sources: Mapping[str, str] | None = None, variant: str = "") -> History:
-        """The history of a picture of that impression; of an edition of a series with its sources and variant."""
+    def of(
+        cls,
+        sketch: Sketch,
+        impression: Impression,
+        sources: Mapping[str, str] | None = None,
+        variant: str = "",
+        number: str = "",
+    ) -> History:
+        """The history of a picture of that impression; of an edition of a series with its sources, variant and number."""
         return cls(
             sketch=sketch.path.name,
             sketch_hash=sketch.source_hash,
@@ -52,6 +61,7 @@ class History:
             outcomes=[outcome.as_dict() for outcome in impression.outcomes],
             sources=dict(sources or {}),
             variant=variant,
+            number=number,
         )
 
     def as_dict(self) -> dict[str, Any]:

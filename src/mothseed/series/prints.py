@@ -1,0 +1,46 @@
+"""The final prints of editions that were chosen: made again, large, from the series' own source."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from mothseed.errors import SeriesError
+from mothseed.series.job import Edition, Variant
+from mothseed.series.run import Request
+from mothseed.series.source import source_of
+from mothseed.sketch import Sketch, load_sketch
+
+
+def sketch_of_prints(folder: Path, editions: Sequence[Edition]) -> Sketch:
+    """The one sketch that all of some editions of a series were made from.
+
+    Raises SeriesError where the series no longer has it, or they are of several.
+    """
+    place: Path | None = None
+    for edition in editions:
+        found = source_of(folder, edition)
+        if isinstance(found, str):
+            raise SeriesError(
+                f"{edition.file} cannot be printed: {found}",
+                hint="make the series again with mothseed edition, and choose anew",
+            )
+        place = found
+    if place is None:
+        raise SeriesError(f"there is nothing to print in {folder}")
+    return load_sketch(place)
+
+
+def prints(
+    sketch: Sketch, editions: Sequence[Edition], width: int, folder: Path, dpi: float | None, *, numbered: bool
+) -> Request:
+    """A request for prints of editions, each as it was chosen, `width` pixels wide; numbered in their order where asked for."""
+    jobs = []
+    for number, edition in enumerate(editions, 1):
+        dials = {name: value for name, value in edition.dials.items() if name in sketch.artwork.dials}
+        job = Variant(edition.variant, dials, edition.reseeds, edition.without).job(
+            sketch.path, edition.seed, width, folder, dpi
+        )
+        jobs.append(replace(job, number=f"{number}/{len(editions)}" if numbered else ""))
+    return Request(sketch, folder, tuple(jobs))
