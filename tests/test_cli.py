@@ -17,6 +17,7 @@ from mothseed.cli import (
     demo,
     edition,
     influence,
+    lightbox,
     mark,
     new,
     palette,
@@ -36,7 +37,24 @@ from mothseed.sketch import load_sketch, perform
 from tests.conftest import Run, WriteSketch, pixels_of
 
 ROOT = Path(__file__).parents[1]
-MODULES = (new, proof, edition, sweep, influence, compare, contact, table, tally, variety, mark, verify, recover, palette, demo)
+MODULES = (
+    new,
+    proof,
+    edition,
+    sweep,
+    influence,
+    compare,
+    contact,
+    table,
+    tally,
+    variety,
+    lightbox,
+    mark,
+    verify,
+    recover,
+    palette,
+    demo,
+)
 COMMANDS = {module.__name__.rpartition(".")[2]: module for module in MODULES}
 
 

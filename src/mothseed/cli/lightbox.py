@@ -1,0 +1,112 @@
+"""mothseed lightbox: a series as one web page, to look through, mark and compare."""
+
+from __future__ import annotations
+
+import argparse
+import os
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+from urllib.parse import quote
+
+from mothseed.cli import console, options
+from mothseed.cli.progress import Progress
+from mothseed.errors import SeriesError, UsageError
+
+if TYPE_CHECKING:
+    from mothseed.report.lightbox import Card
+    from mothseed.series import Edition
+
+EXAMPLE = "mothseed lightbox moths -o moths.html"
+
+_USUAL_WIDTH = 360
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "lightbox",
+        help="the light table: one self-contained web page",
+        description="Write a series as one web page with its pictures in it: a wall of editions to sort, filter, mark and put "
+        "beside each other. It opens from disk and needs no server. Marks are saved to a file for mothseed mark --from.",
+        epilog=f"example: {EXAMPLE}",
+    )
+    options.add_series(parser)
+    options.add_selection(parser)
+    options.add_marked(parser)
+    parser.add_argument("--picture-width", type=options.positive_whole, default=_USUAL_WIDTH, metavar="PIXELS",
+                        help="of the pictures in the page (default 360); the large ones are shown from the series")  # fmt: skip
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="an .html file (default SERIES-lightbox.html)")
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Write the page; returns the exit status."""
+    from mothseed.files import write_bytes
+    from mothseed.report.lightbox import lightbox
+    from mothseed.series import series_editions
+    from mothseed.series.table import selected_editions
+
+    folder: Path = arguments.series
+    name = folder.resolve().name
+    output: Path = arguments.output or Path(f"{name}-lightbox.html")
+    if output.suffix.lower() not in (".html", ".htm") or output.is_dir():
+        raise UsageError(f"{output} is not the name of a web page", hint=f"write -o {output.with_suffix('.html').name}")
+    done = [edition for edition in series_editions(folder) if not edition.failed and (folder / edition.file).is_file()]
+    editions = selected_editions(done, options.condition(arguments), options.names(arguments.sort))
+    if not editions:
+        raise SeriesError(f"no edition of {folder} is as asked for", hint="mothseed table shows what there is")
+    with Progress.shown("pictures") as progress:
+        progress.start(len(editions))
+        cards = [_card(folder, edition, output) for edition in editions]
+        page = lightbox(name, cards, arguments.picture_width, progress.advance).encode("utf-8")
+    write_bytes(output, page)
+    if arguments.json:
+        console.say_json({"file": str(output), "editions": len(editions), "bytes": len(page)})
+        return 0
+    console.say(f"{output}  {len(editions):,} edition{'s' * (len(editions) != 1)}, {len(page) / 1e6:.1f} MB")
+    return 0
+
+
+def _card(folder: Path, edition: Edition, output: Path) -> Card:
+    from mothseed.report.lightbox import Card
+    from mothseed.series.snapshot import SOURCE_FOLDER
+
+    picture = folder / edition.file
+    outcomes: dict[str, list[Any]] = {}
+    for outcome in edition.outcomes:
+        outcomes.setdefault(outcome.label, []).append(outcome.value)
+    came = {label: values[0] if len(values) == 1 else ", ".join(map(str, values)) for label, values in outcomes.items()}
+    history: dict[str, Any] = {
+        "file": edition.file,
+        "sketch": edition.sketch,
+        "re-seeded": ", ".join(f"{stream}={seed}" for stream, seed in edition.reseeds.items()),
+        "left out": ", ".join(edition.without),
+        "fingerprint": edition.fingerprint,
+    }
+    sketch = folder / SOURCE_FOLDER / edition.sketch
+    return Card(
+        seed=edition.seed,
+        variant=edition.variant,
+        title=edition.title,
+        picture=picture,
+        address=_address(picture, output),
+        caption=", ".join(dict.fromkeys(map(str, came.values()))),
+        mark=edition.mark,
+        note=edition.note,
+        dials=edition.dials,
+        outcomes=came,
+        measures=edition.measures,
+        palette=edition.palette,
+        history={name: value for name, value in history.items() if value},
+        again=console.proof_command(sketch, edition.seed, edition.dials, edition.reseeds, edition.without),
+    )
+
+
+def _address(picture: Path, page: Path) -> str:
+    """How the page finds a picture: relative to itself, so that both can be moved together."""
+    try:
+        relative = os.path.relpath(picture.resolve(), page.resolve().parent)
+    except ValueError:  # on another drive
+        return ""
+    return quote(Path(relative).as_posix())
