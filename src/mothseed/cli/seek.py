@@ -1,0 +1,121 @@
+"""mothseed seek: seeds that are as one wishes."""
+
+from __future__ import annotations
+
+import argparse
+import tempfile
+import time
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from mothseed.cli import console, contact, options
+from mothseed.cli.progress import Progress, stopping_on_interrupt
+from mothseed.errors import UsageError
+
+if TYPE_CHECKING:
+    from mothseed.series.seek import Found, Search
+
+EXAMPLE = "mothseed seek specimen.py --where \"form = 'hawk' and tint = 'amber' and symmetry > 0.95\" --count 4 -o four.png"
+
+_WIDTH = 384
+"""Measures are taken from 192 pixels; twice as many are as good as any, and can be looked at."""
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "seek",
+        help="search for seeds that meet a condition on outcomes and measures",
+        description="Try one seed after another until enough meet a condition on what came by chance and on what is measured "
+        "in the picture, or until a bound is reached. The exit status is 1 where fewer are found than were asked for.",
+        epilog=f"example: {EXAMPLE}",
+    )
+    options.add_sketch(parser)
+    options.add_without(parser)
+    options.add_where(parser)
+    parser.add_argument("--count", type=options.positive_whole, default=1, metavar="N", help="how many to find (default 1)")
+    parser.add_argument("--most", type=options.positive_whole, default=1000, metavar="N", help="seeds to try (default 1000)")
+    parser.add_argument("--start", type=options.positive_whole, default=1, metavar="SEED", help="where to begin (default 1)")
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="a contact sheet of what was found, as PNG")
+    options.add_jobs(parser)
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Search; returns the exit status."""
+    from mothseed.series import Variant
+    from mothseed.series.seek import Search
+    from mothseed.sketch import load_sketch
+
+    if not arguments.where.strip():
+        raise UsageError("seek what?", hint="write --where \"form = 'hawk'\"; mothseed table shows the columns of a series")
+    output = options.picture_path(arguments.output) if arguments.output else None
+    started = time.perf_counter()
+    sketch = load_sketch(arguments.sketch)
+    base = Variant("", options.chosen_dials(arguments, sketch), options.chosen_reseeds(arguments), tuple(arguments.without))
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        search = Search(sketch, base, arguments.where, arguments.count, arguments.start, arguments.most, _WIDTH, folder)
+        found = _found(search, arguments.jobs)
+        if output and found.editions:
+            _write_sheet(search, found, output)
+    seconds = time.perf_counter() - started
+    status = 0 if len(found.editions) == arguments.count else 1
+    if arguments.json:
+        console.say_json(
+            {
+                "seeds": [edition.seed for edition in found.editions],
+                "editions": [_as_plain(edition) for edition in found.editions],
+                "tried": found.tried,
+                "failed": found.failed,
+                "sheet": str(output) if output and found.editions else None,
+                "seconds": round(seconds, 3),
+            }
+        )
+        return status
+    for edition in found.editions:
+        came = ", ".join(f"{outcome.label} = {outcome.value}" for outcome in edition.outcomes)
+        console.say(f"{edition.title}  {came}".rstrip())
+    failed = f", {found.failed} of them failed" if found.failed else ""
+    console.note(f"{len(found.editions)} of {arguments.count} found among {found.tried:,} seeds{failed}; {seconds:.1f} s")
+    if found.editions:
+        seeds = ",".join(str(edition.seed) for edition in found.editions)
+        console.note(f"to make them: mothseed edition {arguments.sketch} --seeds {seeds}")
+    if output and found.editions:
+        console.say(f"sheet: {output}")
+    return status
+
+
+def _found(search: Search, jobs: int | None) -> Found:
+    from mothseed.render import prepare_renderer
+    from mothseed.series import in_this_process, processes
+    from mothseed.series.seek import seek
+
+    console.announce_compiling()
+    prepare_renderer()
+    workers = options.workers(jobs, search.most)
+    crew = processes(workers) if workers > 1 else in_this_process(search.sketch)
+    with Progress.shown("seeds") as progress, stopping_on_interrupt() as interrupted:
+        progress.start(search.most)
+        return seek(search, crew, progress.advance, lambda: bool(interrupted))
+
+
+def _write_sheet(search: Search, found: Found, output: Path) -> None:
+    from mothseed.files import written_whole
+    from mothseed.report.contact import contact_sheet
+    from mothseed.series.table import table_of
+
+    frames = contact.frames_of(search.folder, found.editions, table_of(found.editions).dicts(), "")
+    sheet = contact_sheet(frames, f"{search.sketch.name}: {search.condition}", f"{len(frames)} of {found.tried:,} seeds")
+    with written_whole(output) as part:
+        sheet.save(part, format="PNG", compress_level=1)
+
+
+def _as_plain(edition: Any) -> dict[str, Any]:
+    return {
+        "seed": edition.seed,
+        "outcomes": [outcome.as_dict() for outcome in edition.outcomes],
+        "measures": edition.measures,
+        "palette": [list(swatch) for swatch in edition.palette],
+    }
