@@ -3,7 +3,8 @@
     python scripts/make_screenshots.py
 
 Pictures come from the installed program; the view of a terminal is its real output, in a terminal window on a virtual
-screen, for which Debian's packages xvfb, xterm and imagemagick are needed. Without them that one picture is left as it is.
+screen, for which Debian's packages xvfb, xterm and imagemagick are needed, and chromium for the light table. Without them these
+pictures are left as they are.
 """
 
 from __future__ import annotations
@@ -39,7 +40,6 @@ def main() -> None:
         on_one_ground([night / "flights-0001.png"], "flights.png")
         on_one_ground([night / "scales-0001.png", night / "register-0005.png"], "scales-and-register.png")
         on_one_ground([night / "moths" / "contact.png"], "edition.png")
-        on_one_ground([night / "compare.png"], "compare.png")
         mothseed(
             night, "sweep", "specimen.py", "--vary", "spots=0..4", "--vary", "reseed:tint=1-4", "--seed", "8", "-o", "sweep.png"
         )
@@ -48,6 +48,21 @@ def main() -> None:
         mothseed(night, "edition", "register.py", "--seeds", "1-60", "-o", "pages", "--width", "200px")
         mothseed(night, "tally", "pages", "-o", "tally.png")
         on_one_ground([night / "tally.png"], "tally.png")
+        mothseed(night, "edition", "specimen.py", "--seeds", "1-200", "-o", "plates", "--width", "400px")
+        mothseed(night, "compare", "specimen.py", "--seed", "8", "--but", "shadow=off", "-o", "pair.png")
+        on_one_ground([night / "pair.png"], "compare.png")
+        mothseed(night, "variety", "plates", "-o", "map.png")
+        on_one_ground([night / "map.png"], "variety.png", margin=10)
+        mothseed(night, "influence", "specimen.py", "--seeds", "31,10,102", "-o", "influence.png")
+        on_one_ground([night / "influence.png"], "influence.png", margin=10)
+        plumes = "form = 'plume' and tint = 'amber'"
+        mothseed(night, "seek", "specimen.py", "--where", plumes, "--count", "4", "-o", "seek.png")
+        on_one_ground([night / "seek.png"], "seek.png")
+        mothseed(night, "mark", "plates", "10,172", "keep")
+        mothseed(night, "mark", "plates", "37", "drop")
+        mothseed(night, "mark", "plates", "102", "maybe", "--note", "the moth of the door")
+        mothseed(night, "lightbox", "plates", "--sort", "form desc, tint")
+        in_browser(night / "plates-lightbox.html", "lightbox.png")
         mothseed(folder, "new", "lamplight.py")
         mothseed(folder, "proof", "lamplight.py", "-o", "lamplight.png", "--width", "760px")
         on_one_ground([folder / "lamplight.png"], "new.png")
@@ -63,10 +78,10 @@ def mothseed(folder: Path, *arguments: str) -> None:
     subprocess.run([PROGRAM, *arguments], cwd=folder, check=True, stdout=subprocess.DEVNULL)
 
 
-def on_one_ground(files: list[Path], name: str) -> None:
+def on_one_ground(files: list[Path], name: str, margin: int = 40) -> None:
     """Lay pictures side by side on a ground of the size of all screenshots."""
     page = Image.new("RGB", SIZE, GROUND)
-    room = (SIZE[0] - 40 * (len(files) + 1)) // len(files), SIZE[1] - 80
+    room = (SIZE[0] - margin * (len(files) + 1)) // len(files), SIZE[1] - 2 * margin
     images: list[Image.Image] = []
     for file in files:
         with Image.open(file) as opened:
@@ -79,6 +94,24 @@ def on_one_ground(files: list[Path], name: str) -> None:
         page.paste(image, (x, (SIZE[1] - image.height) // 2))
         x += image.width + gap
     page.save(SHOTS / name, optimize=True)
+
+
+def in_browser(file: Path, name: str) -> None:
+    """A page as a browser shows it."""
+    from playwright.sync_api import sync_playwright
+
+    chromium = shutil.which("chromium")
+    if chromium is None:
+        print(f"{name} is left as it is: Chromium is needed for it", file=sys.stderr)
+        return
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=chromium, args=["--no-sandbox"])
+        page = browser.new_page(viewport={"width": SIZE[0], "height": SIZE[1]})
+        page.goto(file.as_uri())
+        page.locator(".tile img").first.wait_for()
+        page.wait_for_timeout(500)
+        page.screenshot(path=SHOTS / name)
+        browser.close()
 
 
 def in_rows(files: list[Path], name: str) -> None:
@@ -110,7 +143,7 @@ def beside(shot: Path, picture: Path) -> None:
 SESSION = [
     "mothseed edition specimen.py --seeds 1-24 -o moths",
     "mothseed edition specimen.py --seeds 1-24,lamp -o moths",
-    "mothseed compare specimen-0008.png specimen-0008-flat.png",
+    "mothseed compare specimen.py --seed 8 --but shadow=off",
     "mothseed proof specimen.py --set spotz=4",
     "mothseed proof slip.py --seed 7",
 ]

@@ -2,6 +2,7 @@ from __future__ import annotations
 
 import importlib.util
 import re
+import shlex
 import sys
 from pathlib import Path
 from types import ModuleType
@@ -9,6 +10,7 @@ from types import ModuleType
 import pytest
 
 import mothseed
+from mothseed.cli.main import parser
 from mothseed.sheet import View
 from mothseed.sheet.marks import Marks
 
@@ -49,6 +51,17 @@ def test_the_pages_with_pictures_draw_what_they_show(reference: ModuleType, name
     assert len(pieces) == len(list((ROOT / "docs" / name).glob("*.png"))) == count
     for code in pieces:
         assert len(reference.drawn(code, 120, 80).drawing()) > 0
+
+
+def test_the_commands_that_the_docs_show_are_understood() -> None:
+    pages = [ROOT / "README.md", *(ROOT / "docs").rglob("*.md")]
+    blocks = [block for path in pages for block in re.findall(r"```sh\n(.*?)```", path.read_text(encoding="utf-8"), re.DOTALL)]
+    lines = [
+        shlex.split(line, comments=True) for block in blocks for line in block.splitlines() if line.startswith("mothseed ")
+    ]
+    assert len(lines) > 20
+    for words in lines:
+        parser().parse_args(words[1:])
 
 
 def test_every_name_that_sketches_import_is_spoken_of_in_the_docs() -> None:

@@ -180,6 +180,7 @@ def test_what_an_earlier_version_did_not_keep_is_taken_from_the_pictures(run: Ru
     before = run("variety", "s").out
     connection = sqlite3.connect(series / LEDGER_NAME)
     connection.execute("UPDATE edition SET appearance = x'', palette = '[]' WHERE seed <> '3'")
+    connection.execute("UPDATE edition SET appearance = x'0102', forms = x'03' WHERE seed = '4'")
     connection.commit()
     connection.close()
     run("mark", "s", "5", "keep")

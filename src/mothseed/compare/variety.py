@@ -13,6 +13,7 @@ from mothseed.compare.explain import Axis, Columns, axes_explained, distinctions
 from mothseed.compare.neighbours import Neighbours, SingleArray, nearest_forms, neighbours
 from mothseed.means import k_means, squared_distances
 from mothseed.measure import appearances, signatures
+from mothseed.measure.forms import FORMS_BYTES
 from mothseed.series import Edition
 
 _TWINS_WITHIN, _TWINS_AT_LEAST = 0.5, 0.005
@@ -185,7 +186,7 @@ def _twins(editions: Sequence[Edition], near: Neighbours, limit: float) -> tuple
 
 def _recoloured(editions: Sequence[Edition], places: SingleArray, usual: float) -> tuple[Recoloured, ...]:
     """Pairs that share far more of their forms than is usual, and look as unlike as any two."""
-    known = [index for index, edition in enumerate(editions) if edition.forms]
+    known = [index for index, edition in enumerate(editions) if len(edition.forms) == FORMS_BYTES]
     best, shares = nearest_forms(signatures([editions[index].forms for index in known])) if known else (None, None)
     if best is None or shares is None:
         return ()

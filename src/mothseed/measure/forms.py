@@ -11,6 +11,7 @@ from mothseed.sheet.words import form_words
 _BINS_BITS = 7
 _BINS = 1 << _BINS_BITS
 """Parts of a signature: with 128 the shared part is told within 4 hundredths, mostly."""
+FORMS_BYTES = 2 * _BINS
 _PLACE_BITS = 12
 """Forms count as the same within a four thousandth of the sheet, which nobody sees."""
 

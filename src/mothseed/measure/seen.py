@@ -25,6 +25,7 @@ _MOST_COLOURS = 8
 _LEAST_SHARE = 0.01
 _LIGHTNESS_STEP, _OPPONENT_STEP = 1 / 255, 0.4 / 127
 """Steps in which an appearance is kept: a fifth of what the eye notices, and less."""
+APPEARANCE_BYTES = 3 * APPEARANCE_CELLS**2
 _CELL = np.dtype([("lightness", "u1"), ("a", "i1"), ("b", "i1")])
 
 

@@ -10,6 +10,7 @@ from pathlib import Path
 from mothseed.colour import Colour
 from mothseed.errors import PictureError, SeriesError
 from mothseed.measure import reduced, seen
+from mothseed.measure.seen import APPEARANCE_BYTES
 from mothseed.render import read_history
 from mothseed.render.png import read_pixels
 from mothseed.series.job import Edition
@@ -26,7 +27,7 @@ def with_appearances(folder: Path, editions: Sequence[Edition], done: Callable[[
     for edition in editions:
         if edition.failed:
             continue
-        if edition.appearance:
+        if len(edition.appearance) == APPEARANCE_BYTES:
             known.append(edition)
             continue
         with contextlib.suppress(PictureError):
