@@ -3,7 +3,9 @@ from __future__ import annotations
 import argparse
 import json
 import os
+import pkgutil
 import shlex
+from importlib import import_module
 from pathlib import Path
 
 import numpy as np
@@ -11,25 +13,7 @@ import pytest
 from PIL import Image
 
 import mothseed
-from mothseed.cli import (
-    compare,
-    contact,
-    demo,
-    edition,
-    influence,
-    lightbox,
-    mark,
-    new,
-    palette,
-    proof,
-    recover,
-    seek,
-    sweep,
-    table,
-    tally,
-    variety,
-    verify,
-)
+import mothseed.cli
 from mothseed.cli.lengths import output_size
 from mothseed.cli.main import parser
 from mothseed.errors import SketchError, UsageError
@@ -38,26 +22,8 @@ from mothseed.sketch import load_sketch, perform
 from tests.conftest import Run, WriteSketch, pixels_of
 
 ROOT = Path(__file__).parents[1]
-MODULES = (
-    new,
-    proof,
-    edition,
-    sweep,
-    influence,
-    seek,
-    compare,
-    contact,
-    table,
-    tally,
-    variety,
-    lightbox,
-    mark,
-    verify,
-    recover,
-    palette,
-    demo,
-)
-COMMANDS = {module.__name__.rpartition(".")[2]: module for module in MODULES}
+MODULES = {name: import_module(f"mothseed.cli.{name}") for _, name, _ in pkgutil.iter_modules(mothseed.cli.__path__)}
+COMMANDS = {name: module for name, module in MODULES.items() if hasattr(module, "add_parser")}
 
 
 def test_every_command_has_help_an_example_that_parses_and_a_place_in_the_readme(run: Run) -> None:
@@ -268,7 +234,7 @@ def test_an_edition_makes_a_series_with_its_contact_sheet(run: Run, write_sketch
 def test_a_contact_sheet_of_very_many_has_an_even_choice(run: Run, write_sketch: WriteSketch) -> None:
     write_sketch()
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(contact, "MOST_ON_A_PAGE", 3)
+        patch.setattr(COMMANDS["contact"], "MOST_ON_A_PAGE", 3)
         run("edition", "spots.py", "--seeds", "1-9", "--width", "60px", "-o", "many", "--jobs", "1")
     few = pixels_of("many/contact.png")
     run("edition", "spots.py", "--seeds", "1,4,7", "--width", "60px", "-o", "few", "--jobs", "1")

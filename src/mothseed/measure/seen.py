@@ -48,8 +48,10 @@ def seen(image: FloatArray, paper: Colour) -> Seen:
 
 def palette_of(image: FloatArray) -> Swatches:
     """The colours in use in a reduced picture, those that look alike as one, paper and all: k-means of eight in OKLab."""
-    levels = np.full((*image.shape[:2], 4), 255, np.uint8)
-    levels[..., :3] = np.round(image * 255)
+    # Every other pixel of every other row tells as much in a third of the time.
+    some = image[::2, ::2]
+    levels = np.full((*some.shape[:2], 4), 255, np.uint8)
+    levels[..., :3] = np.round(some * 255)
     found = k_means(levels, _MOST_COLOURS)
     palette = Palette([Colour(*parts) for parts in found.srgb.tolist()], found.shares.tolist()).merged()
     swatches = sorted(zip(palette.shares, (swatch.css for swatch in palette.swatches), strict=True), reverse=True)
