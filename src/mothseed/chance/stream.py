@@ -73,7 +73,7 @@ class Chance(Tints):
 
     def _branch(self, key: str | float) -> Chance:
         path = self._path + path_part(key)
-        branch = Chance.__new__(Chance)
+        branch = type(self).__new__(type(self))
         branch._begin(self._reseeds.get(path, self._root) if self._reseeds else self._root, path, self._reseeds, self._outcomes)
         if self._branches is _NO_BRANCHES:
             self._branches = {}

@@ -24,6 +24,7 @@ from mothseed.cli import (
     sweep,
     table,
     tally,
+    trace,
     variety,
     verify,
 )
@@ -46,6 +47,7 @@ _COMMANDS = (
     verify,
     recover,
     palette,
+    trace,
     demo,
 )
 _INTERRUPTED = 130

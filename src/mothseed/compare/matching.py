@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import linecache
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -109,7 +108,7 @@ def _numbered_sources(first: Resolved, second: Resolved) -> tuple[WholeArray, Wh
 
 def _as_text(calls: Calls) -> tuple[tuple[str, str], ...]:
     """The lines themselves, as numbers change whenever a line is put in above."""
-    return tuple((Path(line.file).name, linecache.getline(line.file, line.number).strip()) for line in calls)
+    return tuple((Path(line.file).name, line.text) for line in calls)
 
 
 def _gaps(

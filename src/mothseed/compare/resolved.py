@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from mothseed.arrays import FloatArray, PointArray, WholeArray, WordArray
-from mothseed.geometry.outline import Outline
 from mothseed.sheet import Drawing
-from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, RECT
+from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT
 from mothseed.sheet.group import chain
-from mothseed.sheet.resolved import mark_matrices, stroke_widths
+from mothseed.sheet.resolved import mark_centres, mark_matrices, stroke_widths
 from mothseed.sheet.style import FILLED, STROKED
 from mothseed.sheet.words import combined, form_words, shape_words
 from mothseed.sketch.trace import Origins
@@ -94,32 +92,8 @@ def resolved(drawing: Drawing, origins: Origins, numbering: Numbering) -> Resolv
     words = combined(form_words(drawing, _BITS), np.round(colours * _LEVELS))
     words = combined(words, np.round(styles * np.array([_LEVELS * 16 / longer, _LEVELS, *[1.0] * 5])))
     return Resolved(
-        drawing, origins, words, shape_words(drawing, _BITS), matrices, _centres(drawing, matrices), colours, styles
+        drawing, origins, words, shape_words(drawing, _BITS), matrices, mark_centres(drawing, matrices), colours, styles
     )
-
-
-def _centres(drawing: Drawing, matrices: FloatArray) -> FloatArray:
-    """The middle of each mark's unit shape, or the mean of its outline's points, on the sheet."""
-    marks = drawing.marks
-    kind = marks["kind"]
-    middles = np.zeros((len(marks), 2))
-    middles[kind == RECT] = 0.5
-    middles[kind == LINE_SEGMENT] = (0.5, 0.0)
-    has_outline = kind > LINE_SEGMENT
-    if drawing.outlines:
-        middles[has_outline] = _means_of_points(drawing.outlines)[marks["outline"][has_outline]]
-    a, b, c, d, e, f = matrices.T
-    x, y = middles.T
-    return np.stack([a * x + c * y + e, b * x + d * y + f], axis=1)
-
-
-def _means_of_points(outlines: Sequence[Outline]) -> PointArray:
-    lengths = np.array([len(outline.points) for outline in outlines])
-    starts = np.concatenate([[0], np.cumsum(lengths)[:-1]])
-    # One point more, for an outline at the end that has none.
-    points = np.concatenate([*(outline.points for outline in outlines), np.zeros((1, 2))])
-    result: PointArray = np.add.reduceat(points, starts) / np.maximum(lengths, 1)[:, None]
-    return result
 
 
 def _around(drawing: Drawing, number: int) -> tuple[object, ...]:

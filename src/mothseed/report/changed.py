@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -11,6 +11,7 @@ from PIL import Image
 from mothseed.arrays import ByteArray, WholeArray
 from mothseed.colour import Colour
 from mothseed.compare import CHANGES, ShapeChanges
+from mothseed.measure.reduced import on_white
 from mothseed.render import rendered
 from mothseed.sheet import Drawing, Sheet
 from mothseed.sheet.finish import Finish
@@ -29,7 +30,7 @@ CHANGE_COLOURS = {
 }
 """A colour for each thing that happens to a mark."""
 _CLEAR = Colour(1.0, 1.0, 1.0, 0.0)
-_FADED = 0.72
+_FADED, _HALF_FADED = 0.72, 0.5
 """How far the picture is faded, so that what is drawn on it stands out."""
 _STROKE = 1.6
 _MANY = 400
@@ -44,12 +45,21 @@ def changed_picture(changes: ShapeChanges, image: ByteArray) -> Image.Image:
     A mark to which several things happened has the colour of the rarest of them; what was removed is drawn where it was, and
     a line leads from where a mark was to where it is.
     """
-    base = Image.blend(
-        Image.fromarray(image).convert("L").convert("RGB"), Image.new("RGB", image.shape[1::-1], "white"), _FADED
-    )
-    width = image.shape[1]
-    for layer in _layers(changes, width):
-        drawn = Image.fromarray(rendered(layer, width)).convert("RGBA")
+    return _laid_on(_layers(changes, image.shape[1]), image, _FADED)
+
+
+def picture_around(drawing: Drawing, marks: Sequence[int], image: ByteArray) -> Image.Image:
+    """A picture, uint8 (height, width, 3 or 4), faded a little and grey, with some of its marks outlined."""
+    pixel = drawing.width / image.shape[1]
+    names = ["removed"] * len(marks)
+    stroke = (_STROKE if len(marks) < _MANY else 0.7) * pixel
+    return _laid_on([_outlined(drawing, np.array(marks, np.int64), names, stroke)], on_white(image), _HALF_FADED)
+
+
+def _laid_on(layers: Iterable[Drawing], image: ByteArray, faded: float) -> Image.Image:
+    base = Image.blend(Image.fromarray(image).convert("L").convert("RGB"), Image.new("RGB", image.shape[1::-1], "white"), faded)
+    for layer in layers:
+        drawn = Image.fromarray(rendered(layer, image.shape[1])).convert("RGBA")
         base.paste(drawn.convert("RGB"), (0, 0), drawn.getchannel("A").crop((0, 0, *base.size)))
     return base
 

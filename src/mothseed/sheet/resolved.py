@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
-from mothseed.arrays import FloatArray
+from mothseed.arrays import FloatArray, PointArray
 from mothseed.errors import SketchError
-from mothseed.sheet.drawing import CIRCLE, KIND_NAMES, LINE_SEGMENT, Drawing
+from mothseed.geometry.outline import Outline
+from mothseed.sheet.drawing import CIRCLE, ELLIPSE, KIND_NAMES, LINE_SEGMENT, RECT, Drawing
 from mothseed.sheet.style import STROKED
 
+_LONGEST_MITER = 4.0
+"""Half-widths of a stroke that a mitred corner reaches, at most (SVG 2, the limit where none is given)."""
 _FARTHEST = 1e15
 """Sheet units beyond which a mark has no place: there, floats are too far apart to draw with."""
 _GUARD_BITS = 30
@@ -60,3 +64,63 @@ def stroke_widths(drawing: Drawing) -> FloatArray:
     widths = marks["stroke_width"] * drawing.stroke_scales[marks["view"]]
     stroked: FloatArray = np.where(marks["painted"] & STROKED, np.round(widths / step) * step, 0.0)
     return stroked
+
+
+def mark_centres(drawing: Drawing, matrices: FloatArray) -> PointArray:
+    """The middle of each mark's unit shape, or the mean of its outline's points, on the sheet: float64 (n, 2)."""
+    marks = drawing.marks
+    kind = marks["kind"]
+    middles = np.zeros((len(marks), 2))
+    middles[kind == RECT] = 0.5
+    middles[kind == LINE_SEGMENT] = (0.5, 0.0)
+    has_outline = kind > LINE_SEGMENT
+    if drawing.outlines:
+        middles[has_outline] = _means_of_points(drawing.outlines)[marks["outline"][has_outline]]
+    a, b, c, d, e, f = matrices.T
+    x, y = middles.T
+    return np.stack([a * x + c * y + e, b * x + d * y + f], axis=1)
+
+
+def mark_boxes(drawing: Drawing) -> FloatArray:
+    """A box on the sheet that holds each mark, its stroke and its shadow: float64 (n, 4), left, top, right, bottom.
+
+    It may be larger than what is painted: curves lie within their control points, strokes within their longest miters.
+    """
+    marks = drawing.marks
+    kind = marks["kind"]
+    boxes = np.zeros((len(marks), 4))
+    boxes[kind <= ELLIPSE] = (-1.0, -1.0, 1.0, 1.0)
+    boxes[kind == RECT] = (0.0, 0.0, 1.0, 1.0)
+    boxes[kind == LINE_SEGMENT] = (0.0, 0.0, 1.0, 0.0)
+    has_outline = kind > LINE_SEGMENT
+    if drawing.outlines:
+        boxes[has_outline] = _boxes_of_points(drawing.outlines)[marks["outline"][has_outline]]
+    a, b, c, d, e, f = mark_matrices(drawing).T
+    across, down = boxes[:, [0, 2, 0, 2]], boxes[:, [1, 1, 3, 3]]
+    x = a[:, None] * across + c[:, None] * down + e[:, None]
+    y = b[:, None] * across + d[:, None] * down + f[:, None]
+    reach = stroke_widths(drawing) / 2 * _LONGEST_MITER + _shadow_reach(drawing)
+    return np.stack([x.min(axis=1) - reach, y.min(axis=1) - reach, x.max(axis=1) + reach, y.max(axis=1) + reach], axis=1)
+
+
+def _shadow_reach(drawing: Drawing) -> FloatArray:
+    shadows = [finish.shadow for finish in drawing.finishes]
+    reach = np.array([shadow.distance + 2 * shadow.blur if shadow else 0.0 for shadow in shadows])
+    result: FloatArray = reach[drawing.marks["finish"]]
+    return result
+
+
+def _boxes_of_points(outlines: Sequence[Outline]) -> FloatArray:
+    lengths = np.array([len(outline.points) for outline in outlines])
+    starts = np.concatenate([[0], np.cumsum(lengths)[:-1]])
+    points = np.concatenate([*(outline.points for outline in outlines), np.zeros((1, 2))])
+    return np.concatenate([np.minimum.reduceat(points, starts), np.maximum.reduceat(points, starts)], axis=1)
+
+
+def _means_of_points(outlines: Sequence[Outline]) -> PointArray:
+    lengths = np.array([len(outline.points) for outline in outlines])
+    starts = np.concatenate([[0], np.cumsum(lengths)[:-1]])
+    # One point more, for an outline at the end that has none.
+    points = np.concatenate([*(outline.points for outline in outlines), np.zeros((1, 2))])
+    result: PointArray = np.add.reduceat(points, starts) / np.maximum(lengths, 1)[:, None]
+    return result

@@ -9,13 +9,14 @@ from pathlib import Path
 from typing import Any
 
 from mothseed.chance import Chance, Outcome
+from mothseed.chance.traced import TracedChance
 from mothseed.colour.picture import watching_pictures
 from mothseed.errors import UsageError
 from mothseed.sheet import Drawing, Sheet
 from mothseed.sketch.dials import Dial
 from mothseed.sketch.fault import explained
 from mothseed.sketch.load import Sketch, running_code_of
-from mothseed.sketch.trace import Origins, TracedMarks
+from mothseed.sketch.trace import Origins, Tracer
 
 Seed = int | str
 
@@ -51,16 +52,17 @@ def perform(
 ) -> Impression:
     """Draw a sketch for a seed, with some dials set, some streams drawn anew and some layers left out.
 
-    With `tracing` the lines behind each mark are kept; recording then takes longer.
+    With `tracing` the lines behind each mark and each draw are kept; recording then takes longer.
 
     Raises UsageError for a dial or a layer that the sketch lacks, or a value that a dial does not take; SketchError, with the
     line of the sketch, where drawing fails.
     """
     artwork = sketch.artwork
     values = dial_values(artwork.dials, dials or {})
-    traced = TracedMarks(sketch.is_own) if tracing else None
-    sheet = Sheet(artwork.width, artwork.height, artwork.unit, artwork.paper, artwork.light, traced)
-    chance = Chance(seed, reseeds)
+    tracer = Tracer(sketch.is_own) if tracing else None
+    marks = tracer.marks if tracer else None
+    sheet = Sheet(artwork.width, artwork.height, artwork.unit, artwork.paper, artwork.light, marks)
+    chance = TracedChance(seed, reseeds, tracer.told) if tracer else Chance(seed, reseeds)
     with running_code_of(sketch.folder, sketch.modules), watching_pictures() as pictures:
         try:
             artwork.function(sheet, chance, **values)
@@ -78,7 +80,7 @@ def perform(
         without=left_out,
         pictures=frozenset(pictures),
         streams=chance.streams,
-        origins=traced.origins(drawing) if traced is not None else None,
+        origins=tracer.origins(drawing) if tracer else None,
     )
 
 

@@ -1,16 +1,19 @@
-"""Which lines of a sketch drew each mark."""
+"""Which lines of a sketch drew each mark, and what chance gave them."""
 
 from __future__ import annotations
 
+import linecache
 import sys
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from types import FrameType
+from typing import Any
 
 import numpy as np
 
 from mothseed.arrays import WholeArray
+from mothseed.chance.outcome import as_plain
 from mothseed.sheet.drawing import MARK, Drawing
 from mothseed.sketch.fault import OwnFile
 
@@ -25,9 +28,27 @@ class Line:
     def __str__(self) -> str:
         return f"{Path(self.file).name}:{self.number}"
 
+    @property
+    def text(self) -> str:
+        """What stands on it."""
+        return linecache.getline(self.file, self.number).strip()
+
 
 Calls = tuple[Line, ...]
 """The line that drew something, then the one that called the motif it stands in, and so on up to the artwork."""
+
+
+@dataclass(frozen=True, slots=True)
+class Draw:
+    """One call of a distribution."""
+
+    stream: str
+    """its names and keys, with slashes; empty for the chance that the sketch is given"""
+    distribution: str
+    value: Any
+    """what came, as JSON can have it"""
+    calls: int
+    """index of the `calls` of the origins"""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -35,32 +56,43 @@ class Origins:
     """Where each mark of a drawing comes from."""
 
     calls: tuple[Calls, ...]
-    """every way that led to a mark, in the order in which they were first gone"""
+    """every way that led to a mark or a draw, in the order in which they were first gone"""
     of_marks: WholeArray
     """int64 (n,): index of `calls` for each mark, in painting order"""
+    draws: tuple[Draw, ...]
+    """in the order in which they were made"""
+    draws_before: WholeArray
+    """int64 (n,): how many draws there had been when each mark was drawn"""
+
+    def behind(self, mark: int) -> Sequence[Draw]:
+        """The draws since the same lines last drew another mark: those that this one can come from, and few others."""
+        same = self.draws_before[self.of_marks == self.of_marks[mark]]
+        end = int(self.draws_before[mark])
+        before = same[same < end]
+        return self.draws[int(before.max()) if len(before) else 0 : end]
 
 
-class TracedMarks(bytearray):
-    """Recorded marks that know which lines added them.
+class Tracer:
+    """Notes the lines behind marks and draws while a sketch is performed.
 
-    The recorder adds marks as bytes and knows nothing of it; a sketch that is not traced pays nothing.
+    `marks` is what the recorder adds records to; it knows nothing of being watched, and a sketch that is not traced pays
+    nothing.
     """
 
     def __init__(self, is_own: OwnFile) -> None:
-        super().__init__()
         self._is_own = is_own
         self._own_files: dict[str, bool] = {}
         self._numbers: dict[tuple[tuple[str, int], ...], int] = {}
-        self._runs: list[tuple[int, int]] = []
+        self._draws: list[Draw] = []
+        self.marks = _TracedMarks(self)
 
-    def __iadd__(self, records: bytes) -> TracedMarks:  # type: ignore[override, misc]  # bytes is what it is given
-        super().__iadd__(records)
-        number = self._numbers.setdefault(self._called_from(sys._getframe(1)), len(self._numbers))
-        self._runs.append((len(self) // MARK.itemsize, number))
-        return self
+    def told(self, names: tuple[str | float, ...], distribution: str, value: Any) -> None:
+        """Note a draw, as `TracedChance` tells of it."""
+        stream = "/".join(map(str, names))
+        self._draws.append(Draw(stream, distribution, _plain(value), self.number_of(sys._getframe(1))))
 
-    def _called_from(self, frame: FrameType | None) -> tuple[tuple[str, int], ...]:
-        """The artist's own lines on the way here, the innermost first."""
+    def number_of(self, frame: FrameType | None) -> int:
+        """The number of the artist's own lines on the way to a frame, the innermost first."""
         own: list[tuple[str, int]] = []
         while frame is not None:
             name = frame.f_code.co_filename
@@ -72,17 +104,55 @@ class TracedMarks(bytearray):
             elif name == _PERFORMER:
                 break
             frame = frame.f_back
-        return tuple(own)
+        return self._numbers.setdefault(tuple(own), len(self._numbers))
+
+    @property
+    def draw_count(self) -> int:
+        """How many draws there have been."""
+        return len(self._draws)
 
     def origins(self, drawing: Drawing) -> Origins:
         """Where the marks of the drawing that was recorded come from."""
         calls = tuple(tuple(Line(*line) for line in lines) for lines in self._numbers)
-        ends, numbers = np.array(self._runs, np.int64).reshape(-1, 2).T
-        return Origins(calls, np.repeat(numbers, np.diff(ends, prepend=0))[drawing.order])
+        ends, numbers, draws = np.array(self.marks.runs, np.int64).reshape(-1, 3).T
+        counts = np.diff(ends, prepend=0)
+        of_marks, before = (np.repeat(column, counts)[drawing.order] for column in (numbers, draws))
+        return Origins(calls, of_marks, tuple(self._draws), before)
+
+
+class _TracedMarks(bytearray):
+    """Recorded marks; whenever some are added it is noted which lines did it."""
+
+    def __init__(self, tracer: Tracer) -> None:
+        super().__init__()
+        self._tracer = tracer
+        self.runs: list[tuple[int, int, int]] = []
+        """how many marks there are after each addition, the number of the lines, how many draws there had been"""
+
+    def __iadd__(self, records: bytes) -> _TracedMarks:  # type: ignore[override, misc]  # bytes is what it is given
+        super().__iadd__(records)
+        tracer = self._tracer
+        self.runs.append((len(self) // MARK.itemsize, tracer.number_of(sys._getframe(1)), tracer.draw_count))
+        return self
 
 
 _PERFORMER = str(Path(__file__).with_name("perform.py"))
 """What calls the artwork: nothing above it is the artist's."""
+_LONGEST = 6
+"""Values of an array that are kept; of more the first few stand for all."""
+
+
+def _plain(value: Any) -> Any:
+    """What came, short enough to keep with each draw."""
+    if isinstance(value, np.ndarray):
+        flat = value.ravel()
+        return [*flat[:_LONGEST].tolist(), "..."] if flat.size > _LONGEST else value.tolist()
+    if isinstance(value, list | tuple) and not hasattr(value, "css"):
+        some = [_plain(item) for item in value[:_LONGEST]]
+        return [*some, "..."] if len(value) > _LONGEST else some
+    if callable(value):
+        return getattr(value, "__name__", type(value).__name__)
+    return as_plain(value)
 
 
 def drawing_lines(origins: Origins, marks: Sequence[int] | WholeArray) -> list[tuple[Line, int]]:
