@@ -70,6 +70,8 @@ def main() -> None:
         terminal(night, "demo.png", SESSION, seconds=25)
         terminal(night, "series.png", SERIES, seconds=16)
         terminal(night, "palette.png", PALETTES, seconds=8)
+        (night / "astray.py").write_text(ASTRAY)
+        terminal(night, "check.png", CHECKS, seconds=16)
         beside(SHOTS / "palette.png", night / "lichen-palette.png")
 
 
@@ -151,6 +153,24 @@ SERIES = [
     'mothseed table moths --where "tint = \'amber\'" --sort "form, seed desc"',
     "mothseed edition specimen.py --seeds 23-26 --set spots=2 -o moths --dry-run",
     "mothseed verify moths --sample 6",
+]
+ASTRAY = """import math
+import time
+
+from mothseed import artwork, dial
+
+
+@artwork(width=60, height=40)
+def astray(sheet, chance, *, spots=dial(3, 0, 9)):
+    sheet.circle(30, 20, 8, fill="teal")
+    sheet.frame(45, 20, turn=math.pi / 4).rect(-3, -3, 6, 6, fill="gold")
+    sheet.centred().circle(40, 30, 5, fill="red")
+    chance("drift").between(0, time.time())
+"""
+CHECKS = [
+    "mothseed check astray.py",
+    "mothseed check specimen.py",
+    "mothseed trace specimen.py --seed 8 --at 60,70 | head -16",
 ]
 PALETTES = [
     "mothseed palette dusk.png --count 7",

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 
 from mothseed._version import VERSION
 from mothseed.cli import (
+    check,
     compare,
     console,
     contact,
@@ -33,6 +34,7 @@ from mothseed.errors import MothSeedError
 _COMMANDS = (
     new,
     proof,
+    check,
     edition,
     sweep,
     influence,

@@ -91,7 +91,7 @@ def again_from_source(folder: Path, edition: Edition) -> Again | Finding:
 
 def made_again(again: Sequence[Again], workers: int, done: Callable[[int], None]) -> Iterator[Finding]:
     """Make editions once more in fresh processes, the last one first, and say which are not as they were."""
-    with _other_hashes(1), processes(workers).open(workers) as pool:
+    with other_hashes(1), processes(workers).open(workers) as pool:
         futures: list[tuple[Again, Future[_Remade]]] = [(each, pool.submit(_remade, each)) for each in reversed(again)]
         for each, future in futures:
             edition = each.edition
@@ -127,7 +127,7 @@ def _what_differs(again: Again) -> str:
     """The first mark that two processes draw differently, in words."""
     drawings = []
     for number in (2, 3):
-        with _other_hashes(number), processes(1).open(1) as pool:
+        with other_hashes(number), processes(1).open(1) as pool:
             drawings.append(pool.submit(_performed, again).result())
     return first_difference(*drawings) or "it is drawn alike each time here, but not as it was: something it uses has changed"
 
@@ -167,7 +167,7 @@ def _first_point(drawing: Drawing, mark: np.void) -> tuple[float, float]:
 
 
 @contextmanager
-def _other_hashes(number: int) -> Iterator[None]:
+def other_hashes(number: int) -> Iterator[None]:
     """Processes begun within order their sets by other hashes than those begun elsewhere."""
     before = os.environ.get("PYTHONHASHSEED")
     os.environ["PYTHONHASHSEED"] = str(number)

@@ -1,0 +1,85 @@
+"""mothseed check: is a sketch reproducible, and does it make a known mistake."""
+
+from __future__ import annotations
+
+import argparse
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+from mothseed.cli import console, options
+
+if TYPE_CHECKING:
+    from mothseed.check import Finding
+
+EXAMPLE = "mothseed check specimen.py"
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "check",
+        help="is it reproducible, and does it make a known mistake",
+        description="Perform a sketch for some seeds, here and in processes with other hash seeds, and tell what is probably "
+        "not meant: what no seed decides, marks that nobody sees, marks that hide all others, angles in radians, dials that "
+        "change nothing. Each finding has a code, explained in docs/checks.md. The exit status is 1 where anything is found.",
+        epilog=f"example: {EXAMPLE}",
+    )
+    options.add_sketch(parser)
+    parser.add_argument("--seeds", default="1-4", metavar="SEEDS", help="which seeds (default 1-4)")
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Check; returns the exit status."""
+    from mothseed.check import findings
+    from mothseed.series import parse_seeds
+    from mothseed.sketch import load_sketch
+
+    console.announce_compiling()
+    seeds = parse_seeds(arguments.seeds)
+    sketch = load_sketch(arguments.sketch)
+    found = _without_repeats(findings(sketch, seeds, options.chosen_dials(arguments, sketch)))
+    if arguments.json:
+        console.say_json([_as_plain(each) for each in found])
+        return 1 if found else 0
+    for each in found:
+        where = f"{each.line}: " if each.line else ""
+        console.say(f"{where}{each.code}: {each.says}")
+        if each.line and each.line.text:
+            console.say(f"    {each.line.text}")
+        console.say(f"  {each.words}\n  {each.remedy}\n")
+    count = f"{len(found)} finding{'s' * (len(found) != 1)}" if found else "nothing found"
+    console.say(f"{arguments.sketch}: {count} in {len(seeds)} seed{'s' * (len(seeds) != 1)}")
+    return 1 if found else 0
+
+
+def _without_repeats(found: Any) -> list[Finding]:
+    """One finding of a code for each line."""
+    kept: dict[_Key, Finding] = {}
+    for each in found:
+        kept.setdefault(_Key(each.code, str(each.line), each.words if each.line is None or each.code in _SEVERAL else ""), each)
+    return list(kept.values())
+
+
+_SEVERAL = {"idle-dial", "hardly-ever", "outside-file"}
+"""Codes of which a line may have several findings that are not the same."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Key:
+    code: str
+    line: str
+    words: str
+
+
+def _as_plain(found: Finding) -> dict[str, Any]:
+    return {
+        "code": found.code,
+        "says": found.says,
+        "file": found.line.file if found.line else None,
+        "line": found.line.number if found.line else None,
+        "text": found.line.text if found.line else None,
+        "words": found.words,
+        "remedy": found.remedy,
+    }
