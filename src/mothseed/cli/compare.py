@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 EXAMPLE = "mothseed compare specimen.py --seed 8 --but shadow=off -o pair.png"
 
-_ANIMATIONS = {".gif": "GIF", ".webp": "WEBP"}
+_ANIMATIONS = (".gif", ".webp")
 _SHOWN_LINES = 3
 _USUAL_WIDTH = 1000
 _TOLD = ("coverage", "lightness", "contrast", "colourfulness", "detail")
@@ -91,8 +91,9 @@ def compared(first: Side, second: Side, output: Path, *, overlay: bool = False) 
     """Compare two sides and write the figure, or the animation where the file's name asks for one."""
     from mothseed.compare import history_changes, paired, shape_changes
     from mothseed.compare.scale import at_one_scale
-    from mothseed.files import write_bytes, written_whole
-    from mothseed.report.overlay import flicker
+    from mothseed.files import written_whole
+    from mothseed.render.animation import write_animation
+    from mothseed.report.overlay import TURN, taking_turns
     from mothseed.report.side_by_side import side_by_side
 
     images = at_one_scale((first.pixels, second.pixels), (first.sheet, second.sheet))
@@ -107,9 +108,8 @@ def compared(first: Side, second: Side, output: Path, *, overlay: bool = False) 
             reason = "their sheets are in unlike units"
     comparison = Comparison((first, second), pair, changes, shapes, reason, output)
     titles = first.title, second.title
-    kind = _ANIMATIONS.get(output.suffix.lower())
-    if kind:
-        write_bytes(output, flicker(*images, titles, kind))
+    if output.suffix.lower() in _ANIMATIONS:
+        write_animation(output, taking_turns(*images, titles), [TURN, TURN])
         return comparison
     lines = [*_change_lines(changes), *_shape_lines(comparison), "  ·  ".join(_figures(pair))]
     figure = side_by_side(images, pair, titles, lines, shapes, overlay=overlay)

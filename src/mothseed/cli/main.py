@@ -21,6 +21,7 @@ from mothseed.cli import (
     palette,
     proof,
     recover,
+    replay,
     seek,
     sweep,
     table,
@@ -50,6 +51,7 @@ _COMMANDS = (
     recover,
     palette,
     trace,
+    replay,
     demo,
 )
 _INTERRUPTED = 130

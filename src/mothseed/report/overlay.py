@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from io import BytesIO
-
 import numpy as np
 from PIL import Image
 
@@ -14,7 +12,7 @@ from mothseed.report.page import INK, MUTED, blank, fitted, font
 FIRST_ALONE, SECOND_ALONE = "#0aa3a3", "#e0452f"
 _FOOT, _MARGIN = 46, 16
 _WIDEST = 1000
-_TURN = 700
+TURN = 700
 """Milliseconds that each picture is shown: long enough to see it, short enough to remember it."""
 
 
@@ -34,8 +32,8 @@ def overlaid(first: ByteArray, second: ByteArray) -> Image.Image:
     return Image.fromarray(np.round(mixed * 255).astype(np.uint8))
 
 
-def flicker(first: ByteArray, second: ByteArray, titles: tuple[str, str], kind: str) -> bytes:
-    """An animation of two pictures that take turns, each with its title below it: a "GIF" or "WEBP" file."""
+def taking_turns(first: ByteArray, second: ByteArray, titles: tuple[str, str]) -> list[Image.Image]:
+    """Two pictures, each with its title below it, to be shown in turn."""
     pages = []
     for number, (image, title) in enumerate(zip(overlap(first, second), titles, strict=True)):
         shown = Image.fromarray(image)
@@ -46,6 +44,4 @@ def flicker(first: ByteArray, second: ByteArray, titles: tuple[str, str], kind: 
         draw.text((_MARGIN, shown.height + 8), words, fill=INK, font=font(24))
         draw.text((shown.width - _MARGIN, shown.height + 8), "AB"[number], fill=MUTED, font=font(24), anchor="ra")
         pages.append(page)
-    buffer = BytesIO()
-    pages[0].save(buffer, format=kind, save_all=True, append_images=pages[1:], duration=_TURN, loop=0)
-    return buffer.getvalue()
+    return pages

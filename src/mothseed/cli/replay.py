@@ -1,0 +1,103 @@
+"""mothseed replay: a picture building up, or changing as a dial is turned."""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from mothseed.cli import console, options
+from mothseed.cli.progress import Progress
+from mothseed.errors import UsageError
+
+if TYPE_CHECKING:
+    from mothseed.sheet import Drawing
+    from mothseed.sketch import Sketch
+
+EXAMPLE = "mothseed replay specimen.py --seed 8 -o specimen.gif"
+
+_WIDTH = 600
+_FRAMES, _SECONDS, _HOLD = 60, 5.0, 1500
+_MOST_FRAMES = 1000
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "replay",
+        help="the picture building up, or a dial being turned, as GIF, APNG or WebP",
+        description="Write an animation of a picture as it builds up, in the order in which the sketch draws, or layer by layer; or "
+        "of the picture while a dial goes through its values.",
+        epilog=f"example: {EXAMPLE}",
+    )
+    options.add_sketch(parser)
+    parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
+    options.add_without(parser)
+    parser.add_argument(
+        "--by", choices=("mark", "layer"), default="mark", help="steps of as many marks each (default), or layers"
+    )
+    parser.add_argument(
+        "--vary", metavar="NAME=VALUES", help="turn a dial instead: spread=0..40/30; also seed=1-12, reseed:tint=1-9"
+    )
+    parser.add_argument(
+        "--frames", type=options.positive_whole, default=_FRAMES, metavar="N", help="steps, at most (default 60)"
+    )
+    parser.add_argument("--seconds", type=options.positive, default=_SECONDS, metavar="S", help="how long it takes (default 5)")
+    parser.add_argument("--width", metavar="LENGTH", default=f"{_WIDTH}px", help="width of the picture (default 600px)")
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help=".gif, .png or .webp (default SKETCH-replay.gif)")
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Write the animation; returns the exit status."""
+    from PIL import Image
+
+    from mothseed.render import rendered
+    from mothseed.render.animation import KINDS, write_animation
+    from mothseed.sketch import load_sketch
+
+    if arguments.frames > _MOST_FRAMES:
+        raise UsageError(f"--frames {arguments.frames}: at most {_MOST_FRAMES} can be looked at")
+    sketch = load_sketch(arguments.sketch)
+    output: Path = arguments.output or Path(f"{sketch.name}-replay.gif")
+    if output.suffix.lower() not in KINDS or output.is_dir():
+        raise UsageError(
+            f"{output} is not the name of an animation", hint=f"write -o {output.with_suffix('.gif').name}, .png or .webp"
+        )
+    console.announce_compiling()
+    size = options.size_for(sketch, arguments.width, None)
+    drawings = list(_drawings(arguments, sketch))
+    images = []
+    with Progress.shown("frames") as progress:
+        progress.start(len(drawings))
+        for drawing in drawings:
+            images.append(Image.fromarray(rendered(drawing, size.pixels)))
+            progress.advance(1)
+    each = max(round(arguments.seconds * 1000 / len(images)), 10)
+    length = write_animation(output, images, [each] * (len(images) - 1) + [each if arguments.vary else max(each, _HOLD)])
+    if arguments.json:
+        console.say_json({"file": str(output), "frames": len(images), "bytes": length})
+        return 0
+    console.say(f"{output}  {len(images)} frames, {length / 1e6:.1f} MB")
+    return 0
+
+
+def _drawings(arguments: argparse.Namespace, sketch: Sketch) -> Iterator[Drawing]:
+    from mothseed.render.animation import layer_by_layer, mark_by_mark
+    from mothseed.series import Variant
+    from mothseed.series.seeds import parse_seed
+    from mothseed.series.vary import parse_axis
+    from mothseed.sketch import perform
+
+    seed = parse_seed(arguments.seed)
+    base = Variant("", options.chosen_dials(arguments, sketch), options.chosen_reseeds(arguments), tuple(arguments.without))
+    if not arguments.vary:
+        drawing = perform(sketch, seed, base.dials, base.reseeds, base.without).drawing
+        yield from layer_by_layer(drawing) if arguments.by == "layer" else mark_by_mark(drawing, arguments.frames)
+        return
+    for setting in parse_axis(arguments.vary, sketch.artwork.dials).settings:
+        changed = setting.after(base)
+        own = seed if setting.seed is None else setting.seed
+        yield perform(sketch, own, changed.dials, changed.reseeds, changed.without).drawing

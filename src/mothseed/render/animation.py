@@ -1,0 +1,73 @@
+"""Pictures one after the other: GIF, animated PNG and WebP."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import replace
+from io import BytesIO
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+from mothseed.arrays import BoolArray
+from mothseed.errors import UsageError
+from mothseed.files import write_bytes
+from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.group import chain
+
+KINDS = {".gif": "GIF", ".png": "PNG", ".webp": "WEBP"}
+"""Endings of files that can hold an animation, and Pillow's names for their formats."""
+
+
+def write_animation(path: Path, frames: Iterable[Image.Image], milliseconds: list[int]) -> int:
+    """Write pictures of one size, each shown so many milliseconds, for ever; returns how many bytes the file has.
+
+    The ending of the path says which kind of file it is. Raises FileError where it cannot be written.
+    """
+    first, *others = frames
+    buffer = BytesIO()
+    first.save(
+        buffer,
+        format=KINDS[path.suffix.lower()],
+        save_all=True,
+        append_images=others,
+        duration=milliseconds,
+        loop=0,
+        quality=88,
+    )
+    write_bytes(path, buffer.getvalue())
+    return len(buffer.getvalue())
+
+
+def mark_by_mark(drawing: Drawing, count: int) -> Iterator[Drawing]:
+    """The drawing as it builds up in the order in which the sketch draws, in `count` steps of as many marks, or fewer.
+
+    The last is the whole drawing; marks of a layer appear where the layer lies.
+    """
+    ranks = np.argsort(np.argsort(drawing.order, kind="stable"), kind="stable")
+    steps = min(count, max(len(drawing), 1))
+    for step in range(1, steps + 1):
+        yield _with(drawing, ranks < round(step * len(drawing) / steps))
+
+
+def layer_by_layer(drawing: Drawing) -> Iterator[Drawing]:
+    """The drawing as it builds up layer by layer, from the lowest on; what lies in none is there from the first.
+
+    Raises UsageError where there are no layers.
+    """
+    names = list(drawing.layers)
+    if not names:
+        raise UsageError("the picture has no layers to build it up by", hint='make some with layer("name"), or use --by mark')
+    around = [
+        {drawing.groups[each].name for each in chain(drawing.groups, number)} & set(names)
+        for number in range(len(drawing.groups))
+    ]
+    for count in range(len(names) + 1):
+        shown = set(names[:count])
+        keep = np.array([layers <= shown for layers in around])
+        yield _with(drawing, keep[drawing.marks["group"]])
+
+
+def _with(drawing: Drawing, keep: BoolArray) -> Drawing:
+    return replace(drawing, marks=drawing.marks[keep], order=drawing.order[keep])
