@@ -20,6 +20,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-SEED.png)")
     options.add_without(parser)
+    parser.add_argument("--guides", action="store_true", help="lay guides over it: a grid in sheet units, frames, outlines")
     options.add_size(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
@@ -30,6 +31,7 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.errors import FileError, MothSeedError, UsageError
     from mothseed.render import write_picture
     from mothseed.series.seeds import edition_file, parse_seed
+    from mothseed.sheet.guides import guided
     from mothseed.sketch import load_sketch, perform
     from mothseed.sketch.history import History
     from mothseed.sketch.perform import dial_values
@@ -45,7 +47,8 @@ def run(arguments: argparse.Namespace) -> int:
     try:
         impression = perform(sketch, seed, dials, reseeds, arguments.without)
         history = History.of(sketch, impression)
-        width, height = write_picture(output, impression.drawing, size.pixels, history.as_json(), size.dpi)
+        drawing = guided(impression.drawing) if arguments.guides else impression.drawing
+        width, height = write_picture(output, drawing, size.pixels, history.as_json(), size.dpi)
     except (UsageError, FileError):
         raise
     except MothSeedError as fault:

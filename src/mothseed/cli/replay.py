@@ -27,8 +27,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = commands.add_parser(
         "replay",
         help="the picture building up, or a dial being turned, as GIF, APNG or WebP",
-        description="Write an animation of a picture as it builds up, in the order in which the sketch draws, or layer by layer; or "
-        "of the picture while a dial goes through its values.",
+        description="Write an animation of a picture as it builds up, in the order in which the sketch draws, or layer by "
+        "layer; or of the picture while a dial goes through its values.",
         epilog=f"example: {EXAMPLE}",
     )
     options.add_sketch(parser)
@@ -37,9 +37,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser.add_argument(
         "--by", choices=("mark", "layer"), default="mark", help="steps of as many marks each (default), or layers"
     )
-    parser.add_argument(
-        "--vary", metavar="NAME=VALUES", help="turn a dial instead: spread=0..40/30; also seed=1-12, reseed:tint=1-9"
-    )
+    parser.add_argument("--vary", metavar="NAME=VALUES", help="turn a dial instead: spread=0..40/30, seed=1-12")
     parser.add_argument(
         "--frames", type=options.positive_whole, default=_FRAMES, metavar="N", help="steps, at most (default 60)"
     )

@@ -14,9 +14,7 @@ from mothseed.compare import CHANGES, ShapeChanges
 from mothseed.measure.reduced import on_white
 from mothseed.render import rendered
 from mothseed.sheet import Drawing, Sheet
-from mothseed.sheet.finish import Finish
-from mothseed.sheet.group import Group
-from mothseed.sheet.style import STROKED
+from mothseed.sheet.joined import CLEAR, outlined
 
 CHANGE_COLOURS = {
     "added": "#2f8f57",
@@ -29,7 +27,6 @@ CHANGE_COLOURS = {
     "restyled": "#6b6f3a",
 }
 """A colour for each thing that happens to a mark."""
-_CLEAR = Colour(1.0, 1.0, 1.0, 0.0)
 _FADED, _HALF_FADED = 0.72, 0.5
 """How far the picture is faded, so that what is drawn on it stands out."""
 _STROKE = 1.6
@@ -90,11 +87,8 @@ def _rarest(changes: ShapeChanges) -> list[str]:
 
 def _outlined(drawing: Drawing, marks: WholeArray, names: list[str], stroke: float) -> Drawing:
     """Those marks alone, as outlines in the colours of what happened to them, on clear paper."""
-    rows = drawing.marks[marks].copy()
-    rows["painted"], rows["group"], rows["finish"], rows["opacity"] = STROKED, 0, 0, 1.0
-    rows["stroke"] = np.array([Colour.parse(CHANGE_COLOURS[name]) for name in names], np.float32).reshape(-1, 4)
-    rows["stroke_width"] = stroke / np.maximum(drawing.stroke_scales[rows["view"]], 1e-9)
-    return replace(drawing, paper=_CLEAR, marks=rows, groups=(Group(-1),), finishes=(Finish(),))
+    colours = np.array([Colour.parse(CHANGE_COLOURS[name]) for name in names], np.float64).reshape(-1, 4)
+    return outlined(drawing, marks, colours, stroke)
 
 
 def _ways(changes: ShapeChanges, pairs: WholeArray, stroke: float) -> Drawing:
@@ -103,6 +97,6 @@ def _ways(changes: ShapeChanges, pairs: WholeArray, stroke: float) -> Drawing:
     far = np.flatnonzero(np.hypot(*(after - before).T) > _LEAST_WAY * stroke / _STROKE)
     far = far[:: max(len(far) // _MOST_WAYS, 1)]
     second = changes.second
-    sheet = Sheet(second.width, second.height, second.unit, _CLEAR)
+    sheet = Sheet(second.width, second.height, second.unit, CLEAR)
     sheet.lines(*before[far].T, *after[far].T, stroke=CHANGE_COLOURS["moved"], stroke_width=0.6 * stroke, opacity=0.6)
     return sheet.drawing()

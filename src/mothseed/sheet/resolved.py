@@ -99,8 +99,14 @@ def mark_boxes(drawing: Drawing) -> FloatArray:
     across, down = boxes[:, [0, 2, 0, 2]], boxes[:, [1, 1, 3, 3]]
     x = a[:, None] * across + c[:, None] * down + e[:, None]
     y = b[:, None] * across + d[:, None] * down + f[:, None]
+    corners = np.stack([x.min(axis=1), y.min(axis=1), x.max(axis=1), y.max(axis=1)], axis=1)
+    across_round, down_round = np.hypot(a, c), np.hypot(b, d)
+    # A turned ellipse reaches less far than the corners of the square around it.
+    ellipses = np.stack([e - across_round, f - down_round, e + across_round, f + down_round], axis=1)
+    held = np.where((kind <= ELLIPSE)[:, None], ellipses, corners)
     reach = stroke_widths(drawing) / 2 * _LONGEST_MITER + _shadow_reach(drawing)
-    return np.stack([x.min(axis=1) - reach, y.min(axis=1) - reach, x.max(axis=1) + reach, y.max(axis=1) + reach], axis=1)
+    result: FloatArray = held + reach[:, None] * np.array([-1.0, -1.0, 1.0, 1.0])
+    return result
 
 
 def _shadow_reach(drawing: Drawing) -> FloatArray:

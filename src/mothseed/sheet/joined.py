@@ -1,0 +1,55 @@
+"""Drawings from others: one laid over another, some marks alone as outlines."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from mothseed.arrays import FloatArray, WholeArray
+from mothseed.colour.value import Colour
+from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.finish import Finish
+from mothseed.sheet.group import NO_CLIP, Group
+from mothseed.sheet.style import STROKED
+
+CLEAR = Colour(1.0, 1.0, 1.0, 0.0)
+
+
+def laid_over(lower: Drawing, upper: Drawing) -> Drawing:
+    """A drawing with all marks of another on top, which is on a sheet of the same size; its paper does not count."""
+    views, outlines, groups = len(lower.views), len(lower.outlines), len(lower.groups) - 1
+    marks = upper.marks.copy()
+    marks["view"] += views
+    marks["outline"] += outlines
+    marks["group"] = np.where(marks["group"] > 0, marks["group"] + groups, 0)
+    marks["finish"] += len(lower.finishes)
+    moved = [_moved(group, views, outlines, groups) for group in upper.groups[1:]]
+    drawn = int(lower.order.max()) + 1 if len(lower) else 0
+    return replace(
+        lower,
+        marks=np.concatenate([lower.marks, marks]),
+        views=np.concatenate([lower.views, upper.views]),
+        stroke_scales=np.concatenate([lower.stroke_scales, upper.stroke_scales]),
+        outlines=(*lower.outlines, *upper.outlines),
+        groups=(*lower.groups, *moved),
+        finishes=(*lower.finishes, *upper.finishes),
+        order=np.concatenate([lower.order, upper.order + drawn]),
+    )
+
+
+def outlined(drawing: Drawing, marks: WholeArray, colours: FloatArray, stroke: float) -> Drawing:
+    """Those marks alone, as outlines in colours float64 (n, 4), a stroke in sheet units wide, on clear paper."""
+    rows = drawing.marks[marks].copy()
+    rows["painted"], rows["group"], rows["finish"], rows["opacity"] = STROKED, 0, 0, 1.0
+    rows["stroke"] = colours
+    rows["stroke_width"] = stroke / np.maximum(drawing.stroke_scales[rows["view"]], 1e-9)
+    order = drawing.order[marks]
+    return replace(drawing, paper=CLEAR, marks=rows, groups=(Group(-1),), finishes=(Finish(),), order=order)
+
+
+def _moved(group: Group, views: int, outlines: int, groups: int) -> Group:
+    parent = group.parent + groups if group.parent > 0 else group.parent
+    if group.outline == NO_CLIP:
+        return group._replace(parent=parent)
+    return group._replace(parent=parent, outline=group.outline + outlines, view=group.view + views)
