@@ -170,7 +170,7 @@ def astray(sheet, chance, *, spots=dial(3, 0, 9)):
 CHECKS = [
     "mothseed check astray.py",
     "mothseed check specimen.py",
-    "mothseed trace specimen.py --seed 8 --at 60,70 | head -16",
+    "mothseed trace specimen.py --seed 8 --at 60,70 | head -7",
 ]
 PALETTES = [
     "mothseed palette dusk.png --count 7",

@@ -14,7 +14,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from mothseed.series import series_editions
-from tests.conftest import Run, WriteSketch
+from tests.conftest import Run, WriteSketch, made_series
 
 CHROMIUM = next(filter(None, map(shutil.which, ("chromium", "chromium-browser", "google-chrome"))), None)
 HOSTILE = "</script><b onmouseover='x()'>&amp; \"wall\" ü"
@@ -32,7 +32,7 @@ def browser() -> Iterator[Browser]:
 
 @pytest.fixture
 def series(run: Run, write_sketch: WriteSketch) -> Path:
-    write_sketch("""
+    sketch = write_sketch("""
         from mothseed import artwork, dial
 
         @artwork(width=60, height=40, paper="#f4efe4")
@@ -42,11 +42,10 @@ def series(run: Run, write_sketch: WriteSketch) -> Path:
                 own = chance("spot", index)
                 sheet.circle(own.between(0, 60), own.between(0, 40), own.between(1, 9), fill="#c9663d")
     """)  # fmt: skip
-    run("edition", "spots.py", "--seeds", "1-11,moth", "--width", "90px", "--jobs", "1", "-o", "s",
-        "--set", "caption=</td><i>odd</i>")  # fmt: skip
+    folder = made_series(sketch, "1-11,moth", 90, caption="</td><i>odd</i>")
     run("mark", "s", "3", "keep", "--note", HOSTILE)
     assert run("lightbox", "s").status == 0
-    return Path("s")
+    return folder
 
 
 @pytest.fixture

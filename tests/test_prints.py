@@ -13,15 +13,14 @@ from mothseed.colour.palette import METHODS, ORDERS
 from mothseed.render import read_history
 from mothseed.series import series_editions
 from mothseed.series.marks import MARKS, marks_of
-from tests.conftest import Run, WriteSketch, pixels_of
+from tests.conftest import Run, WriteSketch, made_series, pixels_of
 
 
 @pytest.fixture
 def series(run: Run, write_sketch: WriteSketch) -> Path:
-    write_sketch()
-    run("edition", "spots.py", "--seeds", "1-5,moth", "--width", "60px", "--jobs", "1", "--set", "count=8", "-o", "s")
+    folder = made_series(write_sketch(), "1-5,moth", count=8)
     run("mark", "s", "2,moth", "keep")
-    return Path("s")
+    return folder
 
 
 def test_what_was_kept_is_printed_large_and_numbered(run: Run, series: Path) -> None:

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from mothseed.series import series_editions
-from tests.conftest import Run, WriteSketch, pixels_of
+from tests.conftest import Run, WriteSketch, made_series, pixels_of
 
 SKETCH = """
     from mothseed import artwork, dial
@@ -26,15 +26,14 @@ SKETCH = """
 
 @pytest.mark.parametrize("jobs", ["1", "2"])
 def test_the_first_seeds_that_meet_a_condition_are_found(run: Run, write_sketch: WriteSketch, jobs: str) -> None:
-    write_sketch(SKETCH, "plate.py")
-    run("edition", "plate.py", "--seeds", "1-60", "--width", "384px", "--jobs", "2", "-o", "s")
-    done = [edition for edition in series_editions(Path("s")) if not edition.failed]
+    folder = made_series(write_sketch(SKETCH, "plate.py"), "1-60", 384)
+    done = [edition for edition in series_editions(folder) if not edition.failed]
     hawks = [e.seed for e in done if e.outcomes[0].value == "hawk" and e.measures["coverage"] > 0.005]
     answer = run("seek", "plate.py", "--where", "form = 'hawk' and coverage > 0.005", "--count", "3", "--jobs", jobs, "--json")
     report = json.loads(answer.out)
     assert report["seeds"] == hawks[:3]
     assert report["tried"] == hawks[2]
-    assert report["failed"] == sum(e.failed for e in series_editions(Path("s")) if int(e.seed) <= int(hawks[2]))
+    assert report["failed"] == sum(e.failed for e in series_editions(folder) if int(e.seed) <= int(hawks[2]))
     assert answer.status == 0
     assert report["editions"][0]["measures"]["coverage"] > 0.005
 

@@ -16,7 +16,7 @@ from mothseed.compare.variety import most_like, most_varied, variety
 from mothseed.measure import appearances, shared_forms, signatures
 from mothseed.series import Edition, series_editions
 from mothseed.series.ledger import LEDGER_NAME
-from tests.conftest import Run, WriteSketch, pixels_of
+from tests.conftest import Run, WriteSketch, made_series, pixels_of
 
 CELLS = np.dtype([("lightness", "u1"), ("a", "i1"), ("b", "i1")])
 
@@ -142,9 +142,7 @@ def test_the_most_varied_are_as_far_apart_as_can_be() -> None:
 
 @pytest.fixture
 def series(run: Run, write_sketch: WriteSketch) -> Path:
-    write_sketch()
-    run("edition", "spots.py", "--seeds", "1-9,moth", "--width", "120px", "--jobs", "1", "-o", "s")
-    return Path("s")
+    return made_series(write_sketch(), "1-9,moth", 120)
 
 
 def test_variety_is_told_and_drawn(run: Run, series: Path) -> None:
