@@ -62,6 +62,14 @@ def noted(name: object, value: object) -> Outcome:
     return Outcome(name, as_plain(value))
 
 
+def by_label(outcomes: Iterable[tuple[str, Any]]) -> dict[str, Any]:
+    """What came for each label: the value, or a list of them in order where it came more than once."""
+    values: dict[str, list[Any]] = {}
+    for label, value in outcomes:
+        values.setdefault(label, []).append(value)
+    return {label: came[0] if len(came) == 1 else came for label, came in values.items()}
+
+
 def as_plain(value: Any) -> Any:
     """A value that JSON can hold and a person can read: a motif becomes its name, a colour its CSS string."""
     if isinstance(value, float) and not math.isfinite(value):

@@ -13,7 +13,6 @@ from mothseed.errors import UsageError
 if TYPE_CHECKING:
     from mothseed.compare import Change, Pair, ShapeChanges
     from mothseed.compare.side import Side
-    from mothseed.sketch import Sketch
 
 EXAMPLE = "mothseed compare specimen.py --seed 8 --but shadow=off -o pair.png"
 
@@ -91,9 +90,9 @@ def compared(first: Side, second: Side, output: Path, *, overlay: bool = False) 
     """Compare two sides and write the figure, or the animation where the file's name asks for one."""
     from mothseed.compare import history_changes, paired, shape_changes
     from mothseed.compare.scale import at_one_scale
-    from mothseed.files import written_whole
     from mothseed.render.animation import write_animation
     from mothseed.report.overlay import TURN, taking_turns
+    from mothseed.report.page import write_page
     from mothseed.report.side_by_side import side_by_side
 
     images = at_one_scale((first.pixels, second.pixels), (first.sheet, second.sheet))
@@ -113,8 +112,7 @@ def compared(first: Side, second: Side, output: Path, *, overlay: bool = False) 
         return comparison
     lines = [*_change_lines(changes), *_shape_lines(comparison), "  ·  ".join(_figures(pair))]
     figure = side_by_side(images, pair, titles, lines, shapes, overlay=overlay)
-    with written_whole(output) as part:
-        figure.save(part, format="PNG", compress_level=1)
+    write_page(figure, output)
     return comparison
 
 
@@ -125,8 +123,7 @@ def say_comparison(comparison: Comparison) -> None:
 
 
 def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:
-    from mothseed.compare.side import picture_side
-    from mothseed.series import Variant
+    from mothseed.compare.side import picture_side, sketch_side
     from mothseed.series.seeds import parse_seed
     from mothseed.series.vary import parse_axis
     from mothseed.sketch import load_sketch
@@ -148,23 +145,17 @@ def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:
         if sketch is None:
             sides.append(picture_side(path))
             continue
-        base = Variant("", options.chosen_dials(arguments, sketch), options.chosen_reseeds(arguments), tuple(arguments.without))
+        base = options.chosen_variant(arguments, sketch)
         seed, words = parse_seed(arguments.seed), [path.name, f"seed {arguments.seed}"]
         for text in arguments.but if number else ():
             settings = parse_axis(text, sketch.artwork.dials).settings
             if len(settings) != 1:
                 raise UsageError(f"--but {text}: the second has one value", hint="mothseed sweep shows many")
             base = settings[0].after(base)
-            seed = settings[0].seed if settings[0].seed is not None else seed
+            seed = settings[0].seed_or(seed)
             words.append(settings[0].label)
-        sides.append(_performed(sketch, seed, base, ", ".join(words)))
+        sides.append(sketch_side(sketch, seed, base, _USUAL_WIDTH, ", ".join(words)))
     return sides[0], sides[1]
-
-
-def _performed(sketch: Sketch, seed: int | str, variant: Any, title: str) -> Side:
-    from mothseed.compare.side import sketch_side
-
-    return sketch_side(sketch, seed, variant.dials, variant.reseeds, variant.without, _USUAL_WIDTH, title)
 
 
 def _path(given: Path) -> Path:

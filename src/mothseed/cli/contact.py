@@ -136,10 +136,9 @@ def _write_pdf(output: Path, pages: Sequence[Image]) -> Path:
 
 
 def _write_pngs(output: Path, pages: Sequence[Image]) -> list[Path]:
-    from mothseed.files import written_whole
+    from mothseed.report.page import write_page
 
     names = [output] if len(pages) == 1 else [output.with_stem(f"{output.stem}-{n}") for n in range(1, len(pages) + 1)]
     for name, page in zip(names, pages, strict=True):
-        with written_whole(name) as part:
-            page.save(part, format="PNG", compress_level=1)
+        write_page(page, name)
     return names

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -116,17 +116,9 @@ def _failure(edition: Edition) -> dict[str, Any]:
 def _asked(arguments: argparse.Namespace) -> _Asked:
     if arguments.sketch.is_dir():
         return _from_series(arguments)
-    of_series = {
-        "--marked": arguments.marked,
-        "--where": arguments.where,
-        "--sort": arguments.sort,
-        "--number": arguments.number,
-    }
-    given = [name for name, value in of_series.items() if value]
+    given = _given(arguments, ("--marked", "--where", "--sort", "--number"))
     if given:
-        raise UsageError(
-            f"{', '.join(given)} choose editions of a series", hint="name its folder: mothseed edition moths --marked keep"
-        )
+        raise UsageError(f"{given} choose editions of a series", hint="name its folder: mothseed edition moths --marked keep")
     return _from_plan(arguments) if arguments.sketch.suffix.lower() == ".toml" else _from_options(arguments)
 
 
@@ -151,23 +143,27 @@ def _from_series(arguments: argparse.Namespace) -> _Asked:
     return _Asked(request, folder.name, "", sketch.path)
 
 
-def _refuse_beside(arguments: argparse.Namespace, what: str, options_: tuple[str, ...], hint: str) -> None:
-    given = [name for name in options_ if getattr(arguments, name.removeprefix("--"))]
+def _refuse_beside(arguments: argparse.Namespace, what: str, names: Sequence[str], hint: str) -> None:
+    given = _given(arguments, names)
     if given:
-        raise UsageError(f"{', '.join(given)} cannot be given beside {what}", hint=hint)
+        raise UsageError(f"{given} cannot be given beside {what}", hint=hint)
+
+
+def _given(arguments: argparse.Namespace, names: Sequence[str]) -> str:
+    """Those of some options that were given, with commas between."""
+    return ", ".join(name for name in names if getattr(arguments, name.removeprefix("--")))
 
 
 def _from_options(arguments: argparse.Namespace) -> _Asked:
-    from mothseed.series import Request, Variant, parse_seeds
+    from mothseed.series import Request, parse_seeds
     from mothseed.sketch import load_sketch
 
     if not arguments.seeds:
         raise UsageError("which seeds? they are missing", hint="write --seeds 1-24")
     seeds = parse_seeds(arguments.seeds)
-    reseeds = options.chosen_reseeds(arguments)
     sketch = load_sketch(arguments.sketch)
     size = options.chosen_size(arguments, sketch)
-    variant = Variant("", options.chosen_dials(arguments, sketch), reseeds, tuple(arguments.without))
+    variant = options.chosen_variant(arguments, sketch)
     folder = arguments.folder or Path(f"{sketch.name}-series")
     return _Asked(Request.of(sketch, seeds, size.pixels, folder, size.dpi, (variant,)), sketch.name, "", arguments.sketch)
 
@@ -266,8 +262,8 @@ def _crew(request: Request, jobs: int | None, limits: Limits, cluster: str | Non
 
 def make_contact_sheet(folder: Path, title: str, caption: str = "") -> Path | None:
     """Write contact.png of the editions in a series folder that are done, of very many an even choice; None for none."""
-    from mothseed.files import written_whole
     from mothseed.report.contact import contact_sheet
+    from mothseed.report.page import write_page
     from mothseed.series import series_editions
     from mothseed.series.table import table_of
 
@@ -282,6 +278,5 @@ def make_contact_sheet(folder: Path, title: str, caption: str = "") -> Path | No
         frames = [frames[index * len(frames) // most] for index in range(most)]
     sheet = contact_sheet(frames, title, count)
     path = folder / "contact.png"
-    with written_whole(path) as part:
-        sheet.save(part, format="PNG", compress_level=1)
+    write_page(sheet, path)
     return path

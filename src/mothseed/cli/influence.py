@@ -49,8 +49,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Try them all; returns the exit status."""
     from mothseed.compare.influence import knobs, ranked
-    from mothseed.files import written_whole
-    from mothseed.series import Variant, parse_seeds
+    from mothseed.report.page import write_page
+    from mothseed.series import parse_seeds
     from mothseed.sketch import load_sketch, perform
     from mothseed.sketch.perform import dial_values
 
@@ -58,7 +58,7 @@ def run(arguments: argparse.Namespace) -> int:
     seeds = parse_seeds(arguments.seeds)
     sketch = load_sketch(arguments.sketch)
     output = options.picture_path(arguments.output or Path(f"{sketch.name}-influence.png"))
-    base = Variant("", options.chosen_dials(arguments, sketch), options.chosen_reseeds(arguments), tuple(arguments.without))
+    base = options.chosen_variant(arguments, sketch)
     streams = perform(sketch, seeds[0], base.dials, base.reseeds, base.without).streams
     every = list(knobs(sketch, dial_values(sketch.artwork.dials, base.dials), streams))
     if not every:
@@ -70,8 +70,7 @@ def run(arguments: argparse.Namespace) -> int:
     with tempfile.TemporaryDirectory() as folder:
         influences = ranked(_tried(arguments, sketch, every, base, seeds, Path(folder)))
         sheet = _sheet(influences, sketch, seeds, Path(folder))
-    with written_whole(output) as part:
-        sheet.save(part, format="PNG", compress_level=1)
+    write_page(sheet, output)
     seconds = time.perf_counter() - started
     if arguments.json:
         rows = [_as_plain(influence) for influence in influences]

@@ -69,14 +69,13 @@ def run(arguments: argparse.Namespace) -> int:
 
 
 def _card(folder: Path, edition: Edition, output: Path) -> Card:
+    from mothseed.chance.outcome import by_label
     from mothseed.report.lightbox import Card
     from mothseed.series.snapshot import SOURCE_FOLDER
 
     picture = folder / edition.file
-    outcomes: dict[str, list[Any]] = {}
-    for outcome in edition.outcomes:
-        outcomes.setdefault(outcome.label, []).append(outcome.value)
-    came = {label: values[0] if len(values) == 1 else ", ".join(map(str, values)) for label, values in outcomes.items()}
+    values = by_label((outcome.label, outcome.value) for outcome in edition.outcomes)
+    came = {label: ", ".join(map(str, value)) if isinstance(value, list) else value for label, value in values.items()}
     history: dict[str, Any] = {
         "file": edition.file,
         "sketch": edition.sketch,

@@ -15,6 +15,7 @@ MARKS = ("keep", "drop", "maybe")
 
 if TYPE_CHECKING:
     from mothseed.cli.lengths import OutputSize
+    from mothseed.series import Variant
     from mothseed.sketch import Sketch
 
 
@@ -120,6 +121,14 @@ def chosen_reseeds(arguments: argparse.Namespace) -> dict[str, int | str]:
     from mothseed.series.seeds import parse_seed
 
     return {stream: parse_seed(seed) for stream, seed in arguments.reseed}
+
+
+def chosen_variant(arguments: argparse.Namespace, sketch: Sketch) -> Variant:
+    """What --set, --reseed and, where there is one, --without come to together."""
+    from mothseed.series import Variant
+
+    without = tuple(getattr(arguments, "without", ()))
+    return Variant("", chosen_dials(arguments, sketch), chosen_reseeds(arguments), without)
 
 
 def chosen_size(arguments: argparse.Namespace, sketch: Sketch) -> OutputSize:

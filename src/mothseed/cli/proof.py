@@ -5,8 +5,12 @@ from __future__ import annotations
 import argparse
 import time
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
+
+if TYPE_CHECKING:
+    from mothseed.sheet import Drawing
 
 EXAMPLE = "mothseed proof specimen.py --seed 7 --set spots=3 --width 1600px"
 
@@ -31,7 +35,6 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.errors import FileError, MothSeedError, UsageError
     from mothseed.render import write_picture
     from mothseed.series.seeds import edition_file, parse_seed
-    from mothseed.sheet.guides import guided
     from mothseed.sketch import load_sketch, perform
     from mothseed.sketch.history import History
     from mothseed.sketch.perform import dial_values
@@ -47,7 +50,7 @@ def run(arguments: argparse.Namespace) -> int:
     try:
         impression = perform(sketch, seed, dials, reseeds, arguments.without)
         history = History.of(sketch, impression)
-        drawing = guided(impression.drawing) if arguments.guides else impression.drawing
+        drawing = _guided(impression.drawing) if arguments.guides else impression.drawing
         width, height = write_picture(output, drawing, size.pixels, history.as_json(), size.dpi)
     except (UsageError, FileError):
         raise
@@ -76,3 +79,9 @@ def run(arguments: argparse.Namespace) -> int:
     if impression.outcomes:
         console.say(", ".join(f"{outcome.label} = {outcome.value}" for outcome in impression.outcomes))
     return 0
+
+
+def _guided(drawing: Drawing) -> Drawing:
+    from mothseed.sheet.guides import guided
+
+    return guided(drawing)

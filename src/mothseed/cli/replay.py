@@ -84,18 +84,16 @@ def run(arguments: argparse.Namespace) -> int:
 
 def _drawings(arguments: argparse.Namespace, sketch: Sketch) -> Iterator[Drawing]:
     from mothseed.render.animation import layer_by_layer, mark_by_mark
-    from mothseed.series import Variant
     from mothseed.series.seeds import parse_seed
     from mothseed.series.vary import parse_axis
     from mothseed.sketch import perform
 
     seed = parse_seed(arguments.seed)
-    base = Variant("", options.chosen_dials(arguments, sketch), options.chosen_reseeds(arguments), tuple(arguments.without))
+    base = options.chosen_variant(arguments, sketch)
     if not arguments.vary:
         drawing = perform(sketch, seed, base.dials, base.reseeds, base.without).drawing
         yield from layer_by_layer(drawing) if arguments.by == "layer" else mark_by_mark(drawing, arguments.frames)
         return
     for setting in parse_axis(arguments.vary, sketch.artwork.dials).settings:
         changed = setting.after(base)
-        own = seed if setting.seed is None else setting.seed
-        yield perform(sketch, own, changed.dials, changed.reseeds, changed.without).drawing
+        yield perform(sketch, setting.seed_or(seed), changed.dials, changed.reseeds, changed.without).drawing

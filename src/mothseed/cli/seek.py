@@ -44,7 +44,6 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Search; returns the exit status."""
-    from mothseed.series import Variant
     from mothseed.series.seek import Search
     from mothseed.sketch import load_sketch
 
@@ -53,7 +52,7 @@ def run(arguments: argparse.Namespace) -> int:
     output = options.picture_path(arguments.output) if arguments.output else None
     started = time.perf_counter()
     sketch = load_sketch(arguments.sketch)
-    base = Variant("", options.chosen_dials(arguments, sketch), options.chosen_reseeds(arguments), tuple(arguments.without))
+    base = options.chosen_variant(arguments, sketch)
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         search = Search(sketch, base, arguments.where, arguments.count, arguments.start, arguments.most, _WIDTH, folder)
@@ -102,14 +101,13 @@ def _found(search: Search, jobs: int | None) -> Found:
 
 
 def _write_sheet(search: Search, found: Found, output: Path) -> None:
-    from mothseed.files import written_whole
     from mothseed.report.contact import contact_sheet
+    from mothseed.report.page import write_page
     from mothseed.series.table import table_of
 
     frames = contact.frames_of(search.folder, found.editions, table_of(found.editions).dicts(), "")
     sheet = contact_sheet(frames, f"{search.sketch.name}: {search.condition}", f"{len(frames)} of {found.tried:,} seeds")
-    with written_whole(output) as part:
-        sheet.save(part, format="PNG", compress_level=1)
+    write_page(sheet, output)
 
 
 def _as_plain(edition: Any) -> dict[str, Any]:

@@ -55,7 +55,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Make the sheet; returns the exit status."""
-    from mothseed.files import written_whole
+    from mothseed.report.page import write_page
     from mothseed.series.seeds import parse_seed
     from mothseed.series.vary import parse_axis
     from mothseed.sketch import load_sketch
@@ -76,8 +76,7 @@ def run(arguments: argparse.Namespace) -> int:
         jobs = list(_jobs(arguments, sketch, axes, seed, Path(folder)))
         editions = _made(jobs, sketch, arguments.jobs)
         sheet = _sheet(sketch, axes, arguments, jobs)
-    with written_whole(output) as part:
-        sheet.save(part, format="PNG", compress_level=1)
+    write_page(sheet, output)
     seconds = time.perf_counter() - started
     if arguments.json:
         rows = [{"variant": edition.variant, "seed": edition.seed, "dials": edition.dials, "fingerprint": edition.fingerprint}
@@ -90,17 +89,15 @@ def run(arguments: argparse.Namespace) -> int:
 
 def _jobs(arguments: argparse.Namespace, sketch: Sketch, axes: list[Axis], seed: Seed, folder: Path) -> Iterator[Job]:
     """A job for each picture, row by row."""
-    from mothseed.series import Variant
-
-    base = Variant("", options.chosen_dials(arguments, sketch), options.chosen_reseeds(arguments), tuple(arguments.without))
+    base = options.chosen_variant(arguments, sketch)
     across, down = axes[0].settings, axes[1].settings if len(axes) > 1 else (None,)
     for row, lower in enumerate(down):
         for col, upper in enumerate(across):
             variant: Variant = upper.after(base)
-            own = upper.seed if upper.seed is not None else seed
+            own = upper.seed_or(seed)
             if lower is not None:
                 variant = lower.after(variant)
-                own = lower.seed if lower.seed is not None else own
+                own = lower.seed_or(own)
             yield replace(variant, name=f"r{row}c{col}").job(sketch.path, own, _CELL_WIDTH, folder)
 
 

@@ -195,9 +195,9 @@ def _point(text: str, unit_of_pixel: float) -> tuple[float, float]:
 
 def _mark_line(arguments: argparse.Namespace, impression: Impression, width: int, name: str) -> int:
     """Mark on the picture what a line drew."""
-    from mothseed.files import written_whole
     from mothseed.render import rendered
     from mothseed.report.changed import picture_around
+    from mothseed.report.page import write_page
 
     drawing, origins = impression.drawing, impression.origins
     assert origins is not None
@@ -212,8 +212,7 @@ def _mark_line(arguments: argparse.Namespace, impression: Impression, width: int
         )
     output = options.picture_path(arguments.output or Path(f"{name}-line.png"))
     pixels = rendered(drawing, min(width, 2 * _PICTURE_WIDTH))
-    with written_whole(output) as part:
-        picture_around(drawing, marks, pixels).save(part, format="PNG", compress_level=1)
+    write_page(picture_around(drawing, marks, pixels), output)
     if arguments.json:
         console.say_json({"file": str(output), "line": arguments.around, "marks": [mark + 1 for mark in marks]})
         return 0

@@ -161,8 +161,8 @@ def _say_chosen(
     arguments: argparse.Namespace, chosen: Sequence[Edition], output: Path, distances: dict[str, float], subtitle: str
 ) -> int:
     """Say which were chosen, and lay them out where a file was asked for."""
-    from mothseed.files import written_whole
     from mothseed.report.contact import contact_sheet
+    from mothseed.report.page import write_page
     from mothseed.series.table import table_of
 
     if arguments.output:
@@ -170,8 +170,7 @@ def _say_chosen(
         if not frames:
             raise SeriesError(f"the pictures of {arguments.series} are gone", hint="mothseed edition makes them again")
         sheet = contact_sheet(frames, arguments.series.resolve().name, subtitle)
-        with written_whole(output) as part:
-            sheet.save(part, format="PNG", compress_level=1)
+        write_page(sheet, output)
     if arguments.json:
         rows = [
             {"seed": edition.seed, "variant": edition.variant, "distance": distances.get(edition.title)} for edition in chosen

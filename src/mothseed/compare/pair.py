@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from mothseed.arrays import ByteArray, FloatArray
+from mothseed.chance.outcome import by_label
 from mothseed.colour.oklch import linear_from_srgb, oklab_from_linear
 from mothseed.colour.value import Colour
 from mothseed.compare.scale import overlap
@@ -95,7 +96,7 @@ def history_changes(first: History, second: History) -> list[Change]:
     for kind, before, after in (
         ("dial", first.dials, second.dials),
         ("stream", first.reseeds, second.reseeds),
-        ("outcome", _by_label(first), _by_label(second)),
+        ("outcome", _came(first), _came(second)),
     ):
         names = [*before, *(name for name in after if name not in before)]
         changes += [
@@ -104,9 +105,5 @@ def history_changes(first: History, second: History) -> list[Change]:
     return changes
 
 
-def _by_label(history: History) -> dict[str, Any]:
-    """What came for each label: the value, or all of them in order where it came more than once."""
-    values: dict[str, list[Any]] = {}
-    for outcome in history.outcomes:
-        values.setdefault(outcome["label"], []).append(outcome["value"])
-    return {label: came[0] if len(came) == 1 else came for label, came in values.items()}
+def _came(history: History) -> dict[str, Any]:
+    return by_label((outcome["label"], outcome["value"]) for outcome in history.outcomes)

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from mothseed.arrays import FloatArray, PointArray, WholeArray, WordArray
+from mothseed.geometry.outline import starts_of
 from mothseed.sheet import Drawing
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT
 from mothseed.sheet.group import chain
@@ -141,7 +142,7 @@ def fitted_turns(first: PointArray, second: PointArray, lengths: WholeArray) -> 
     that is left, in parts of the second's extent. Umeyama, "Least-squares estimation of transformation parameters between two
     point patterns", 1991.
     """
-    starts = np.concatenate([[0], np.cumsum(lengths)[:-1]])
+    starts = starts_of(lengths)
 
     def total(values: FloatArray) -> FloatArray:
         result: FloatArray = np.add.reduceat(values, starts)

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 from mothseed.arrays import ByteArray
 from mothseed.colour import Colour
 from mothseed.colour.picture import read_picture
 from mothseed.compare.scale import SheetSize
 from mothseed.errors import MothSeedError
-from mothseed.render import read_history, rendered
-from mothseed.series.seeds import Seed
+from mothseed.render import rendered
+from mothseed.series import Seed, Variant
 from mothseed.series.source import sketch_of
 from mothseed.sheet import fingerprint
 from mothseed.sketch import Impression, Sketch, load_sketch, perform
@@ -53,25 +51,16 @@ def picture_side(path: Path) -> Side:
     Raises PictureError for what is no picture.
     """
     pixels = read_picture(path)
-    text = read_history(path)
-    history = History.from_json(text) if text else None
+    history = History.in_picture(path)
     if history is None:
         return Side(path.name, pixels, None, None, f"{path.name} carries no history")
     impression, reason = _performed_again(path, history)
     return Side(f"{path.name}, seed {history.seed}", pixels, history, impression, reason)
 
 
-def sketch_side(
-    sketch: Sketch,
-    seed: Seed,
-    dials: Mapping[str, Any],
-    reseeds: Mapping[str, Seed],
-    without: Sequence[str],
-    width: int,
-    title: str,
-) -> Side:
-    """A sketch under some settings, performed and rendered that many pixels wide; raises as `perform` does."""
-    impression = perform(sketch, seed, dials, reseeds, without, tracing=True)
+def sketch_side(sketch: Sketch, seed: Seed, variant: Variant, width: int, title: str) -> Side:
+    """A sketch in one of its variants, performed and rendered that many pixels wide; raises as `perform` does."""
+    impression = perform(sketch, seed, variant.dials, variant.reseeds, variant.without, tracing=True)
     return Side(title, rendered(impression.drawing, width), History.of(sketch, impression), impression)
 
 

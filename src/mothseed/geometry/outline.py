@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
 
-from mothseed.arrays import ByteArray, PointArray
+from mothseed.arrays import ByteArray, PointArray, WholeArray
 from mothseed.errors import SketchError
 from mothseed.geometry.affine import Affine, transformed
 
@@ -70,6 +70,20 @@ class Outline:
             place += count
         verbs_of_all, points_of_all = zip(*pieces[::-1], strict=True)
         return Outline(np.concatenate(verbs_of_all), np.concatenate(points_of_all))
+
+
+def end_to_end(outlines: Sequence[Outline]) -> tuple[PointArray, WholeArray]:
+    """The points of outlines one behind the other, float64 (n + 1, 2), and how many each has, int64 (k,).
+
+    There is one point more, the origin, so that an outline at the end that has none begins somewhere too.
+    """
+    points = np.concatenate([*(outline.points for outline in outlines), np.zeros((1, 2))])
+    return points, np.array([len(outline.points) for outline in outlines], np.int64)
+
+
+def starts_of(lengths: WholeArray) -> WholeArray:
+    """Where runs of these lengths begin that lie one behind the other: int64 (k,)."""
+    return np.cumsum(lengths) - lengths
 
 
 def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:

@@ -15,8 +15,8 @@ _LEVELS = 255
 
 
 @dataclass(frozen=True, slots=True)
-class Seen:
-    """A mark that paints a point."""
+class Painting:
+    """A mark that paints a point, and what it paints there."""
 
     mark: int
     """its index in the drawing"""
@@ -26,7 +26,7 @@ class Seen:
     """whether marks above cover all of it"""
 
 
-def lying_at(drawing: Drawing, x: float, y: float, side: float) -> list[Seen]:
+def lying_at(drawing: Drawing, x: float, y: float, side: float) -> list[Painting]:
     """The marks that paint the square of a side about a point, in sheet units, the topmost first.
 
     Each is rendered alone, as the renderer paints it, with its layer, clips and shadow.
@@ -35,12 +35,12 @@ def lying_at(drawing: Drawing, x: float, y: float, side: float) -> list[Seen]:
     reach = side / 2
     near = (boxes[:, 0] <= x + reach) & (boxes[:, 2] >= x - reach) & (boxes[:, 1] <= y + reach) & (boxes[:, 3] >= y - reach)
     spot = _spot(drawing, x, y, side)
-    found: list[Seen] = []
+    found: list[Painting] = []
     covered = False
     for mark in np.flatnonzero(near)[::-1].tolist():
         colour = _colour(replace(spot, marks=spot.marks[mark : mark + 1], order=spot.order[mark : mark + 1]))
         if colour.alpha > 0:
-            found.append(Seen(mark, colour, covered))
+            found.append(Painting(mark, colour, covered))
             covered = covered or colour.alpha == 1
     return found
 

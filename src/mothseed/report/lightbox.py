@@ -82,7 +82,6 @@ def _row(card: Card, place: int, thumbnail: str, size: tuple[int, int]) -> dict[
         "caption": card.caption,
         "mark": card.mark,
         "note": card.note,
-        "first": {"mark": card.mark, "note": card.note},
         "dials": card.dials,
         "outcomes": card.outcomes,
         "measures": card.measures,

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from PIL import Image, ImageDraw, ImageFont
 
+from mothseed.files import written_whole
 from mothseed.geometry.lettering import house_font
 
 PAPER = "#f6f3ec"
@@ -35,6 +36,12 @@ def blank(width: int, height: int) -> tuple[Image.Image, ImageDraw.ImageDraw]:
     """An empty page and what draws on it."""
     page = Image.new("RGB", (width, height), PAPER)
     return page, ImageDraw.Draw(page)
+
+
+def write_page(page: Image.Image, path: Path) -> None:
+    """Write a sheet or figure as a PNG file, quickly rather than as small as can be."""
+    with written_whole(path) as part:
+        page.save(part, format="PNG", compress_level=1)
 
 
 def opened(path: Path) -> Image.Image:

@@ -67,6 +67,10 @@ class Variant:
         return Job(sketch, seed, self.dials, self.reseeds, width, dpi, folder, self.name, layers)
 
 
+AS_IT_IS = Variant()
+"""A sketch as it is written."""
+
+
 @dataclass(frozen=True, slots=True)
 class Edition:
     """One made edition, or one that failed, as the ledger keeps it."""
@@ -171,9 +175,9 @@ def _write(job: Job, drawing: Drawing, history: History) -> tuple[str, FloatArra
     """Write the picture; returns the hash of its pixels, and it reduced. Each band is hashed and measured as it passes by."""
     width, height = picture_size(drawing.width, drawing.height, job.width)
     hashed = HashedBands(rendered_bands(drawing, width, threads=1), height)
-    seen = ReducedBands(hashed, width, height)
-    write_png_bands(job.file, seen, height, history.as_json(), job.dpi)
-    return hashed.digest, seen.image
+    small = ReducedBands(hashed, width, height)
+    write_png_bands(job.file, small, height, history.as_json(), job.dpi)
+    return hashed.digest, small.image
 
 
 _TOO_MUCH = "it needed more memory than it may have; make it draw less, or allow more with --memory-limit"

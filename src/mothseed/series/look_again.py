@@ -11,7 +11,6 @@ from mothseed.colour import Colour
 from mothseed.errors import PictureError, SeriesError
 from mothseed.measure import reduced, seen
 from mothseed.measure.seen import APPEARANCE_BYTES
-from mothseed.render import read_history
 from mothseed.render.png import read_pixels
 from mothseed.series.job import Edition
 from mothseed.series.ledger import Ledger
@@ -32,8 +31,7 @@ def with_appearances(folder: Path, editions: Sequence[Edition], done: Callable[[
             continue
         with contextlib.suppress(PictureError):
             path = folder / edition.file
-            text = read_history(path)
-            history = History.from_json(text) if text else None
+            history = History.in_picture(path)
             paper = Colour.parse(history.paper) if history else Colour(1.0, 1.0, 1.0)
             sight = seen(reduced(read_pixels(path)), paper)
             measures = {**edition.measures, **sight.look}

@@ -9,7 +9,7 @@ from mothseed.chance import Outcome, Promise
 from mothseed.colour import Colour
 from mothseed.errors import PictureError, SeriesError
 from mothseed.measure import reduced, seen
-from mothseed.render import pixel_hash, read_history
+from mothseed.render import pixel_hash
 from mothseed.render.png import read_pixels
 from mothseed.series.job import Edition
 from mothseed.series.ledger import LEDGER_NAME, Ledger
@@ -78,10 +78,9 @@ def _refuse_sound(folder: Path) -> None:
 def _edition_in(path: Path) -> Edition | str:
     """The edition that a picture is, or why it is none."""
     try:
-        text = read_history(path)
+        history = History.in_picture(path)
     except PictureError as fault:
         return fault.message
-    history = History.from_json(text) if text else None
     if history is None:
         return "it carries no history"
     if not history.sources:

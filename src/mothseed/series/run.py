@@ -10,7 +10,7 @@ from mothseed.errors import SeriesError
 from mothseed.files import PART_SUFFIX
 from mothseed.series.crew import Crew, made
 from mothseed.series.freshness import Freshness
-from mothseed.series.job import Edition, Job, Variant, failed_edition
+from mothseed.series.job import AS_IT_IS, Edition, Job, Variant, failed_edition
 from mothseed.series.ledger import Ledger
 from mothseed.series.seeds import Seed
 from mothseed.series.snapshot import keep_sources
@@ -34,7 +34,7 @@ class Request:
         width: int,
         folder: Path,
         dpi: float | None = None,
-        variants: Sequence[Variant] = (Variant(),),
+        variants: Sequence[Variant] = (AS_IT_IS,),
     ) -> Request:
         """Each seed in each variant."""
         jobs = (variant.job(sketch.path, seed, width, folder, dpi) for seed in seeds for variant in variants)

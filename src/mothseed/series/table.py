@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from mothseed.chance.outcome import by_label
 from mothseed.errors import UsageError
 from mothseed.series.job import Edition
 
@@ -29,7 +30,6 @@ OWN_COLUMNS = (
 _SHOWN = ("seed", "variant", "number", "status", "mark")
 """Columns that are shown unless others are asked for, with those of dials and outcomes."""
 _FALLING = " desc"
-_PLACE = "place in the ledger"
 _READING = {sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ, sqlite3.SQLITE_FUNCTION}
 
 Value = str | int | float | bool | None
@@ -86,6 +86,16 @@ def selected(table: Table, where: str = "", sort: Sequence[str] = ()) -> Table:
     `where` is an SQL expression on the columns: `spots > 2 and form = 'hawk'`; names that are no words stand in double
     quotes. It can only read. Raises UsageError for columns that are not there, and for what is no expression.
     """
+    return Table(table.columns, tuple(table.rows[place] for place in _places(table, where, sort)))
+
+
+def selected_editions(editions: Sequence[Edition], where: str = "", sort: Sequence[str] = ()) -> list[Edition]:
+    """The editions whose rows meet a condition, in order; raises UsageError as `selected` does."""
+    return [editions[place] for place in _places(table_of(editions), where, sort)]
+
+
+def _places(table: Table, where: str, sort: Sequence[str]) -> list[int]:
+    """Which rows `selected` gives."""
     columns = [(name.removesuffix(_FALLING), name.endswith(_FALLING)) for name in sort]
     table.chosen([name for name, _ in columns])
     order = "".join(f"{_quoted(name)} {'DESC' if falls else 'ASC'}, " for name, falls in columns)
@@ -101,21 +111,13 @@ def selected(table: Table, where: str = "", sort: Sequence[str] = ()) -> Table:
         connection.set_authorizer(lambda action, *_: sqlite3.SQLITE_OK if action in _READING else sqlite3.SQLITE_DENY)
         condition = f" WHERE ({where}\n)" if where.strip() else ""
         found = connection.execute(f"SELECT rowid FROM edition{condition} ORDER BY {order}rowid")
-        rows = tuple(table.rows[rowid - 1] for (rowid,) in found)
+        return [rowid - 1 for (rowid,) in found]
     except (sqlite3.Error, sqlite3.Warning) as fault:
         raise UsageError(
             f"--where: {fault}", hint=f"write --where \"status = 'done'\"; columns are {', '.join(table.columns)}"
         ) from None
     finally:
         connection.close()
-    return Table(table.columns, rows)
-
-
-def selected_editions(editions: Sequence[Edition], where: str = "", sort: Sequence[str] = ()) -> list[Edition]:
-    """The editions whose rows meet a condition, in order; raises UsageError as `selected` does."""
-    whole = table_of(editions)
-    numbered = Table((*whole.columns, _PLACE), tuple((*row, place) for place, row in enumerate(whole.rows)))
-    return [editions[int(str(row[-1]))] for row in selected(numbered, where, sort).rows]
 
 
 def _record(edition: Edition) -> dict[str, Value]:
@@ -134,12 +136,9 @@ def _record(edition: Edition) -> dict[str, Value]:
         "palette": ", ".join(f"{css} {share:.0%}" for css, share in edition.palette),
         "error": edition.error,
     }
-    outcomes: dict[str, list[Any]] = {}
-    for outcome in edition.outcomes:
-        outcomes.setdefault(outcome.label, []).append(outcome.value)
     parts: list[tuple[str, dict[str, Any]]] = [
         ("dial", edition.dials),
-        ("outcome", {label: values[0] if len(values) == 1 else values for label, values in outcomes.items()}),
+        ("outcome", by_label((outcome.label, outcome.value) for outcome in edition.outcomes)),
         ("measure", dict(edition.measures)),
     ]
     for kind, values in parts:

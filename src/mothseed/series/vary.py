@@ -27,6 +27,10 @@ class Setting:
     without: tuple[str, ...] = ()
     seed: Seed | None = None
 
+    def seed_or(self, seed: Seed) -> Seed:
+        """Its own seed, or that one where it has none."""
+        return seed if self.seed is None else self.seed
+
     def after(self, variant: Variant) -> Variant:
         """A variant with this changed too."""
         return Variant(

@@ -8,13 +8,10 @@ import numpy as np
 
 from mothseed.arrays import FloatArray
 from mothseed.sheet.drawing import Drawing
-from mothseed.sheet.resolved import lattice_step, mark_matrices, stroke_widths
+from mothseed.sheet.resolved import lattice_step, mark_matrices, on_lattice, stroke_widths
 
 _FINGERPRINT_BITS = 20
 """Coordinates count in steps of about a millionth of the sheet: less than anybody sees, more than machines differ by."""
-_BOUNDARY = 0.3819660112501051
-"""Where in a step one number ends and the next begins: an irrational part, since the round numbers that artists write would
-otherwise often lie on a boundary and fall to either side."""
 
 
 def fingerprint(drawing: Drawing) -> str:
@@ -26,7 +23,7 @@ def fingerprint(drawing: Drawing) -> str:
     step = lattice_step(drawing, _FINGERPRINT_BITS)
 
     def add_rounded(values: FloatArray) -> None:
-        digest.update(np.floor(values / step + _BOUNDARY).astype("<i8").tobytes())
+        digest.update(on_lattice(values, step).astype("<i8").tobytes())
 
     sheet = (drawing.width, drawing.height, drawing.unit, drawing.paper.css, drawing.light, len(drawing))
     digest.update(repr((sheet, [group._replace(view=0, anchor=0) for group in drawing.groups], drawing.finishes)).encode())

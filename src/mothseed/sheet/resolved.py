@@ -7,9 +7,9 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from mothseed.arrays import FloatArray, PointArray
+from mothseed.arrays import FloatArray, PointArray, WholeArray
 from mothseed.errors import SketchError
-from mothseed.geometry.outline import Outline
+from mothseed.geometry.outline import Outline, end_to_end, starts_of
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, KIND_NAMES, LINE_SEGMENT, RECT, Drawing
 from mothseed.sheet.style import STROKED
 
@@ -22,10 +22,20 @@ _GUARD_BITS = 30
 coarse that the last bit of somebody's sine, which is 2**23 times finer, hardly ever shows."""
 
 
+_BOUNDARY = 0.3819660112501051
+"""Where in a step one number ends and the next begins: an irrational part, since the round numbers that artists write would
+otherwise often lie on a boundary and fall to either side."""
+
+
 def lattice_step(drawing: Drawing, bits: int) -> float:
     """A power of two that divides the longer side of the sheet into about 2**bits steps."""
     _, exponent = math.frexp(max(drawing.width, drawing.height))
     return math.ldexp(1.0, exponent - bits)
+
+
+def on_lattice(values: FloatArray, step: float) -> WholeArray:
+    """In which step of a lattice each number lies: int64, of the same shape."""
+    return np.floor(values / step + _BOUNDARY).astype(np.int64)
 
 
 def mark_matrices(drawing: Drawing) -> FloatArray:
@@ -117,16 +127,12 @@ def _shadow_reach(drawing: Drawing) -> FloatArray:
 
 
 def _boxes_of_points(outlines: Sequence[Outline]) -> FloatArray:
-    lengths = np.array([len(outline.points) for outline in outlines])
-    starts = np.concatenate([[0], np.cumsum(lengths)[:-1]])
-    points = np.concatenate([*(outline.points for outline in outlines), np.zeros((1, 2))])
+    points, lengths = end_to_end(outlines)
+    starts = starts_of(lengths)
     return np.concatenate([np.minimum.reduceat(points, starts), np.maximum.reduceat(points, starts)], axis=1)
 
 
 def _means_of_points(outlines: Sequence[Outline]) -> PointArray:
-    lengths = np.array([len(outline.points) for outline in outlines])
-    starts = np.concatenate([[0], np.cumsum(lengths)[:-1]])
-    # One point more, for an outline at the end that has none.
-    points = np.concatenate([*(outline.points for outline in outlines), np.zeros((1, 2))])
-    result: PointArray = np.add.reduceat(points, starts) / np.maximum(lengths, 1)[:, None]
+    points, lengths = end_to_end(outlines)
+    result: PointArray = np.add.reduceat(points, starts_of(lengths)) / np.maximum(lengths, 1)[:, None]
     return result

@@ -7,20 +7,18 @@ from collections.abc import Sequence
 import numpy as np
 
 from mothseed.arrays import WholeArray, WordArray
-from mothseed.geometry.outline import Outline
+from mothseed.geometry.outline import Outline, end_to_end, starts_of
 from mothseed.sheet.drawing import LINE_SEGMENT, Drawing
-from mothseed.sheet.resolved import lattice_step, mark_matrices
+from mothseed.sheet.resolved import lattice_step, mark_matrices, on_lattice
 
 _GOLDEN = np.uint64(0x9E3779B97F4A7C15)
 _FIRST, _SECOND = np.uint64(0xBF58476D1CE4E5B9), np.uint64(0x94D049BB133111EB)
-_BOUNDARY = 0.3819660112501051
-"""Where in a step one number ends and the next begins: an irrational part, as round numbers would often lie on a boundary."""
 
 
 def form_words(drawing: Drawing, bits: int) -> WordArray:
     """Kind, shape and place of each mark as uint64 (n,), to about 2**-bits of the sheet; paint does not count."""
     step = lattice_step(drawing, bits)
-    return combined(shape_words(drawing, bits), np.floor(mark_matrices(drawing) / step + _BOUNDARY))
+    return combined(shape_words(drawing, bits), on_lattice(mark_matrices(drawing), step))
 
 
 def shape_words(drawing: Drawing, bits: int) -> WordArray:
@@ -42,11 +40,9 @@ def _outline_words(outlines: Sequence[Outline], step: float) -> WordArray:
     """A word for each outline, of its points in their order."""
     if not outlines:
         return np.zeros(1, np.uint64)
-    # One point more, so that an outline at the end that has none begins somewhere too.
-    every = np.concatenate([*(outline.points for outline in outlines), np.zeros((1, 2))])
-    points = np.floor(every / step + _BOUNDARY).astype(np.int64)
-    lengths = np.array([len(outline.points) for outline in outlines])
-    starts = np.concatenate([[0], np.cumsum(lengths)])
+    every, lengths = end_to_end(outlines)
+    points = on_lattice(every, step)
+    starts = np.append(starts_of(lengths), len(points) - 1)
     # Mixed with its place in its outline, a point counts by its order too.
     places = (np.arange(1, len(points) + 1) - np.repeat(starts, np.append(lengths, 1))).astype(np.uint64)
     x, y = points.view(np.uint64).T

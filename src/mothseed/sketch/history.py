@@ -5,11 +5,12 @@ from __future__ import annotations
 import json
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass, field
+from pathlib import Path
 from typing import Any
 
 from mothseed._version import VERSION
 from mothseed.chance.outcome import as_plain
-from mothseed.render.raster import RENDERER_VERSION
+from mothseed.render import RENDERER_VERSION, read_history
 from mothseed.sheet import fingerprint
 from mothseed.sketch.load import Sketch
 from mothseed.sketch.perform import Impression
@@ -71,6 +72,12 @@ class History:
     def as_json(self) -> str:
         """The history as one line of JSON."""
         return json.dumps(self.as_dict(), ensure_ascii=False, sort_keys=True)
+
+    @classmethod
+    def in_picture(cls, path: Path) -> History | None:
+        """The history that a picture file carries, or None; raises PictureError as `read_history` does."""
+        text = read_history(path)
+        return cls.from_json(text) if text else None
 
     @classmethod
     def from_json(cls, text: str) -> History | None:
