@@ -12,6 +12,7 @@ from mothseed.check import RULES, findings
 from mothseed.check.chanced import chance_findings
 from mothseed.check.drawn import drawing_findings
 from mothseed.check.source import source_findings
+from mothseed.series import Variant
 from mothseed.sketch import load_sketch, perform
 from tests.conftest import Run, WriteSketch
 
@@ -35,7 +36,7 @@ def codes_in(write_sketch: WriteSketch, lines: str) -> dict[str, str]:
     """The code of each finding, with the text of its line."""
     text = HEAD + "".join(f"        {line}\n" for line in lines.splitlines())
     sketch = load_sketch(write_sketch(text, "plate.py"))
-    found = findings(sketch, [1, 2], {})
+    found = findings(sketch, [1, 2])
     return {each.code: each.line.text if each.line else "" for each in found}
 
 
@@ -149,10 +150,10 @@ def test_files_from_elsewhere_are_told(write_sketch: WriteSketch, tmp_path: Path
     near.write_text("red")
     head = HEAD.replace("import math\n", "import math\n    from pathlib import Path\n", 1)
     sketch = write_sketch(head + f"        tint = Path({str(far)!r}).read_text()\n", "own/plate.py")
-    found = [each for each in findings(load_sketch(sketch), [1], {}) if each.code == "outside-file"]
+    found = [each for each in findings(load_sketch(sketch), [1]) if each.code == "outside-file"]
     assert [each.words for each in found] == [f"{far} is read"]
     sketch = write_sketch(head + f"        tint = Path({str(near)!r}).read_text()\n", "plate.py")
-    assert list(findings(load_sketch(sketch), [1], {})) == []
+    assert list(findings(load_sketch(sketch), [1])) == []
 
 
 CHANCED = [
@@ -181,7 +182,14 @@ def test_dials_outcomes_and_streams_are_looked_over(write_sketch: WriteSketch, c
 @pytest.mark.parametrize("name", ["specimen", "register"])
 def test_the_demo_makes_no_mistake(name: str) -> None:
     sketch = load_sketch(ROOT / "src" / "mothseed" / "demo" / f"{name}.py")
-    assert list(findings(sketch, [1, 2], {})) == []
+    assert list(findings(sketch, [1, 2])) == []
+
+
+def test_dials_and_streams_that_are_set_count_for_what_is_tried(write_sketch: WriteSketch) -> None:
+    head = HEAD.replace("size=dial(5.0, 1, 9)", "size=dial(5.0, 1, 9), tall=dial(3)")
+    sketch = load_sketch(write_sketch(head + "        sheet.circle(chance('place').between(0, 60), 5, 1)\n", "plate.py"))
+    found = findings(sketch, [1], Variant("", {"size": 7.0}, {"place": 4}))
+    assert [(each.code, each.words.split()[0]) for each in found] == [("idle-dial", "tall")]
 
 
 # The command

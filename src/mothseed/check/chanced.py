@@ -9,7 +9,9 @@ from pathlib import Path
 from mothseed.check.finding import Finding
 from mothseed.check.source import function_lines
 from mothseed.errors import MothSeedError
+from mothseed.series import Seed, Variant
 from mothseed.series.around import settings_around
+from mothseed.series.job import AS_IT_IS
 from mothseed.sheet import fingerprint
 from mothseed.sketch import Impression, Sketch, perform
 from mothseed.sketch.trace import Line
@@ -18,20 +20,20 @@ _HARDLY = 0.02
 """Times that a value is expected among all that was seen, below which it hardly ever comes."""
 
 
-def chance_findings(sketch: Sketch, impressions: Sequence[Impression]) -> Iterator[Finding]:
-    """What is found in how a sketch uses its dials and chance, for some seeds."""
-    yield from _idle_dials(sketch, impressions)
+def chance_findings(sketch: Sketch, impressions: Sequence[Impression], variant: Variant = AS_IT_IS) -> Iterator[Finding]:
+    """What is found in how a sketch uses its dials and chance, for some seeds of a variant."""
+    yield from _idle_dials(sketch, impressions, variant)
     yield from _rarities(sketch, impressions)
     yield from _shared_streams(impressions)
 
 
-def _idle_dials(sketch: Sketch, impressions: Sequence[Impression]) -> Iterator[Finding]:
+def _idle_dials(sketch: Sketch, impressions: Sequence[Impression], variant: Variant) -> Iterator[Finding]:
     known = [(impression.seed, fingerprint(impression.drawing)) for impression in impressions]
     for name, dial in sketch.artwork.dials.items():
         settings = settings_around(name, dial, impressions[0].dials[name])
-        tried = [setting.dials for setting in settings]
-        if tried and not any(_changes(sketch, seed, dials, before) for dials in tried for seed, before in known):
-            values = ", ".join(f"{getattr(each[name], 'css', each[name])}" for each in tried)
+        tried = [setting.after(variant) for setting in settings]
+        if tried and not any(_changes(sketch, seed, each, before) for each in tried for seed, before in known):
+            values = ", ".join(f"{getattr(each.dials[name], 'css', each.dials[name])}" for each in tried)
             yield Finding(
                 "idle-dial",
                 _dial_line(sketch, name),
@@ -48,9 +50,9 @@ def _dial_line(sketch: Sketch, name: str) -> Line:
     return Line(str(sketch.path), next(declared, first))
 
 
-def _changes(sketch: Sketch, seed: int | str, dials: dict[str, object], before: str) -> bool:
+def _changes(sketch: Sketch, seed: Seed, variant: Variant, before: str) -> bool:
     try:
-        return fingerprint(perform(sketch, seed, dials).drawing) != before
+        return fingerprint(perform(sketch, seed, variant.dials, variant.reseeds).drawing) != before
     except MothSeedError:
         return True  # whatever it does, it does something
 

@@ -5,69 +5,57 @@ from __future__ import annotations
 import os
 import site
 import sys
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
 import platformdirs
 
 from mothseed.check.finding import Finding
-from mothseed.series.crew import processes
+from mothseed.series import Seed, Variant, processes
 from mothseed.series.verify import first_difference, other_hashes
 from mothseed.sheet import Drawing, fingerprint
 from mothseed.sketch import Impression, Sketch, load_sketch, perform
 from mothseed.sketch.trace import Line
 
-Seed = int | str
 _PROCESSES = 2
 
 
-@dataclass(frozen=True, slots=True)
-class _Elsewhere:
-    drawing: Drawing
-    files: tuple[str, ...]
-    """files that were opened meanwhile"""
-
-
-def repeat_findings(sketch: Sketch, impressions: Sequence[Impression], dials: Mapping[str, Any]) -> Iterator[Finding]:
+def repeat_findings(sketch: Sketch, impressions: Sequence[Impression], variant: Variant) -> Iterator[Finding]:
     """Perform the seeds again, the last first, in processes with other hash seeds; hold them against what was drawn here."""
-    seeds = [impression.seed for impression in impressions][::-1]
+    again = list(impressions)[::-1]
     files: set[str] = set()
     told = False
     for number in range(1, _PROCESSES + 1):
         with other_hashes(number), processes(1).open(1) as pool:
-            drawings = pool.submit(_performed, sketch.path, seeds, dict(dials)).result()
-        for impression, elsewhere in zip(impressions, drawings[::-1], strict=True):
-            files |= set(elsewhere.files)
-            if not told and fingerprint(elsewhere.drawing) != fingerprint(impression.drawing):
+            drawings, opened = pool.submit(_performed, sketch.path, [each.seed for each in again], variant).result()
+        files |= opened
+        for impression, drawing in zip(again[::-1], drawings[::-1], strict=True):
+            if not told and fingerprint(drawing) != fingerprint(impression.drawing):
                 told = True
-                yield _irreproducible(impression, elsewhere.drawing)
+                yield _irreproducible(impression, drawing)
+    line = Line(str(sketch.path), sketch.artwork.line)
     for file in sorted(files):
         if _is_foreign(Path(file), sketch.folder):
-            line = Line(str(sketch.path), sketch.artwork.line)
-            yield Finding(
-                "outside-file", line, f"{file} is read", "put it beside the sketch, so that a series keeps a copy of it"
-            )
+            remedy = "put it beside the sketch, so that a series keeps a copy of it"
+            yield Finding("outside-file", line, f"{file} is read", remedy)
 
 
-def _performed(path: Path, seeds: Sequence[Seed], dials: dict[str, Any]) -> list[_Elsewhere]:
-    """What a fresh process draws. Which files are opened is heard of from Python itself."""
+def _performed(path: Path, seeds: Sequence[Seed], variant: Variant) -> tuple[list[Drawing], set[str]]:
+    """What a fresh process draws, and which files it opens meanwhile; of these Python itself tells."""
     opened: set[str] = set()
-    listening = False
+    listening = True
 
     def heard(event: str, arguments: tuple[Any, ...]) -> None:
         if listening and event == "open" and isinstance(arguments[0], str):
             opened.add(os.path.realpath(arguments[0]))
 
     sys.addaudithook(heard)
-    listening = True
     try:
         sketch = load_sketch(path)
-        found = [_Elsewhere(perform(sketch, seed, dials).drawing, ()) for seed in seeds]
+        return [perform(sketch, seed, variant.dials, variant.reseeds).drawing for seed in seeds], opened
     finally:
         listening = False
-    return [_Elsewhere(each.drawing, tuple(opened)) for each in found]
 
 
 def _irreproducible(impression: Impression, other: Drawing) -> Finding:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import argparse
-from dataclasses import dataclass
+from collections.abc import Iterable
 from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
@@ -39,7 +39,7 @@ def run(arguments: argparse.Namespace) -> int:
     console.announce_compiling()
     seeds = parse_seeds(arguments.seeds)
     sketch = load_sketch(arguments.sketch)
-    found = _without_repeats(findings(sketch, seeds, options.chosen_dials(arguments, sketch)))
+    found = _without_repeats(findings(sketch, seeds, options.chosen_variant(arguments, sketch)))
     if arguments.json:
         console.say_json([_as_plain(each) for each in found])
         return 1 if found else 0
@@ -54,23 +54,16 @@ def run(arguments: argparse.Namespace) -> int:
     return 1 if found else 0
 
 
-def _without_repeats(found: Any) -> list[Finding]:
+def _without_repeats(found: Iterable[Finding]) -> list[Finding]:
     """One finding of a code for each line."""
-    kept: dict[_Key, Finding] = {}
+    kept: dict[tuple[str, str, str], Finding] = {}
     for each in found:
-        kept.setdefault(_Key(each.code, str(each.line), each.words if each.line is None or each.code in _SEVERAL else ""), each)
+        kept.setdefault((each.code, str(each.line), each.words if each.code in _SEVERAL else ""), each)
     return list(kept.values())
 
 
 _SEVERAL = {"idle-dial", "hardly-ever", "outside-file"}
 """Codes of which a line may have several findings that are not the same."""
-
-
-@dataclass(frozen=True, slots=True)
-class _Key:
-    code: str
-    line: str
-    words: str
 
 
 def _as_plain(found: Finding) -> dict[str, Any]:
