@@ -17,6 +17,7 @@ from importlib.metadata import version
 from pathlib import Path
 from typing import Any
 
+from benchmarks.saving import saving_costs
 from benchmarks.scenes import PAPER, SIDE, Scene, all_scenes
 from benchmarks.sources import source_costs
 from mothseed import Chance, Colour, View, linear_ramp, smooth, soft_shadow
@@ -168,6 +169,13 @@ def sources() -> dict[str, float]:
         return source_costs(Path(folder), timed)
 
 
+def savings() -> dict[str, float]:
+    """Milliseconds from saving to the picture."""
+    print("\nfrom saving to the picture, 1000 px wide, milliseconds")
+    with tempfile.TemporaryDirectory() as folder:
+        return saving_costs(DEMO, Path(folder))
+
+
 def demo_costs() -> dict[str, float]:
     """Milliseconds of the stages of a demo plate 1000 pixels wide, and editions a second."""
     sketch = load_sketch(DEMO / "specimen.py")
@@ -208,6 +216,7 @@ def main() -> None:
         "shapes": shape_costs(),
         "sources": sources(),
         "demo": demo_costs(),
+        "saving": savings(),
     }
     if arguments.o:
         arguments.o.write_text(json.dumps(results, indent=2) + "\n")

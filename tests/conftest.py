@@ -7,7 +7,7 @@ import shutil
 import subprocess
 import sys
 import textwrap
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -15,6 +15,7 @@ import numpy as np
 import pytest
 from hypothesis import settings
 from PIL import Image
+from playwright.sync_api import Browser, sync_playwright
 
 from mothseed.arrays import ByteArray
 from mothseed.cli import main
@@ -35,6 +36,8 @@ SPOTS = """
             tint = own.pick(["#1b2a41", "#c9663d", "#e8b44f"], weights=[5, 3, 1], label="tint")
             sheet.circle(own.between(0, 60), own.between(0, 40), 9 if big else 3, fill=tint, opacity=0.7)
 """
+
+CHROMIUM = next(filter(None, map(shutil.which, ("chromium", "chromium-browser", "google-chrome"))), None)
 
 WriteSketch = Callable[..., Path]
 
@@ -82,6 +85,16 @@ def run(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureF
         return Answer(status, captured.out, captured.err)
 
     return call
+
+
+@pytest.fixture(scope="module")
+def browser() -> Iterator[Browser]:
+    if CHROMIUM is None and not os.environ.get("CI"):
+        pytest.skip("Chromium is not installed; Debian has it as the package chromium")
+    with sync_playwright() as playwright:
+        opened = playwright.chromium.launch(executable_path=CHROMIUM, args=["--no-sandbox"])
+        yield opened
+        opened.close()
 
 
 INSTALLED = Path(sys.executable).with_name("mothseed")

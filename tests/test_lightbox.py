@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
 import re
 import shutil
 from collections.abc import Iterator
@@ -11,23 +10,12 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, expect
 
 from mothseed.series import series_editions
 from tests.conftest import Run, WriteSketch, made_series
 
-CHROMIUM = next(filter(None, map(shutil.which, ("chromium", "chromium-browser", "google-chrome"))), None)
 HOSTILE = "</script><b onmouseover='x()'>&amp; \"wall\" ü"
-
-
-@pytest.fixture(scope="module")
-def browser() -> Iterator[Browser]:
-    if CHROMIUM is None and not os.environ.get("CI"):
-        pytest.skip("Chromium is not installed; Debian has it as the package chromium")
-    with sync_playwright() as playwright:
-        opened = playwright.chromium.launch(executable_path=CHROMIUM, args=["--no-sandbox"])
-        yield opened
-        opened.close()
 
 
 @pytest.fixture

@@ -29,12 +29,14 @@ from mothseed.cli import (
     trace,
     variety,
     verify,
+    watch,
 )
 from mothseed.errors import MothSeedError
 
 _COMMANDS = (
     new,
     proof,
+    watch,
     check,
     edition,
     sweep,

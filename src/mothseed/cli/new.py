@@ -9,7 +9,7 @@ from mothseed.cli import console
 
 EXAMPLE = "mothseed new lamplight.py"
 
-_STARTER = '''"""A first sketch: wings around a light."""
+STARTER = '''"""A first sketch: wings around a light."""
 
 from mothseed import Palette, artwork, dial
 
@@ -50,6 +50,6 @@ def run(arguments: argparse.Namespace) -> int:
     path = arguments.path if arguments.path.suffix else arguments.path.with_suffix(".py")
     if path.exists():
         raise UsageError(f"{path} is there already", hint="choose another name; nothing was changed")
-    write_bytes(path, _STARTER.encode())
-    console.say(f"{path}\nto see it: mothseed proof {path}")
+    write_bytes(path, STARTER.encode())
+    console.say(f"{path}\nto see it: mothseed proof {path}\nto see it change as you work on it: mothseed watch {path} --page")
     return 0

@@ -52,6 +52,11 @@ def add_without(parser: argparse.ArgumentParser) -> None:
     )
 
 
+def add_guides(parser: argparse.ArgumentParser) -> None:
+    """--guides: what lies over the picture."""
+    parser.add_argument("--guides", action="store_true", help="lay guides over it: a grid in sheet units, frames, outlines")
+
+
 def add_series(parser: argparse.ArgumentParser) -> None:
     """SERIES: a series that is there."""
     parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")

@@ -24,7 +24,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-SEED.png)")
     options.add_without(parser)
-    parser.add_argument("--guides", action="store_true", help="lay guides over it: a grid in sheet units, frames, outlines")
+    options.add_guides(parser)
     options.add_size(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)

@@ -7,7 +7,6 @@ from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import partial
-from importlib.resources import files
 from io import BytesIO
 from pathlib import Path
 from typing import Any
@@ -15,6 +14,7 @@ from typing import Any
 from PIL import Image
 
 from mothseed.report.page import opened
+from mothseed.report.web import filled_page
 
 _QUALITY = 82
 _MOST_CHOICES = 12
@@ -48,10 +48,6 @@ def lightbox(series: str, cards: Sequence[Card], width: int, done: Callable[[int
 
     `done` is told of each picture that is in it. All words of the series are put in as text, never as markup.
     """
-    import jinja2
-
-    environment = jinja2.Environment(autoescape=True, undefined=jinja2.StrictUndefined)
-    template = environment.from_string((files("mothseed.report") / "lightbox.html").read_text(encoding="utf-8"))
     rows = []
     with ThreadPoolExecutor() as pool:
         for place, (card, thumbnail) in enumerate(zip(cards, pool.map(partial(_thumbnail, width=width), cards), strict=True)):
@@ -66,7 +62,7 @@ def lightbox(series: str, cards: Sequence[Card], width: int, done: Callable[[int
         "sortable": _sortable(rows),
         "filters": _filters(rows),
     }
-    return template.render(series=series, marks_file=marks_file, data=data)
+    return filled_page("lightbox.html", series=series, marks_file=marks_file, data=data)
 
 
 def _row(card: Card, place: int, thumbnail: str, size: tuple[int, int]) -> dict[str, Any]:

@@ -62,7 +62,7 @@ def processes(workers: int, limits: Limits = NO_LIMITS) -> Crew:
 
     def pool(count: int) -> Executor:
         context = multiprocessing.get_context("spawn")
-        return ProcessPoolExecutor(count, mp_context=context, initializer=_begin, initargs=(limits,))
+        return ProcessPoolExecutor(count, mp_context=context, initializer=begin_worker, initargs=(limits,))
 
     return Crew(workers, pool, partial(make_chunk_in_worker, limits))
 
@@ -153,7 +153,8 @@ def _loaded(path: Path) -> Sketch:
     return load_sketch(path)
 
 
-def _begin(limits: Limits) -> None:
+def begin_worker(limits: Limits = NO_LIMITS) -> None:
+    """What a process that works for another does first: leave Ctrl-C to it, and end when it does."""
     # Ctrl-C reaches every process of a terminal; the parent decides, and lets what is being written be finished.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     threading.Thread(target=_leave_with_parent, daemon=True).start()

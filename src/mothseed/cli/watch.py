@@ -1,0 +1,125 @@
+"""mothseed watch: a proof at each save."""
+
+from __future__ import annotations
+
+import argparse
+import asyncio
+import json
+import tempfile
+import time
+from collections.abc import Coroutine
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from mothseed.cli import console, options
+from mothseed.errors import MothSeedError, UsageError
+
+if TYPE_CHECKING:
+    from mothseed.watch import Watch, Wish
+
+EXAMPLE = "mothseed watch specimen.py --seed 8 --page"
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = commands.add_parser(
+        "watch",
+        help="make a proof at each save, and show it",
+        description="Make a proof of a sketch whenever it, a module or a picture that it uses is saved. A mistake is told, "
+        "and the last good picture stays. With --page a page in the browser shows it, with dials to turn, layers to leave "
+        "out, streams to draw anew and the seeds that come next. Ctrl-C ends it; the sketch is never written to.",
+        epilog=f"example: {EXAMPLE}",
+    )
+    options.add_sketch(parser)
+    parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
+    options.add_without(parser)
+    options.add_guides(parser)
+    parser.add_argument("--width", metavar="LENGTH", help="width of the picture (default 1000px)")
+    where = parser.add_mutually_exclusive_group()
+    where.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-watch.png)")
+    where.add_argument("--page", action="store_true", help="show it on a page in the browser, on this machine only")
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Watch until Ctrl-C is pressed; returns the exit status."""
+    from mothseed.cli.lengths import output_size
+    from mothseed.series import parse_seed
+    from mothseed.watch import Watch, Wish
+
+    sketch: Path = arguments.sketch
+    if not sketch.is_file():
+        raise UsageError(f"there is no sketch {sketch}", hint="look at the path; mothseed new writes one to start from")
+    wish = Wish(
+        parse_seed(arguments.seed),
+        dict(arguments.set),
+        options.chosen_reseeds(arguments),
+        tuple(arguments.without),
+        arguments.guides,
+    )
+    width = output_size(arguments.width, None, 0).pixels
+    name = sketch.stem
+    with tempfile.TemporaryDirectory(prefix="mothseed-") as pictures:
+        if arguments.page:
+            folder = Path(pictures)
+            watch = Watch(sketch, wish, width, lambda number: folder / f"{number}.png", console.announce_compiling)
+            show = _page(watch, folder, arguments)
+        else:
+            output = options.picture_path(arguments.output or Path(f"{name}-watch.png"))
+            watch = Watch(sketch, wish, width, lambda _number: output, console.announce_compiling)
+            show = watch.run()
+        try:
+            asyncio.run(_watched(show, watch, arguments))
+        except KeyboardInterrupt:
+            return 0
+        except BaseExceptionGroup as faults:
+            raise faults.exceptions[0] from None
+    return 0
+
+
+async def _watched(show: Coroutine[Any, Any, None], watch: Watch, arguments: argparse.Namespace) -> None:
+    async with asyncio.TaskGroup() as group:
+        telling = group.create_task(_tell(watch, arguments))
+        await show
+        telling.cancel()
+
+
+async def _page(watch: Watch, folder: Path, arguments: argparse.Namespace) -> None:
+    """Show it on a page until Ctrl-C is pressed."""
+    from mothseed.watch.page import serve_page
+
+    def again(wish: Wish) -> str:
+        command = console.proof_command(arguments.sketch, wish.seed, wish.dials, wish.reseeds, wish.without)
+        return f"{command} --guides" if wish.guides else command
+
+    def told(address: str) -> None:
+        if arguments.json:
+            console.say(json.dumps({"page": address}))
+        else:
+            console.say(f"{address}  open it in a browser; Ctrl-C ends it")
+
+    await serve_page(watch, arguments.sketch.name, folder, again, told)
+
+
+async def _tell(watch: Watch, arguments: argparse.Namespace) -> None:
+    """Say what comes of each save."""
+    from mothseed.watch import Shown
+
+    left_out: tuple[str, ...] = ()
+    async for shown in watch.events():
+        if not isinstance(shown, Shown):
+            continue
+        if arguments.json:
+            console.say(json.dumps(shown.as_plain(), ensure_ascii=False))
+            continue
+        if shown.problem:
+            problem = shown.problem
+            console.tell_fault(MothSeedError(problem.message, hint=problem.hint, place=problem.place))
+        if shown.left_out != left_out:
+            left_out = shown.left_out
+            console.note("\n".join(f"mothseed: {words}" for words in left_out))
+        if shown.proof:
+            proof, clock = shown.proof, time.strftime("%H:%M:%S")
+            where = "" if arguments.page else f"{proof.file}  "
+            console.say(f"{clock}  {where}seed {shown.wish.seed}, {proof.marks:,} marks, {shown.seconds:.2f} s")

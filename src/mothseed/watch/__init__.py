@@ -1,0 +1,7 @@
+"""Watching a sketch: a proof at each save, made by a process that stays warm."""
+
+from mothseed.watch.shown import Problem, Shown
+from mothseed.watch.watch import Begun, Event, Further, Watch
+from mothseed.watch.wish import Wish
+
+__all__ = ["Begun", "Event", "Further", "Problem", "Shown", "Watch", "Wish"]

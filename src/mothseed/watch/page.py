@@ -1,0 +1,151 @@
+"""The page of a watched sketch: a server for this machine alone, that a browser shows it with.
+
+What comes of the sketch is sent as server-sent events (WHATWG HTML, section 9.2), what is wished for is posted.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import secrets
+import socket
+from collections import deque
+from collections.abc import AsyncIterator, Callable
+from contextlib import aclosing
+from pathlib import Path
+from typing import Any
+
+import uvicorn
+from sse_starlette import EventSourceResponse, ServerSentEvent
+from starlette.applications import Starlette
+from starlette.exceptions import HTTPException
+from starlette.middleware import Middleware
+from starlette.middleware.trustedhost import TrustedHostMiddleware
+from starlette.requests import Request
+from starlette.responses import FileResponse, HTMLResponse, JSONResponse, Response
+from starlette.routing import Mount, Route
+
+from mothseed.errors import UsageError
+from mothseed.report.web import filled_page
+from mothseed.watch.shown import Shown
+from mothseed.watch.watch import Begun, Event, Further, Watch
+from mothseed.watch.wish import Wish
+
+_HERE = "127.0.0.1"
+_KEPT = 60
+"""Pictures that are kept for the page; older ones are let go."""
+_POLICY = (
+    "default-src 'none'; img-src 'self' blob: data:; connect-src 'self'; style-src 'unsafe-inline'; "
+    "script-src 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
+)
+_HEADERS = {"Content-Security-Policy": _POLICY, "Referrer-Policy": "no-referrer", "Cache-Control": "no-store"}
+
+Again = Callable[[Wish], str]
+"""The command line that makes the picture of a wish."""
+
+
+async def serve_page(watch: Watch, sketch: str, folder: Path, again: Again, told: Callable[[str], None]) -> None:
+    """Watch and show it until the program is to end; `told` is given the page's address once it can be opened.
+
+    The page is found at an address that nobody can guess, from this machine only. `folder` holds the pictures.
+    """
+    token = secrets.token_urlsafe(16)
+    server = uvicorn.Server(
+        uvicorn.Config(
+            page_of(watch, sketch, folder, again, token), log_config=None, access_log=False, timeout_graceful_shutdown=1
+        )
+    )
+    with socket.socket() as listener:
+        listener.bind((_HERE, 0))
+        told(f"http://{_HERE}:{listener.getsockname()[1]}/{token}/")
+        work = [asyncio.create_task(watch.run(strip=True)), asyncio.create_task(_letting_go(watch))]
+        serving = asyncio.create_task(server.serve(sockets=[listener]))
+        try:
+            done, _ = await asyncio.wait([serving, *work], return_when=asyncio.FIRST_COMPLETED)
+            for task in done:
+                task.result()
+        finally:
+            server.should_exit = True
+            for task in work:
+                task.cancel()
+            await asyncio.gather(serving, *work, return_exceptions=True)
+
+
+def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str) -> Starlette:
+    """The page as an ASGI application."""
+
+    async def page(_request: Request) -> Response:
+        return HTMLResponse(filled_page("watch.html", sketch=sketch), headers=_HEADERS)
+
+    async def picture(request: Request) -> Response:
+        file = folder / f"{request.path_params['number']}.png"
+        if not file.is_file():
+            raise HTTPException(404)
+        return FileResponse(file, headers=_HEADERS)
+
+    async def wish(request: Request) -> Response:
+        try:
+            watch.want(Wish.from_plain(await request.json()))
+        except (UsageError, ValueError) as fault:
+            return JSONResponse({"message": str(fault)}, 400)
+        return Response(status_code=204)
+
+    async def events(_request: Request) -> Response:
+        async def sent() -> AsyncIterator[ServerSentEvent]:
+            async with aclosing(watch.events()) as all_events:
+                async for event in all_events:
+                    yield _sent(event, again)
+
+        return EventSourceResponse(sent(), headers=_HEADERS)
+
+    routes = [
+        Route("/", page),
+        Route("/events", events),
+        Route("/wish", wish, methods=["POST"]),
+        Route("/pictures/{number:int}.png", picture),
+    ]
+    # A page elsewhere could have its own name lead to this machine; only the machine's own names are answered.
+    guard = Middleware(TrustedHostMiddleware, allowed_hosts=[_HERE, "localhost"])
+    return Starlette(routes=[Mount(f"/{token}", routes=routes)], middleware=[guard])
+
+
+async def _letting_go(watch: Watch) -> None:
+    """Let go of pictures that nobody sees any more."""
+    kept: deque[Path] = deque()
+    async with aclosing(watch.events()) as events:
+        async for event in events:
+            shown = event.shown if isinstance(event, Further) else event
+            if isinstance(shown, Shown) and shown.proof:
+                kept.append(shown.proof.file)
+            while len(kept) > _KEPT:
+                kept.popleft().unlink(missing_ok=True)
+
+
+def _sent(event: Event, again: Again) -> ServerSentEvent:
+    match event:
+        case Begun():
+            return ServerSentEvent(event="begun", data="")
+        case Further(place, shown):
+            small = {
+                "place": place,
+                "seed": shown.wish.seed,
+                "picture": _address(shown),
+                "problem": shown.problem.message if shown.problem else "",
+            }
+            return ServerSentEvent(event="further", data=_json(small))
+        case Shown():
+            return ServerSentEvent(event="shown", data=_json(_plain(event, again)))
+
+
+def _plain(shown: Shown, again: Again) -> dict[str, Any]:
+    """What came of a wish, as the page is sent it."""
+    plain = shown.as_plain()
+    return plain | {"picture": _address(shown), "command": again(shown.wish)} if shown.proof else plain
+
+
+def _address(shown: Shown) -> str:
+    return f"pictures/{shown.proof.file.name}" if shown.proof else ""
+
+
+def _json(value: Any) -> str:
+    return json.dumps(value, ensure_ascii=False)

@@ -1,0 +1,158 @@
+"""The press: a process of its own that stays warm, and makes one proof after the other.
+
+What a sketch does, even never to end, or to end its process, does not reach whoever watches it.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import multiprocessing
+import os
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from multiprocessing.connection import Connection
+from multiprocessing.process import BaseProcess
+from pathlib import Path
+
+from mothseed.errors import MothSeedError
+from mothseed.render import prepare_renderer, write_picture
+from mothseed.series.crew import begin_worker
+from mothseed.sheet.guides import guided
+from mothseed.sketch import Sketch, load_sketch, perform
+from mothseed.sketch.history import History
+from mothseed.watch.shown import Problem, Proof, Shown, dials_of
+from mothseed.watch.wish import Wish, fitted
+
+_PATIENCE = 2.0
+"""Seconds that a proof which nobody waits for any more may take to its end: about what a new process takes to begin."""
+_BACKGROUND = 10
+"""How much a press of small pictures stands back for others; see nice(1)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """A proof to make."""
+
+    sketch: Path
+    state: int
+    """changes whenever a file of the sketch does; it is loaded anew then"""
+    wish: Wish
+    width: int
+    output: Path
+
+
+class Press:
+    """Makes proofs in a process of its own, which is started when it is first needed, and again when it was lost."""
+
+    def __init__(self, begin: Callable[[], None], *, background: bool = False) -> None:
+        """`begin` is called in the process before anything is made; it is a function of a module, as it is sent there."""
+        self._begin = begin
+        self._background = background
+        self._process: BaseProcess | None = None
+        self._line: Connection | None = None
+
+    async def made(self, task: Task, superseded: asyncio.Event) -> Shown | None:
+        """What came of a task; None where something else was wanted before it came to its end, and it took too long."""
+        answer = asyncio.create_task(asyncio.to_thread(self._asked, task))
+        change = asyncio.create_task(superseded.wait())
+        try:
+            await asyncio.wait({answer, change}, return_when=asyncio.FIRST_COMPLETED)
+            if not answer.done():
+                await asyncio.wait({answer}, timeout=_PATIENCE)
+            if answer.done():
+                return answer.result()
+            self.close()
+            await answer
+            return None
+        finally:
+            change.cancel()
+            if not answer.done():
+                self.close()
+                with contextlib.suppress(asyncio.CancelledError):
+                    await answer
+
+    def close(self) -> None:
+        """End the process, whatever it is doing."""
+        if self._process is not None:
+            self._process.kill()
+            self._process.join()
+        self._process = None
+
+    def _asked(self, task: Task) -> Shown:
+        process, line = self._ready()
+        try:
+            line.send(task)
+            answer: Shown = line.recv()
+        except (EOFError, OSError):
+            process.join()
+            self._process = None
+            code = process.exitcode or 0
+            end = f"by signal {-code}" if code < 0 else f"with status {code}"
+            problem = Problem(f"the process that draws was ended {end}", "perhaps for want of memory; save again to go on")
+            return Shown(task.wish, problem=problem, files=frozenset([task.sketch]))
+        return answer
+
+    def _ready(self) -> tuple[BaseProcess, Connection]:
+        if self._process is None or self._line is None or not self._process.is_alive():
+            context = multiprocessing.get_context("spawn")
+            self._line, there = context.Pipe()
+            self._process = context.Process(target=_work, args=(there, self._begin, self._background), daemon=True)
+            self._process.start()
+            there.close()
+        return self._process, self._line
+
+
+def _work(line: Connection, begin: Callable[[], None], background: bool) -> None:
+    """What the process does: answer one task after the other."""
+    begin_worker()
+    if background and hasattr(os, "nice"):
+        os.nice(_BACKGROUND)
+    begin()
+    prepare_renderer()
+    loaded: tuple[Path, int, Sketch] | None = None
+    while True:
+        try:
+            task: Task = line.recv()
+        except EOFError:
+            return
+        started = time.perf_counter()
+        files = frozenset([task.sketch])
+        try:
+            if loaded is None or loaded[:2] != (task.sketch, task.state):
+                loaded = None
+                loaded = (task.sketch, task.state, load_sketch(task.sketch))
+            shown = _shown(loaded[2], task, 1 if background else None)
+        except MothSeedError as fault:
+            sketch = loaded[2] if loaded else None
+            known = [*sketch.module_files(), *sketch.pictures] if sketch else []
+            place = [fault.place.file] if fault.place else []
+            shown = Shown(task.wish, problem=Problem.of(fault), files=files | {*known, *place})
+        line.send(replace(shown, seconds=time.perf_counter() - started))
+
+
+def _shown(sketch: Sketch, task: Task, threads: int | None) -> Shown:
+    wish, dials, left_out = fitted(task.wish, sketch.artwork.dials)
+    impression = perform(sketch, wish.seed, dials, wish.reseeds)
+    layers = impression.drawing.layers
+    without = tuple(layer for layer in sorted(set(wish.without)) if layer in layers)
+    left_out += [f"there is no layer {layer} to leave out" for layer in wish.without if layer not in layers]
+    wish = replace(wish, without=without)
+    impression = replace(impression, drawing=impression.drawing.without(without), without=without)
+    history = History.of(sketch, impression)
+    drawing = guided(impression.drawing) if wish.guides else impression.drawing
+    width, height = write_picture(task.output, drawing, task.width, history.as_json(), threads=threads)
+    proof = Proof(
+        file=task.output,
+        width=width,
+        height=height,
+        marks=len(impression.drawing),
+        fingerprint=history.fingerprint,
+        outcomes=tuple((outcome["label"], outcome["value"]) for outcome in history.outcomes),
+        dials=dials_of(sketch, impression.dials),
+        layers=layers,
+        streams=impression.streams,
+    )
+    files = frozenset([sketch.path, *sketch.module_files(), *impression.pictures])
+    return Shown(wish, proof=proof, left_out=tuple(left_out), files=files)

@@ -1,0 +1,140 @@
+"""Watching a sketch: whenever a file of it is saved, or something else is wished for, what comes of it is shown."""
+
+from __future__ import annotations
+
+import asyncio
+from collections.abc import AsyncGenerator, Callable
+from dataclasses import dataclass, replace
+from itertools import count
+from pathlib import Path
+
+from mothseed.watch.changes import Files
+from mothseed.watch.press import Press, Task
+from mothseed.watch.shown import Shown
+from mothseed.watch.wish import Wish, next_seed
+
+_SMALL_WIDTH = 240
+_FURTHER = 8
+"""Seeds in the strip of small pictures."""
+
+
+@dataclass(frozen=True, slots=True)
+class Begun:
+    """A proof is being made."""
+
+
+@dataclass(frozen=True, slots=True)
+class Further:
+    """A small picture of one of the seeds that come next, in its place of the strip."""
+
+    place: int
+    shown: Shown
+
+
+Event = Begun | Shown | Further
+
+
+class Watch:
+    """A sketch that is watched: wishes and saved files go in, what comes of them comes out, to any number of readers.
+
+    The latest wish counts: those that came while a proof was made are passed over.
+    """
+
+    def __init__(self, sketch: Path, wish: Wish, width: int, output: Callable[[int], Path], begin: Callable[[], None]) -> None:
+        """`output` gives the file of each picture by its number; `begin` is called in each process that draws."""
+        self._sketch = sketch.resolve()
+        self._wish = wish
+        self._width = width
+        self._output = output
+        self._files = Files([self._sketch])
+        self._press, self._small_press = Press(begin), Press(begin, background=True)
+        self._state = 0
+        self._numbers = count(1)
+        self._wanted, self._strip_wanted = asyncio.Event(), asyncio.Event()
+        self._last: list[Event] = []
+        self._good_files: frozenset[Path] = frozenset()
+        self._readers: set[asyncio.Queue[Event]] = set()
+
+    def want(self, wish: Wish) -> None:
+        """Something else is to be seen."""
+        self._wish = wish
+        self._wanted.set()
+
+    async def run(self, *, strip: bool = False) -> None:
+        """Go on for ever; with `strip`, small pictures of further seeds are made too."""
+        try:
+            async with asyncio.TaskGroup() as group:
+                group.create_task(self._follow_files())
+                group.create_task(self._make_proofs())
+                if strip:
+                    group.create_task(self._make_strip())
+        finally:
+            self._press.close()
+            self._small_press.close()
+
+    async def events(self) -> AsyncGenerator[Event, None]:
+        """What there is to see now, then all that comes."""
+        queue: asyncio.Queue[Event] = asyncio.Queue()
+        for event in self._last:
+            queue.put_nowait(event)
+        self._readers.add(queue)
+        self._strip_wanted.set()
+        try:
+            while True:
+                yield await queue.get()
+        finally:
+            self._readers.discard(queue)
+
+    async def _follow_files(self) -> None:
+        async for _ in self._files.changes():
+            self._state += 1
+            self._wanted.set()
+
+    async def _make_proofs(self) -> None:
+        self._wanted.set()
+        while True:
+            await self._wanted.wait()
+            self._wanted.clear()
+            self._tell(Begun())
+            shown = await self._press.made(self._task(self._wish, self._width), self._wanted)
+            if shown is None:
+                continue
+            if shown.proof:
+                self._good_files = shown.files
+            self._files.become(shown.files | self._good_files, lacking=shown.proof is None)
+            self._tell(shown)
+            if shown.proof:
+                self._strip_wanted.set()
+
+    async def _make_strip(self) -> None:
+        while True:
+            await self._strip_wanted.wait()
+            self._strip_wanted.clear()
+            shown = next((event for event in self._last if isinstance(event, Shown) and event.proof), None)
+            if shown is None or not self._readers:
+                continue
+            for place in range(_FURTHER):
+                wish = replace(shown.wish, seed=next_seed(shown.wish.seed, place + 1), guides=False)
+                task = self._task(wish, _SMALL_WIDTH)
+                small = await self._small_press.made(task, self._strip_wanted)
+                if self._strip_wanted.is_set() or task.state != self._state:
+                    break
+                if small is not None:
+                    self._tell(Further(place, small))
+
+    def _task(self, wish: Wish, width: int) -> Task:
+        return Task(self._sketch, self._state, wish, width, self._output(next(self._numbers)))
+
+    def _tell(self, event: Event) -> None:
+        """Tell all readers, and keep what one who comes later has to see: the last good proof, what is wrong, the strip."""
+        self._last = [each for each in self._last if not _replaces(event, each)]
+        if not isinstance(event, Begun):
+            self._last.append(event)
+        for queue in self._readers:
+            queue.put_nowait(event)
+
+
+def _replaces(event: Event, earlier: Event) -> bool:
+    if isinstance(event, Shown):
+        return isinstance(earlier, Shown) and (event.proof is not None or earlier.proof is None)
+    return isinstance(event, Further) and isinstance(earlier, Further) and earlier.place == event.place
