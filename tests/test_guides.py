@@ -89,3 +89,14 @@ def test_a_proof_with_guides(run: Run, write_sketch: WriteSketch) -> None:
     assert "5 marks" in answer.out
     assert (pixels_of("plain.png") != pixels_of("guides.png")).any(axis=2).mean() > 0.02
     assert "made from the same sketch" in run("compare", "plain.png", "guides.png").out
+
+
+def test_guides_lie_over_every_picture_of_a_sweep_and_a_replay(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch()
+    for command in (["sweep", "spots.py", "--vary", "count=1,3"], ["replay", "spots.py", "--frames", "3", "--width", "90px"]):
+        name = f"{command[0]}.png"
+        assert run(*command, "-o", name).status == 0
+        assert run(*command, "--guides", "-o", "guided.png").status == 0
+        plain, guides = pixels_of(name), pixels_of("guided.png")
+        assert plain.shape == guides.shape
+        assert (plain != guides).any(axis=-1).mean() > 0.02

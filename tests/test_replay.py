@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -11,7 +12,7 @@ from PIL import Image, ImageSequence
 
 from mothseed.arrays import ByteArray
 from mothseed.render import rendered
-from mothseed.render.animation import layer_by_layer, mark_by_mark
+from mothseed.render.animation import at_an_even_pace, layer_by_layer, mark_by_mark
 from mothseed.sketch import load_sketch, perform
 from tests.conftest import Run, WriteSketch
 
@@ -44,6 +45,31 @@ def test_a_drawing_builds_up_in_the_order_in_which_it_is_drawn(write_sketch: Wri
         assert sorted(step.order.tolist()) == list(range(len(step))), "what was drawn first is there first"
     assert np.array_equal(rendered(steps[-1], 90), rendered(drawing, 90))
     assert [len(each) for each in mark_by_mark(drawing.without(["above", "below"]), 5)] == [1]
+
+
+def test_at_an_even_pace_each_step_changes_about_as_much(write_sketch: WriteSketch) -> None:
+    sketch = write_sketch("""
+        from mothseed import artwork
+
+        @artwork(width=60, height=60)
+        def night(sheet, chance):
+            sky = sheet.layer("stars")
+            for star in range(400):
+                sky.circle(*chance("star", star).point(sheet), 0.75)
+            for square in range(10):
+                sheet.rect(6 * square, 0, 30, 30)
+    """, "night.py")  # fmt: skip
+    drawing = perform(load_sketch(sketch), 1).drawing
+    steps = list(at_an_even_pace(drawing, 20))
+    counts = [len(step) for step in steps]
+    assert counts[-1] == len(drawing) == 410
+    assert counts == sorted(set(counts))
+    halfway = counts[len(counts) // 2]
+    # 400 stars of 1.5 by 1.5 are 600, ten squares of 30 by 30 are 300 or less, some hanging over: two thirds are for stars.
+    assert 270 < halfway < 320
+    assert len(list(at_an_even_pace(drawing.without(["stars"]), 50))) == 10
+    empty = at_an_even_pace(replace(drawing, marks=drawing.marks[:0], order=drawing.order[:0]), 5)
+    assert [len(step) for step in empty] == [0]
 
 
 def test_a_drawing_builds_up_layer_by_layer(write_sketch: WriteSketch) -> None:

@@ -172,6 +172,7 @@ def test_marks_and_draws_are_tables(run: Run, write_sketch: WriteSketch) -> None
         "plate.py:5",
         "plate.py:13",
     )
+    assert [mark["turns"] for mark in marks] == ["", *["index=0"] * 2, *["index=1"] * 2, *["index=2"] * 2]
     draws = json.loads(run("trace", "plate.py", "--draws", "--json").out)
     assert [draw["distribution"] for draw in draws] == ["between", "pick"] * 3 + ["odds"]
     summary = json.loads(run("trace", "plate.py", "--json", "--set", "count=5").out)

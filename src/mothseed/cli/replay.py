@@ -27,15 +27,19 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = commands.add_parser(
         "replay",
         help="the picture building up, or a dial being turned, as GIF, APNG or WebP",
-        description="Write an animation of a picture as it builds up, in the order in which the sketch draws, or layer by "
-        "layer; or of the picture while a dial goes through its values.",
+        description="Write an animation of a picture as it builds up, in the order in which the sketch draws, at a pace by "
+        "marks or by what changes, or layer by layer; or of the picture while a dial goes through its values.",
         epilog=f"example: {EXAMPLE}",
     )
     options.add_sketch(parser)
     parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
     options.add_without(parser)
+    options.add_guides(parser)
     parser.add_argument(
-        "--by", choices=("mark", "layer"), default="mark", help="steps of as many marks each (default), or layers"
+        "--by",
+        choices=("mark", "pace", "layer"),
+        default="mark",
+        help="steps of as many marks each (default), steps that change about as much each, or layers",
     )
     parser.add_argument("--vary", metavar="NAME=VALUES", help="turn a dial instead: spread=0..40/30, seed=1-12")
     parser.add_argument(
@@ -54,6 +58,7 @@ def run(arguments: argparse.Namespace) -> int:
 
     from mothseed.render import rendered
     from mothseed.render.animation import KINDS, write_animation
+    from mothseed.sheet.guides import guided
     from mothseed.sketch import load_sketch
 
     if arguments.frames > _MOST_FRAMES:
@@ -71,7 +76,7 @@ def run(arguments: argparse.Namespace) -> int:
     with Progress.shown("frames") as progress:
         progress.start(len(drawings))
         for drawing in drawings:
-            images.append(Image.fromarray(rendered(drawing, size.pixels)))
+            images.append(Image.fromarray(rendered(guided(drawing) if arguments.guides else drawing, size.pixels)))
             progress.advance(1)
     each = max(round(arguments.seconds * 1000 / len(images)), 10)
     length = write_animation(output, images, [each] * (len(images) - 1) + [each if arguments.vary else max(each, _HOLD)])
@@ -83,7 +88,7 @@ def run(arguments: argparse.Namespace) -> int:
 
 
 def _drawings(arguments: argparse.Namespace, sketch: Sketch) -> Iterator[Drawing]:
-    from mothseed.render.animation import layer_by_layer, mark_by_mark
+    from mothseed.render.animation import at_an_even_pace, layer_by_layer, mark_by_mark
     from mothseed.series.seeds import parse_seed
     from mothseed.series.vary import parse_axis
     from mothseed.sketch import perform
@@ -92,7 +97,13 @@ def _drawings(arguments: argparse.Namespace, sketch: Sketch) -> Iterator[Drawing
     base = options.chosen_variant(arguments, sketch)
     if not arguments.vary:
         drawing = perform(sketch, seed, base.dials, base.reseeds, base.without).drawing
-        yield from layer_by_layer(drawing) if arguments.by == "layer" else mark_by_mark(drawing, arguments.frames)
+        match arguments.by:
+            case "layer":
+                yield from layer_by_layer(drawing)
+            case "pace":
+                yield from at_an_even_pace(drawing, arguments.frames)
+            case _:
+                yield from mark_by_mark(drawing, arguments.frames)
         return
     for setting in parse_axis(arguments.vary, sketch.artwork.dials).settings:
         changed = setting.after(base)

@@ -47,6 +47,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     )
     parser.add_argument("--seed", default="1", metavar="SEED", help="the seed of all pictures (default 1)")
     options.add_without(parser)
+    options.add_guides(parser)
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-sweep.png)")
     options.add_jobs(parser)
     options.add_common(parser)
@@ -98,7 +99,8 @@ def _jobs(arguments: argparse.Namespace, sketch: Sketch, axes: list[Axis], seed:
             if lower is not None:
                 variant = lower.after(variant)
                 own = lower.seed_or(own)
-            yield replace(variant, name=f"r{row}c{col}").job(sketch.path, own, _CELL_WIDTH, folder)
+            job = replace(variant, name=f"r{row}c{col}").job(sketch.path, own, _CELL_WIDTH, folder)
+            yield replace(job, guides=arguments.guides)
 
 
 def _made(jobs: list[Job], sketch: Sketch, workers: int | None) -> list[Edition]:

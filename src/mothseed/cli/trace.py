@@ -166,6 +166,8 @@ def _say_mark(row: dict[str, Any]) -> None:
     console.say("  " + ", ".join(paint + ["with a shadow"] * row["shadow"]))
     called = f", called from {row['called_from']}" if row["called_from"] else ""
     console.say(f"  {row['line']}{called}: {row['text']}")
+    if row["turns"]:
+        console.say(f"    in turn {row['turns']}")
     for draw in row["draws"]:
         console.say(f"    {draw['stream'] or 'chance'}: {draw['distribution']} gave {_shown(draw['value'])}")
 

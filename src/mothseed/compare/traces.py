@@ -10,6 +10,7 @@ from mothseed.sheet.drawing import KIND_NAMES, Drawing
 from mothseed.sheet.group import chain
 from mothseed.sheet.resolved import mark_centres, mark_matrices, stroke_widths
 from mothseed.sheet.style import FILLED, STROKED
+from mothseed.sketch.loops import in_words
 from mothseed.sketch.trace import Origins
 
 Row = dict[str, Any]
@@ -30,8 +31,8 @@ def draw_rows(origins: Origins) -> list[Row]:
 
 
 def mark_rows(drawing: Drawing, origins: Origins) -> list[Row]:
-    """A row for each mark in painting order: its number, kind, place on the sheet, paint, layer, line, what called it, and how
-    many draws there had been.
+    """A row for each mark in painting order: its number, kind, place on the sheet, paint, layer, line, what called it, which
+    turn of its loops it was, and how many draws there had been.
     """
     centres = mark_centres(drawing, mark_matrices(drawing)).round(4).tolist()
     widths = stroke_widths(drawing).round(4).tolist()
@@ -52,6 +53,7 @@ def mark_rows(drawing: Drawing, origins: Origins) -> list[Row]:
             "shadow": finish.shadow is not None,
             "layer": layers[mark["group"]],
             **_lines(origins, int(origins.of_marks[number])),
+            "turns": in_words(origins.turns[number]),
             "draws": int(origins.draws_before[number]),
         })  # fmt: skip
     return rows

@@ -15,6 +15,7 @@ from mothseed.errors import UsageError
 from mothseed.files import write_bytes
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.group import chain
+from mothseed.sheet.resolved import mark_boxes
 
 KINDS = {".gif": "GIF", ".png": "PNG", ".webp": "WEBP"}
 """Endings of files that can hold an animation, and Pillow's names for their formats."""
@@ -45,10 +46,32 @@ def mark_by_mark(drawing: Drawing, count: int) -> Iterator[Drawing]:
 
     The last is the whole drawing; marks of a layer appear where the layer lies.
     """
-    ranks = np.argsort(np.argsort(drawing.order, kind="stable"), kind="stable")
     steps = min(count, max(len(drawing), 1))
-    for step in range(1, steps + 1):
-        yield _with(drawing, ranks < round(step * len(drawing) / steps))
+    return _building_up(drawing, [round(step * len(drawing) / steps) for step in range(1, steps + 1)])
+
+
+def at_an_even_pace(drawing: Drawing, count: int) -> Iterator[Drawing]:
+    """The drawing as it builds up, in `count` steps or fewer that each change about as much: a sky takes as long as some stars.
+
+    How much a mark changes is taken to be the side of the square as large as the part of the sheet that it may cover: by its
+    area alone a ground would take all the time, and by number alone none.
+    """
+    if not len(drawing):
+        return mark_by_mark(drawing, count)
+    sheet = np.array([drawing.width, drawing.height])
+    boxes = mark_boxes(drawing)
+    sides = np.minimum(boxes[:, 2:], sheet) - np.maximum(boxes[:, :2], 0.0)
+    change = np.sqrt(sides.clip(0.0).prod(axis=1))[np.argsort(drawing.order, kind="stable")]
+    done = np.cumsum(change + change.mean() / 100 + 1e-12)
+    ends = np.searchsorted(done, done[-1] * np.arange(1, count) / count) + 1
+    return _building_up(drawing, [*np.unique(ends[ends < len(drawing)]).tolist(), len(drawing)])
+
+
+def _building_up(drawing: Drawing, counts: list[int]) -> Iterator[Drawing]:
+    """The drawing with the marks that were drawn first, as many as each count says."""
+    ranks = np.argsort(np.argsort(drawing.order, kind="stable"), kind="stable")
+    for count in counts:
+        yield _with(drawing, ranks < count)
 
 
 def layer_by_layer(drawing: Drawing) -> Iterator[Drawing]:

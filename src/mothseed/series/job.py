@@ -21,6 +21,7 @@ from mothseed.render.raster import picture_size, rendered_bands
 from mothseed.series.limits import NO_LIMITS, Limits, OutOfTime, time_limit
 from mothseed.series.seeds import Seed, edition_file
 from mothseed.sheet import Drawing
+from mothseed.sheet.guides import guided
 from mothseed.sketch import Sketch, perform
 from mothseed.sketch.history import History
 
@@ -40,6 +41,8 @@ class Job:
     without: tuple[str, ...] = ()
     number: str = ""
     """of a numbered print, such as 3/12"""
+    guides: bool = False
+    """whether guides are laid over it, for a picture that is looked at and not kept"""
 
     @property
     def key(self) -> tuple[str, Seed]:
@@ -133,7 +136,7 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
         with time_limit(limits.seconds):
             impression = perform(sketch, job.seed, job.dials, job.reseeds, job.without)
             history = History.of(sketch, impression, source_hashes(sketch, impression.pictures), job.variant, job.number)
-            pixels, image = _write(job, impression.drawing, history)
+            pixels, image = _write(job, guided(impression.drawing) if job.guides else impression.drawing, history)
             sight = seen(image, impression.drawing.paper)
             measures = {**sight.look, **shapes_of(impression.drawing)}
             forms = forms_of(impression.drawing)

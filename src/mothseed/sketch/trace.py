@@ -16,6 +16,7 @@ from mothseed.arrays import WholeArray
 from mothseed.chance.outcome import as_plain
 from mothseed.sheet.drawing import MARK, Drawing
 from mothseed.sketch.fault import OwnFile
+from mothseed.sketch.loops import Turn, turns_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,6 +64,8 @@ class Origins:
     """in the order in which they were made"""
     draws_before: WholeArray
     """int64 (n,): how many draws there had been when each mark was drawn"""
+    turns: tuple[Sequence[Turn], ...]
+    """of each mark, which turn of the loops around its lines drew it, the outermost first"""
 
     def behind(self, mark: int) -> Sequence[Draw]:
         """The draws since the same lines last drew another mark: those that this one can come from, and few others."""
@@ -89,22 +92,32 @@ class Tracer:
     def told(self, names: tuple[str | float, ...], distribution: str, value: Any) -> None:
         """Note a draw, as `TracedChance` tells of it."""
         stream = "/".join(map(str, names))
-        self._draws.append(Draw(stream, distribution, _plain(value), self.number_of(sys._getframe(1))))
+        number = self._number_of(self._own_frames(sys._getframe(1)))
+        self._draws.append(Draw(stream, distribution, _plain(value), number))
 
-    def number_of(self, frame: FrameType | None) -> int:
-        """The number of the artist's own lines on the way to a frame, the innermost first."""
-        own: list[tuple[str, int]] = []
+    def number_and_turns(self, frame: FrameType) -> tuple[int, Sequence[Turn]]:
+        """The number of the artist's own lines on the way to a frame, and the turns of the loops around them."""
+        own = self._own_frames(frame)
+        return self._number_of(own), [turn for each in reversed(own) for turn in turns_of(each)]
+
+    def _own_frames(self, frame: FrameType | None) -> list[FrameType]:
+        """The frames of the artist's own code on the way to one, the innermost first."""
+        own: list[FrameType] = []
         while frame is not None:
             name = frame.f_code.co_filename
             is_own = self._own_files.get(name)
             if is_own is None:
                 is_own = self._own_files[name] = self._is_own(Path(name))
             if is_own:
-                own.append((name, frame.f_lineno))
+                own.append(frame)
             elif name == _PERFORMER:
                 break
             frame = frame.f_back
-        return self._numbers.setdefault(tuple(own), len(self._numbers))
+        return own
+
+    def _number_of(self, own: list[FrameType]) -> int:
+        lines = tuple((frame.f_code.co_filename, frame.f_lineno) for frame in own)
+        return self._numbers.setdefault(lines, len(self._numbers))
 
     @property
     def draw_count(self) -> int:
@@ -114,10 +127,11 @@ class Tracer:
     def origins(self, drawing: Drawing) -> Origins:
         """Where the marks of the drawing that was recorded come from."""
         calls = tuple(tuple(Line(*line) for line in lines) for lines in self._numbers)
-        ends, numbers, draws = np.array(self.marks.runs, np.int64).reshape(-1, 3).T
+        ends, numbers, draws = np.array([run[:3] for run in self.marks.runs], np.int64).reshape(-1, 3).T
         counts = np.diff(ends, prepend=0)
-        of_marks, before = (np.repeat(column, counts)[drawing.order] for column in (numbers, draws))
-        return Origins(calls, of_marks, tuple(self._draws), before)
+        runs = np.repeat(np.arange(len(counts)), counts)[drawing.order]
+        turns = tuple(self.marks.runs[run][3] for run in runs.tolist())
+        return Origins(calls, numbers[runs], tuple(self._draws), draws[runs], turns)
 
 
 class _TracedMarks(bytearray):
@@ -126,13 +140,15 @@ class _TracedMarks(bytearray):
     def __init__(self, tracer: Tracer) -> None:
         super().__init__()
         self._tracer = tracer
-        self.runs: list[tuple[int, int, int]] = []
-        """how many marks there are after each addition, the number of the lines, how many draws there had been"""
+        self.runs: list[tuple[int, int, int, Sequence[Turn]]] = []
+        """how many marks there are after each addition, the number of the lines, how many draws there had been, the turns of
+        the loops"""
 
     def __iadd__(self, records: bytes) -> _TracedMarks:  # type: ignore[override, misc]  # bytes is what it is given
         super().__iadd__(records)
         tracer = self._tracer
-        self.runs.append((len(self) // MARK.itemsize, tracer.number_of(sys._getframe(1)), tracer.draw_count))
+        number, turns = tracer.number_and_turns(sys._getframe(1))
+        self.runs.append((len(self) // MARK.itemsize, number, tracer.draw_count, turns))
         return self
 
 
