@@ -216,7 +216,7 @@ def words(entry: Entry) -> str:
     return re.sub(r"\n*>>> .*", "", text, flags=re.DOTALL).strip()
 
 
-PAGES = ("plate", "patterns", "chance", "colour", "pictures")
+PAGES = ("guide", "plate", "patterns", "chance", "colour", "pictures")
 """Folders of docs/ whose pages show what the code in them draws."""
 
 
@@ -242,14 +242,55 @@ def page() -> str:
     return "\n".join(lines) + "\n"
 
 
+def calls_page() -> str:
+    """Everything that a sketch can import, with its methods, as Markdown."""
+    lines = [
+        "# Every call",
+        "",
+        "Written by `scripts/make_reference.py` from the code: all that `from mothseed import ...` gives. What it looks like is shown in the",
+        "[reference with pictures](README.md).",
+    ]
+    for name in sorted(mothseed.__all__, key=str.lower):
+        value = getattr(mothseed, name)
+        if inspect.isclass(value):
+            lines += ["", f"## {name}", "", _in_markdown(inspect.getdoc(value) or "")]
+            for method_name in sorted(each for each in dir(value) if not each.startswith("_")):
+                lines += _member(name, value, method_name)
+        elif callable(value):
+            lines += ["", f"## {name}", "", f"`{signature(Entry(value, ''))}`", "", _in_markdown(inspect.getdoc(value) or "")]
+    return re.sub(r"\n{3,}", "\n\n", "\n".join(lines)) + "\n"
+
+
+def _member(owner: str, kind: type, name: str) -> list[str]:
+    """A method or property of an exported class; what it has from Python's own tuple is left out."""
+    home = next(each for each in kind.__mro__ if name in vars(each))
+    if not home.__module__.startswith("mothseed"):
+        return []
+    member = inspect.getattr_static(kind, name)
+    called = getattr(kind, name)
+    written = signature(Entry(called, "")) if callable(called) else name
+    text = _in_markdown(inspect.getdoc(member) or "")
+    if text.startswith("Alias for field"):  # what Python says of the fields of a named tuple
+        return []
+    return ["", f"### {owner}.{name}", "", f"`{written}`", "", text] if text or callable(called) else []
+
+
+def _in_markdown(text: str) -> str:
+    """A docstring, with its examples as code."""
+    return re.sub(r"((?:^>>> .*\n?)(?:.*\S.*\n?)*)", r"```pycon\n\1\n```\n", text, flags=re.MULTILINE).replace(
+        "\n\n```\n", "\n```\n"
+    )
+
+
 def main() -> None:
-    """Write the page and its pictures."""
+    """Write the pages and their pictures."""
     folder = ROOT / "docs" / "reference"
     (folder / "pictures").mkdir(parents=True, exist_ok=True)
     for entries in SECTIONS.values():
         for entry in entries:
             write_png(folder / "pictures" / f"{entry.picture}.png", rendered(draw(entry).drawing(), PIXELS))
     (folder / "README.md").write_text(page(), encoding="utf-8")
+    (folder / "calls.md").write_text(calls_page(), encoding="utf-8")
     for name in PAGES:
         for number, code in enumerate(code_of_page(name), 1):
             write_png(ROOT / "docs" / name / f"{number}.png", rendered(drawn(code, 120, 80).drawing(), 600))

@@ -12,6 +12,7 @@ from __future__ import annotations
 import os
 import shlex
 import shutil
+import signal
 import subprocess
 import sys
 import tempfile
@@ -64,8 +65,7 @@ def main() -> None:
         mothseed(night, "lightbox", "plates", "--sort", "form desc, tint")
         in_browser(night / "plates-lightbox.html", "lightbox.png")
         mothseed(folder, "new", "lamplight.py")
-        mothseed(folder, "proof", "lamplight.py", "-o", "lamplight.png", "--width", "760px")
-        on_one_ground([folder / "lamplight.png"], "new.png")
+        watched(folder, "lamplight.py", "watch.png")
         shutil.rmtree(night / "moths")
         terminal(night, "demo.png", SESSION, seconds=25)
         terminal(night, "series.png", SERIES, seconds=16)
@@ -114,6 +114,34 @@ def in_browser(file: Path, name: str) -> None:
         page.wait_for_timeout(500)
         page.screenshot(path=SHOTS / name)
         browser.close()
+
+
+def watched(folder: Path, sketch: str, name: str) -> None:
+    """The page of a watched sketch, with a picture that is held beside the next."""
+    from playwright.sync_api import sync_playwright
+
+    chromium = shutil.which("chromium")
+    if chromium is None:
+        print(f"{name} is left as it is: Chromium is needed for it", file=sys.stderr)
+        return
+    program = subprocess.Popen([PROGRAM, "watch", sketch, "--page"], cwd=folder, stdout=subprocess.PIPE, text=True)
+    assert program.stdout is not None
+    address = program.stdout.readline().split()[0]
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=chromium, args=["--no-sandbox"])
+        page = browser.new_page(viewport={"width": SIZE[0], "height": SIZE[1]})
+        page.goto(address)
+        page.locator("#strip img").nth(7).wait_for()
+        page.click("#hold")
+        page.locator("#dial-count").fill("42")
+        page.locator("#dial-tilt").fill("-16")
+        page.get_by_label("draw tint anew").click()
+        page.wait_for_timeout(3000)
+        page.mouse.click(2, 2)
+        page.screenshot(path=SHOTS / name)
+        browser.close()
+    program.send_signal(signal.SIGINT)
+    program.wait()
 
 
 def in_rows(files: list[Path], name: str) -> None:

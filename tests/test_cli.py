@@ -172,7 +172,22 @@ def test_a_failing_sketch_is_told_so_that_it_can_be_mended_and_seen_again(run: R
         (["proof", "spots.py", "--set", "count"], "write name=value"),
         (["proof", "spots.py", "--set", "count=x"], 'dial count: expected a whole number from 0 to 50, got "x"'),
         (["proof", "spots.py", "--set", "size=3"], "has no dial size"),
-        (["proof", "spots.py", "--seed", "1-3"], '"1-3" is neither a whole number nor a word'),
+        (["proof", "spots.py", "--seed", "1-3"], '"1-3" is several seeds, and one is needed'),
+        (["proof", "spots.py", "--seed", "a b"], '"a b" is neither a whole number nor a word'),
+        (["proof", "spot.py"], "did you mean spots.py?"),
+        (["proof", "spots"], "spots is not a sketch, which is a .py file\n  did you mean spots.py?"),
+        (["proof", "dusk.png"], "dusk.png is not a sketch"),
+        (["proof"], "mothseed: proof: SKETCH is missing\n  example: mothseed proof"),
+        (["prof", "spots.py"], "there is no command prof\n  did you mean proof?"),
+        (["sing"], "commands are new, proof"),
+        (["proof", "spots.py", "--sed", "3"], "proof: there is no option --sed\n  did you mean --seed?"),
+        (["proof", "spots.py", "--seed"], "--seed needs a value"),
+        (["proof", "spots.py", "more"], "more is one word too many"),
+        (["replay", "spots.py", "--by", "marks"], "--by: invalid choice: 'marks'"),
+        (["proof", "spots.py", "--set", "cuont=3"], "did you mean count?"),
+        (["sweep", "spots.py", "--vary", "cuont=3"], "did you mean count?"),
+        (["seek", "spots.py", "--where", "tnt = 1"], "did you mean tint?"),
+        ([], "usage: mothseed"),
         (["proof", "spots.py", "--width", "wide"], '--width: "wide" is not a length'),
         (["proof", "spots.py", "--width", "0px"], '--width: "0px" is not a length'),
         (["proof", "spots.py", "--width", "50000px"], "a picture of 50000 x 33333 pixels cannot be made"),
@@ -289,7 +304,9 @@ def test_pictures_that_cannot_be_compared_are_told(run: Run, write_sketch: Write
 
 
 def test_the_starter_sketch_runs_as_it_is(run: Run) -> None:
-    assert run("new", "lamplight").out == "lamplight.py\nto see it: mothseed proof lamplight.py\n"
+    said = run("new", "lamplight").out
+    assert said.startswith("lamplight.py\nto see it: mothseed proof lamplight.py\n")
+    assert said.endswith("mothseed watch lamplight.py --page\n")
     assert run("proof", "lamplight.py", "--width", "300px").status == 0
     assert len(np.unique(pixels_of("lamplight-0001.png").reshape(-1, 3), axis=0)) > 50
 
@@ -315,3 +332,17 @@ def test_the_same_picture_comes_from_python_and_from_the_command_line(run: Run, 
     path = write_sketch()
     run("proof", "spots.py", "--seed", "7", "--width", "300px")
     assert pixel_hash(pixels_of("spots-0007.png")) == pixel_hash(rendered(perform(load_sketch(path), 7).drawing, 300))
+
+
+def test_a_mistake_of_our_own_is_told_as_one(run: Run, write_sketch: WriteSketch, monkeypatch: pytest.MonkeyPatch) -> None:
+    def broken(*_: object, **__: object) -> None:
+        raise RuntimeError("the lamp went out")
+
+    monkeypatch.setattr("mothseed.sketch.perform", broken)
+    write_sketch()
+    answer = run("proof", "spots.py")
+    assert answer.status == 70
+    assert "a mistake of Moth Seed, not yours: RuntimeError: the lamp went out" in answer.err
+    assert "in test_cli.py, line" in answer.err
+    with pytest.raises(RuntimeError):
+        run("proof", "spots.py", "--debug")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -16,6 +17,14 @@ class Place:
 
     def __str__(self) -> str:
         return f"{self.file}, line {self.line}"
+
+
+def did_you_mean(name: str, known: Iterable[str]) -> str:
+    """A hint at the name that is most like one that is not known, or nothing where none is."""
+    import difflib
+
+    near = difflib.get_close_matches(name, list(known), 1)
+    return f"did you mean {near[0]}?" if near else ""
 
 
 class MothSeedError(Exception):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import shlex
 import sys
+import traceback
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
@@ -42,6 +43,16 @@ def tell_fault(fault: MothSeedError, circumstances: str = "", again: str = "") -
     if again:
         lines.append(f"  to see it again: {again}")
     note("\n".join(lines))
+
+
+def tell_own_mistake(fault: Exception) -> None:
+    """A fault that nobody foresaw: that the artist is not to blame, and what helps to mend it."""
+    where = traceback.extract_tb(fault.__traceback__)[-1]
+    note(
+        f"mothseed: this is a mistake of Moth Seed, not yours: {type(fault).__name__}: {fault}\n"
+        f"  in {Path(where.filename).name}, line {where.lineno}; files that were finished are whole\n"
+        "  run it again with --debug, and send what it says to the developers"
+    )
 
 
 def circumstances_of(seed: int | str, dials: Mapping[str, object]) -> str:

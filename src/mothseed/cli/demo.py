@@ -16,6 +16,7 @@ EXAMPLE = "mothseed demo night-register"
 
 _SKETCHES = ("specimen", "drawer", "lamp", "lattice", "flights", "scales", "register")
 _FILES = (*(f"{name}.py" for name in _SKETCHES), "moth.py", "dusk.png", "lichen.png")
+_COOKBOOK = "cookbook"
 _SEEDS = "1-24"
 _WIDTH = 1000
 _SEEDS_OF_PROOFS = {"specimen": 8, "drawer": 3, "lamp": 5, "lattice": 4, "flights": 1, "scales": 1, "register": 5}
@@ -27,7 +28,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "demo",
         help="the whole example, with the data that ships",
         description="Write the Night Register, seven sketches with the pictures that colour them, into a folder, and make "
-        "proofs, a series of 24 with its contact sheet, and a comparison. Files that you have changed there stay as they are.",
+        "proofs, a series of 24 with its contact sheet, and a comparison; with them come twenty small sketches to "
+        "begin from. Files that you have changed there stay as they are.",
         epilog=f"example: {EXAMPLE}",
     )
     parser.add_argument(
@@ -87,6 +89,7 @@ The Night Register is in {folder}/, made in {seconds:.1f} s. Look at
   {paths["register"]}   a page of wings, each by one of several techniques
   {contact}   24 editions of the plate
   {figure}         the plate with its shadow and without
+  {folder / _COOKBOOK}/           twenty small sketches to begin from
 
 Then try, in {folder}/
   mothseed proof specimen.py --seed lamp --set spots=4
@@ -96,8 +99,11 @@ Then try, in {folder}/
   mothseed proof register.py --seed 5 --set wear=1
   mothseed palette dusk.png --count 7
   mothseed proof drawer.py --set cols=14 --set rows=9 --width 1600px
+  mothseed proof cookbook/rosette.py --set folds=7
   mothseed edition specimen.py --seeds 1-48 -o moths
-or change a number in specimen.py and run that last line again."""
+  mothseed lightbox moths
+or change a number in specimen.py and run those last two again. To have it before you as you work on it:
+mothseed watch specimen.py --page"""
     )
     return 1 if summary.failed else 0
 
@@ -108,9 +114,11 @@ def _write_example(folder: Path) -> list[str]:
 
     from mothseed.files import write_bytes
 
+    example = files("mothseed") / "demo"
+    small = sorted(f"{_COOKBOOK}/{each.name}" for each in (example / _COOKBOOK).iterdir() if each.name.endswith(".py"))
     changed = []
-    for name in _FILES:
-        content = (files("mothseed") / "demo" / name).read_bytes()
+    for name in (*_FILES, *small):
+        content = (example / name).read_bytes()
         path = folder / name
         if not path.exists():
             write_bytes(path, content)

@@ -158,10 +158,10 @@ def _from_options(arguments: argparse.Namespace) -> _Asked:
     from mothseed.series import Request, parse_seeds
     from mothseed.sketch import load_sketch
 
+    sketch = load_sketch(arguments.sketch)
     if not arguments.seeds:
         raise UsageError("which seeds? they are missing", hint="write --seeds 1-24")
     seeds = parse_seeds(arguments.seeds)
-    sketch = load_sketch(arguments.sketch)
     size = options.chosen_size(arguments, sketch)
     variant = options.chosen_variant(arguments, sketch)
     folder = arguments.folder or Path(f"{sketch.name}-series")

@@ -31,7 +31,9 @@ from mothseed.cli import (
     verify,
     watch,
 )
-from mothseed.errors import MothSeedError
+from mothseed.cli.completion import complete
+from mothseed.cli.parser import Parser
+from mothseed.errors import MothSeedError, UsageError
 
 _COMMANDS = (
     new,
@@ -57,11 +59,13 @@ _COMMANDS = (
     demo,
 )
 _INTERRUPTED = 130
+_OWN_MISTAKE = 70
+"""EX_SOFTWARE of sysexits.h."""
 
 
 def parser() -> argparse.ArgumentParser:
     """The whole command line. Building it imports nothing that draws, so that help is instant."""
-    top = argparse.ArgumentParser(
+    top = Parser(
         prog="mothseed",
         description="Make, repeat and compare generative pictures from seeded sketches in Python.",
         epilog="mothseed COMMAND --help tells about a command. New here? Run: mothseed demo",
@@ -74,9 +78,18 @@ def parser() -> argparse.ArgumentParser:
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
-    """Run a command line and return its exit status: 0 done, 1 a finding or a failed edition, 2 wrong usage."""
+    """Run a command line and return its exit status: 0 done, 1 a finding or a failed edition, 2 wrong usage.
+
+    A mistake of Moth Seed's own, which nobody expects, is 70.
+    """
+    words = sys.argv[1:] if arguments is None else list(arguments)
+    reader = parser()
+    complete(reader)
+    if not words:
+        reader.print_help(sys.stderr)
+        return UsageError.exit_status
     try:
-        chosen = parser().parse_args(arguments)
+        chosen = reader.parse_args(words)
     except SystemExit as stop:
         return int(stop.code or 0)
     try:
@@ -92,3 +105,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except BrokenPipeError:
         sys.stderr.close()
         return 0
+    except Exception as fault:
+        if chosen.debug:
+            raise
+        console.tell_own_mistake(fault)
+        return _OWN_MISTAKE

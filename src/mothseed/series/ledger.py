@@ -11,7 +11,7 @@ from types import TracebackType
 from typing import Any, Self
 
 from mothseed.chance import Outcome, Promise
-from mothseed.errors import SeriesError
+from mothseed.errors import SeriesError, did_you_mean
 from mothseed.series.job import Edition
 from mothseed.series.seeds import Seed
 
@@ -91,6 +91,10 @@ class Ledger:
     @classmethod
     def of(cls, folder: Path) -> Ledger:
         """The ledger of a folder that has one; raises SeriesError where it has none, and as opening it does."""
+        if not folder.is_dir():
+            known = [each.parent.name for each in folder.absolute().parent.glob(f"*/{LEDGER_NAME}")]
+            what = f"{folder} is a file, not the folder of a series" if folder.exists() else f"there is no series {folder}"
+            raise SeriesError(what, hint=did_you_mean(folder.name, known) or "mothseed edition SKETCH --seeds 1-24 makes one")
         if not (folder / LEDGER_NAME).is_file():
             raise SeriesError(
                 f"{folder} is no series: it has no {LEDGER_NAME}",

@@ -41,8 +41,12 @@ def parse_seed(text: str) -> Seed:
         return int(text)
     if text.replace("-", "_").isidentifier() and text[0] != "-" and len(text) <= _LONGEST_WORD:
         return text
+    several = "," in text or _RANGE.fullmatch(text)
     raise UsageError(
-        f'seeds: "{text}" is neither a whole number nor a word', hint="write numbers, ranges and words: 1-24,40,lamp"
+        f'seeds: "{text}" is {"several seeds, and one is needed" if several else "neither a whole number nor a word"}',
+        hint=f"mothseed edition SKETCH --seeds {text} makes them all"
+        if several
+        else "write numbers and words, and where several are wanted ranges: 1-24,40,lamp",
     )
 
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import json
+import re
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from mothseed.chance.outcome import by_label
-from mothseed.errors import UsageError
+from mothseed.errors import UsageError, did_you_mean
 from mothseed.series.job import Edition
 
 OWN_COLUMNS = (
@@ -113,9 +114,10 @@ def _places(table: Table, where: str, sort: Sequence[str]) -> list[int]:
         found = connection.execute(f"SELECT rowid FROM edition{condition} ORDER BY {order}rowid")
         return [rowid - 1 for (rowid,) in found]
     except (sqlite3.Error, sqlite3.Warning) as fault:
-        raise UsageError(
-            f"--where: {fault}", hint=f"write --where \"status = 'done'\"; columns are {', '.join(table.columns)}"
-        ) from None
+        unknown = re.search(r"no such column: (\S+)", str(fault))
+        near = did_you_mean(unknown[1], table.columns) if unknown else ""
+        known = f"write --where \"status = 'done'\"; columns are {', '.join(table.columns)}"
+        raise UsageError(f"--where: {where.strip()} is not understood: {fault}", hint=near or known) from None
     finally:
         connection.close()
 

@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
-from mothseed.errors import UsageError
+from mothseed.errors import UsageError, did_you_mean
 from mothseed.series.job import Variant
 from mothseed.series.seeds import Seed, parse_seeds
 from mothseed.sketch.dials import CHOICE, SWITCH, WHOLE, Dial
@@ -78,7 +78,7 @@ def parse_axis(text: str, dials: dict[str, Dial]) -> Axis:
             ),
         )
     known = ", ".join([*dials, "seed", "reseed:STREAM", "without"])
-    raise UsageError(f"--vary: there is nothing called {name}", hint=f"names are {known}")
+    raise UsageError(f"--vary: there is nothing called {name}", hint=did_you_mean(name, dials) or f"names are {known}")
 
 
 def _dial_settings(name: str, dial: Dial, written: str | None) -> tuple[Setting, ...]:

@@ -9,7 +9,7 @@ import numpy as np
 
 from mothseed.arrays import FloatArray, RecordArray, WholeArray
 from mothseed.colour.value import Colour
-from mothseed.errors import UsageError
+from mothseed.errors import UsageError, did_you_mean
 from mothseed.geometry.outline import Outline
 from mothseed.sheet.finish import Finish
 from mothseed.sheet.group import Group, chain
@@ -81,7 +81,10 @@ class Drawing:
         for name in left_out:
             if name not in self.layers:
                 known = f"its layers are {', '.join(self.layers)}" if self.layers else "it has no layers"
-                raise UsageError(f"the picture has no layer {name}; {known}", hint='a layer is made with layer("name")')
+                raise UsageError(
+                    f"the picture has no layer {name}; {known}",
+                    hint=did_you_mean(name, self.layers) or 'a layer is made with layer("name")',
+                )
         hidden = [any(self.groups[g].name in left_out for g in chain(self.groups, n)) for n in range(len(self.groups))]
         kept = ~np.array(hidden)[self.marks["group"]]
         return replace(self, marks=self.marks[kept], order=self.order[kept])

@@ -168,7 +168,8 @@ class Marks:
                 hint = f"use {call}s for arrays" if hasattr(self, call + "s") else "draw them one by one in a loop"
                 return SketchError(f"{call}: {name} is one number (got {type(number).__name__})", hint=hint)
             if not hasattr(number, "__float__"):
-                return SketchError(f"{call}: {name} is a number (got {number!r})")
+                hint = "leave the quotation marks out" if isinstance(number, str) and number.strip().isdecimal() else ""
+                return SketchError(f"{call}: {name} is a number (got {number!r})", hint=hint)
             if not _is_finite(number):
                 hint = "look for a division by 0, or a logarithm or root of a negative number"
                 shown = number if isinstance(number, float) else "a whole number beyond all floats"

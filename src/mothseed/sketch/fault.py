@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import inspect
 import linecache
-import re
 from collections.abc import Callable
 from pathlib import Path
 from traceback import walk_tb
 from types import FrameType, TracebackType
 
 from mothseed.errors import MothSeedError, Place, SketchError
+from mothseed.sketch.remedy import remedy, words_of
 
 OwnFile = Callable[[Path], bool]
 """Whether a file is the artist's own code."""
@@ -35,11 +34,9 @@ def explained(fault: BaseException, is_own: OwnFile) -> MothSeedError:
     if isinstance(fault, MothSeedError):
         fault.place = fault.place or place
         return fault
-    words = str(fault).strip()
-    name = type(fault).__name__
     if isinstance(fault, SystemExit):
         return SketchError("the sketch stopped the program", hint="leave exit() out; return ends a function", place=place)
-    return SketchError(f"{name}: {words}" if words else name, hint=_remedy(fault, frame), place=place)
+    return SketchError(words_of(fault), hint=remedy(fault, frame), place=place)
 
 
 def _deepest(traceback: TracebackType | None, is_own: OwnFile) -> tuple[FrameType | None, int]:
@@ -53,14 +50,3 @@ def _deepest(traceback: TracebackType | None, is_own: OwnFile) -> tuple[FrameTyp
 def _line_text(file: Path, line: int) -> str:
     linecache.checkcache(str(file))
     return linecache.getline(str(file), line).strip()
-
-
-def _remedy(fault: BaseException, frame: FrameType | None) -> str:
-    """How a motif that was called with the wrong arguments wants to be called."""
-    named = re.match(r"(?:\w+\.)*(\w+)\(\) (?:missing|takes|got)", str(fault))
-    if not (isinstance(fault, TypeError) and named and frame):
-        return ""
-    motif = frame.f_locals.get(named[1], frame.f_globals.get(named[1]))
-    if not inspect.isfunction(motif):
-        return ""
-    return f"{named[1]} is called as {named[1]}{inspect.signature(motif)}"

@@ -12,7 +12,7 @@ from pathlib import Path
 from types import ModuleType
 
 from mothseed.colour.picture import watching_pictures
-from mothseed.errors import Place, SketchError, UsageError
+from mothseed.errors import Place, SketchError, UsageError, did_you_mean
 from mothseed.files import content_hash
 from mothseed.sketch.artwork import Artwork
 from mothseed.sketch.fault import explained
@@ -60,10 +60,17 @@ def load_sketch(path: str | Path) -> Sketch:
     no artwork or more than one.
     """
     path = Path(path).resolve()
+    if path.suffix != ".py" and not path.is_dir():
+        there = path.with_name(path.name + ".py")
+        raise UsageError(
+            f"{path.name} is not a sketch, which is a .py file",
+            hint=f"did you mean {there.name}?" if there.is_file() else "mothseed new lamplight.py writes one to start from",
+        )
     try:
         source = path.read_bytes()
     except FileNotFoundError:
-        raise UsageError(f"there is no sketch {path}", hint="look at the path; mothseed demo writes examples") from None
+        near = did_you_mean(path.name, [file.name for file in path.parent.glob("*.py")])
+        raise UsageError(f"there is no sketch {path}", hint=near or "look at the path; mothseed demo writes examples") from None
     except IsADirectoryError:
         raise UsageError(f"{path} is a folder, not a sketch", hint="name the .py file in it") from None
     except OSError as fault:

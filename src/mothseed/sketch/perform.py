@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import difflib
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
@@ -11,7 +10,7 @@ from typing import Any
 from mothseed.chance import Chance, Outcome
 from mothseed.chance.traced import TracedChance
 from mothseed.colour.picture import watching_pictures
-from mothseed.errors import UsageError
+from mothseed.errors import UsageError, did_you_mean
 from mothseed.sheet import Drawing, Sheet
 from mothseed.sketch.dials import Dial
 from mothseed.sketch.fault import explained
@@ -99,6 +98,5 @@ def parsed_dials(dials: Mapping[str, Dial], texts: Mapping[str, str]) -> dict[st
 def _refuse_unknown(dials: Mapping[str, Dial], given: Mapping[str, object]) -> None:
     for name in given:
         if name not in dials:
-            near = difflib.get_close_matches(name, dials, 1)
             known = f"its dials are {', '.join(dials)}" if dials else "it has no dials"
-            raise UsageError(f"the sketch has no dial {name}; {known}", hint=f"did you mean {near[0]}?" if near else "")
+            raise UsageError(f"the sketch has no dial {name}; {known}", hint=did_you_mean(name, dials))

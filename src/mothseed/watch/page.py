@@ -57,6 +57,7 @@ async def serve_page(watch: Watch, sketch: str, folder: Path, again: Again, told
     )
     with socket.socket() as listener:
         listener.bind((_HERE, 0))
+        listener.listen()  # from here on whoever opens the page is kept waiting rather than sent away
         told(f"http://{_HERE}:{listener.getsockname()[1]}/{token}/")
         work = [asyncio.create_task(watch.run(strip=True)), asyncio.create_task(_letting_go(watch))]
         serving = asyncio.create_task(server.serve(sockets=[listener]))

@@ -1,0 +1,54 @@
+"""What the shell completes: commands and options by argcomplete, and the dials of the sketch that stands on the line."""
+
+from __future__ import annotations
+
+import argparse
+import ast
+import os
+from collections.abc import Iterator
+from pathlib import Path
+
+ASKED = "_ARGCOMPLETE"
+"""Set by the shell where it asks what a line may go on with."""
+
+
+def complete(parser: argparse.ArgumentParser) -> None:
+    """Answer the shell and end, where it has asked."""
+    if ASKED not in os.environ:
+        return
+    import argcomplete
+    from argcomplete.completers import FilesCompleter
+
+    for action in _all_actions(parser):
+        match action.dest:
+            case "sketch":
+                action.completer = FilesCompleter(("py", "toml"))  # type: ignore[attr-defined]
+            case "what":
+                action.completer = FilesCompleter(("py", "png"))  # type: ignore[attr-defined]
+            case "set" | "vary" | "but":
+                action.completer = _dials  # type: ignore[attr-defined]
+    argcomplete.autocomplete(parser)
+
+
+def _all_actions(parser: argparse.ArgumentParser) -> Iterator[argparse.Action]:
+    for action in parser._actions:
+        yield action
+        if isinstance(action, argparse._SubParsersAction):
+            for command in action.choices.values():
+                yield from _all_actions(command)
+
+
+def _dials(prefix: str, parsed_args: argparse.Namespace, **_: object) -> list[str]:
+    """The dials of the sketch on the line, each with its equals sign; read from its source, which is not run for it."""
+    path = getattr(parsed_args, "sketch", None) or getattr(parsed_args, "what", None) or getattr(parsed_args, "first", None)
+    try:
+        tree = ast.parse(Path(str(path)).read_bytes())
+    except (OSError, SyntaxError, ValueError):
+        return []
+    names = [
+        argument.arg
+        for node in ast.walk(tree)
+        if isinstance(node, ast.FunctionDef) and any("artwork" in ast.dump(mark) for mark in node.decorator_list)
+        for argument in node.args.kwonlyargs
+    ]
+    return [f"{name}=" for name in names if name.startswith(prefix)]
