@@ -5,6 +5,7 @@ import json
 import os
 import pkgutil
 import shlex
+import subprocess
 from importlib import import_module
 from pathlib import Path
 
@@ -19,7 +20,7 @@ from mothseed.cli.main import parser
 from mothseed.errors import SketchError, UsageError
 from mothseed.render import pixel_hash, read_history
 from mothseed.sketch import load_sketch, perform
-from tests.conftest import Run, WriteSketch, pixels_of
+from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
 
 ROOT = Path(__file__).parents[1]
 MODULES = {name: import_module(f"mothseed.cli.{name}") for _, name, _ in pkgutil.iter_modules(mothseed.cli.__path__)}
@@ -346,3 +347,32 @@ def test_a_mistake_of_our_own_is_told_as_one(run: Run, write_sketch: WriteSketch
     assert "in test_cli.py, line" in answer.err
     with pytest.raises(RuntimeError):
         run("proof", "spots.py", "--debug")
+
+
+@pytest.mark.parametrize(
+    ("line", "offered"),
+    [
+        ("mothseed pro", {"proof "}),
+        ("mothseed proof sp", {"spots.py "}),
+        ("mothseed proof spots.py --set ", {"count=", "big="}),
+        ("mothseed sweep spots.py --vary c", {"count="}),
+        ("mothseed compare spots.py --but b", {"big="}),
+        ("mothseed proof none.py --set ", set()),
+        ("mothseed proof spots.py --see", {"--seed "}),
+        ("mothseed mark moths 3 k", {"keep "}),
+    ],
+)
+def test_the_shell_completes(write_sketch: WriteSketch, tmp_path: Path, line: str, offered: set[str]) -> None:
+    write_sketch()
+    answer = tmp_path / "answer"
+    environment = {
+        **os.environ,
+        "_ARGCOMPLETE": "1",
+        "_ARGCOMPLETE_IFS": "\n",
+        "_ARGCOMPLETE_STDOUT_FILENAME": str(answer),
+        "COMP_LINE": line,
+        "COMP_POINT": str(len(line)),
+    }
+    done = subprocess.run([INSTALLED], cwd=tmp_path, env=environment, capture_output=True, check=False, timeout=60)
+    assert done.returncode == 0, done.stderr
+    assert set(filter(None, answer.read_text().split("\n"))) == offered

@@ -115,7 +115,7 @@ def _write_example(folder: Path) -> list[str]:
     from mothseed.files import write_bytes
 
     example = files("mothseed") / "demo"
-    small = sorted(f"{_COOKBOOK}/{each.name}" for each in (example / _COOKBOOK).iterdir() if each.name.endswith(".py"))
+    small = sorted(f"{_COOKBOOK}/{each.name}" for each in (example / _COOKBOOK).iterdir() if each.is_file())
     changed = []
     for name in (*_FILES, *small):
         content = (example / name).read_bytes()

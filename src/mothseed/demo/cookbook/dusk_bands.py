@@ -5,7 +5,7 @@ from mothseed import Palette, artwork, dial
 
 @artwork(width=100, height=100, paper="#17152a")
 def dusk_bands(sheet, chance, *, count=dial(9, 2, 16)):
-    evening = Palette.from_picture("../dusk.png", count=count)
+    evening = Palette.from_picture("dusk.png", count=count)
     y = 0
     for place, (swatch, share) in enumerate(zip(evening, evening.shares, strict=True)):
         height = share * sheet.height
