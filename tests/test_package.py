@@ -12,6 +12,7 @@ from pathlib import Path
 import pytest
 
 import mothseed
+from mothseed.cli.commands import COMMANDS
 from mothseed.render import pixel_hash
 from tests.conftest import Run, pixels_of
 
@@ -27,7 +28,7 @@ def test_the_face_exports_what_a_sketch_needs_and_nothing_else() -> None:
         mothseed.squiggle  # noqa: B018
 
 
-@pytest.mark.parametrize("part", ["chance", "colour", "geometry", "sheet", "render", "sketch", "series", "compare"])
+@pytest.mark.parametrize("part", ["chance", "colour", "geometry", "sheet", "render", "sketch", "series", "compare", "watch"])
 def test_each_part_shows_what_it_says_it_shows(part: str) -> None:
     module = importlib.import_module(f"mothseed.{part}")
     assert module.__all__ == sorted(module.__all__)
@@ -42,6 +43,15 @@ def test_help_and_version_load_nothing_heavy(option: str) -> None:
     loaded = {name.split(".")[0] for name in done.stderr.split()}
     assert done.stdout
     assert not loaded & HEAVY
+
+
+def test_the_overview_is_there_before_arguments_could_be_read(installed: Run) -> None:
+    program = "import sys; from mothseed.cli import main; main(['--help']); print(*sys.modules, file=sys.stderr)"
+    done = subprocess.run([sys.executable, "-I", "-c", program], capture_output=True, text=True, check=True)
+    assert not set(done.stderr.split()) & {"argparse", "dataclasses", "typing", "inspect", "json", "mothseed.errors"}
+    assert [line.split()[0] for line in done.stdout.split("commands:\n")[1].split("\n\n")[0].splitlines()] == list(COMMANDS)
+    assert installed().err == done.stdout
+    assert installed("-h").out == done.stdout
 
 
 def test_the_module_runs_as_the_program_does(installed: Run) -> None:

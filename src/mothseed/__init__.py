@@ -4,12 +4,14 @@ What a sketch imports comes from here. Names are looked up when first used, so t
 wait for what drawing needs.
 """
 
-from importlib import import_module
-from typing import TYPE_CHECKING, Any
+from __future__ import annotations
 
 from mothseed._version import VERSION
 
+TYPE_CHECKING = False  # what is in `typing`, which takes half as long to import as Python to begin
 if TYPE_CHECKING:
+    from typing import Any
+
     from mothseed.chance import Chance, Swarm
     from mothseed.colour import Colour, Palette, Picture, contrast, contrasted, linear_ramp, mixed, radial_ramp
     from mothseed.geometry import (
@@ -111,6 +113,8 @@ _HOMES = {
 def __getattr__(name: str) -> Any:
     if name not in _HOMES:
         raise AttributeError(f"mothseed has no {name}; it has {', '.join(__all__)}")
+    from importlib import import_module
+
     return getattr(import_module(f"mothseed.{_HOMES[name]}"), name)
 
 

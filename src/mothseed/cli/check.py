@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 
 if TYPE_CHECKING:
     from mothseed.check import Finding
@@ -16,13 +17,13 @@ EXAMPLE = "mothseed check specimen.py"
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "check",
-        help="is it reproducible, and does it make a known mistake",
-        description="Perform a sketch for some seeds, here and in processes with other hash seeds, and tell what is probably "
+        "Perform a sketch for some seeds, here and in processes with other hash seeds, and tell what is probably "
         "not meant: what no seed decides, marks that nobody sees, marks that hide all others, angles in radians, dials that "
         "change nothing. Each finding has a code, explained in docs/checks.md. The exit status is 1 where anything is found.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     options.add_sketch(parser)
     parser.add_argument("--seeds", default="1-4", metavar="SEEDS", help="which seeds (default 1-4)")

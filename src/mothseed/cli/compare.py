@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 from mothseed.errors import UsageError
 
 if TYPE_CHECKING:
@@ -24,14 +25,14 @@ _TOLD = ("coverage", "lightness", "contrast", "colourfulness", "detail")
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "compare",
-        help="two pictures side by side, and what differs",
-        description="Hold two pictures against each other: side by side with a map of where they differ to the eye, what was "
+        "Hold two pictures against each other: side by side with a map of where they differ to the eye, what was "
         "changed (seed, dials, outcomes), and, where the sketch is at hand, which shapes were added, removed, moved, turned, "
         "resized, recoloured or restyled, with the lines behind them. Each of A and B is a picture, an edition written "
         "SERIES:SEED, or a sketch; a sketch alone is compared with itself --but for one thing.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     parser.add_argument("first", type=Path, metavar="A", help="a picture, SERIES:SEED, or a sketch")
     parser.add_argument("second", type=Path, nargs="?", metavar="B", help="another; may be left out after a sketch")

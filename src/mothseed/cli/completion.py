@@ -4,18 +4,12 @@ from __future__ import annotations
 
 import argparse
 import ast
-import os
 from collections.abc import Iterator
 from pathlib import Path
 
-ASKED = "_ARGCOMPLETE"
-"""Set by the shell where it asks what a line may go on with."""
-
 
 def complete(parser: argparse.ArgumentParser) -> None:
-    """Answer the shell and end, where it has asked."""
-    if ASKED not in os.environ:
-        return
+    """Answer the shell, which has asked what a line may go on with, and end."""
     import argcomplete
     from argcomplete.completers import FilesCompleter
 

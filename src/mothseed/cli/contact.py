@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 from mothseed.errors import UsageError
 
 if TYPE_CHECKING:
@@ -30,12 +31,12 @@ _USUAL_ON_PAPER = 20
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "contact",
-        help="a contact sheet: sorted, filtered, grouped, captioned",
-        description="Lay out the editions of a series on a contact sheet, or on the pages of a PDF for print: those that meet "
+        "Lay out the editions of a series on a contact sheet, or on the pages of a PDF for print: those that meet "
         "a condition, in an order, grouped by a column, with captions of choice. Marks are shown as dots.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     options.add_series(parser)
     options.add_selection(parser)

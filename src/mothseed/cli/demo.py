@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from mothseed.cli import compare, console, edition, options
+from mothseed.cli.parser import command
 
 if TYPE_CHECKING:
     from mothseed.sketch.history import History
@@ -24,13 +25,13 @@ _SEEDS_OF_PROOFS = {"specimen": 8, "drawer": 3, "lamp": 5, "lattice": 4, "flight
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "demo",
-        help="the whole example, with the data that ships",
-        description="Write the Night Register, seven sketches with the pictures that colour them, into a folder, and make "
+        "Write the Night Register, seven sketches with the pictures that colour them, into a folder, and make "
         "proofs, a series of 24 with its contact sheet, and a comparison; with them come twenty small sketches to "
         "begin from. Files that you have changed there stay as they are.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     parser.add_argument(
         "folder", type=Path, nargs="?", default=Path("night-register"), metavar="FOLDER", help="default night-register"

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, contact, options
+from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress, stopping_on_interrupt
 from mothseed.errors import UsageError
 
@@ -25,13 +26,13 @@ _TIME_LIMIT = 600.0
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "edition",
-        help="make or finish a series of editions in a folder",
-        description="Make a series of editions in a folder, with a ledger, a copy of the source and a contact sheet. "
+        "Make a series of editions in a folder, with a ledger, a copy of the source and a contact sheet. "
         "Run again, it makes only what is missing or no longer as it would be made now. A plan, a TOML file, "
         "describes a whole series. Of a series the folder makes its chosen editions again as prints.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     options.add_sketch(parser, "the sketch, a .py file with one @artwork, a plan, a .toml file, or a series to make prints of")
     parser.add_argument("--seeds", metavar="SEEDS", help="which seeds: 1-24,40,lamp")

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
 from mothseed.cli.making import made_in_order
+from mothseed.cli.parser import command
 from mothseed.errors import SketchError, UsageError
 
 if TYPE_CHECKING:
@@ -29,13 +30,13 @@ _MOST_PICTURES = 2000
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "influence",
-        help="which dial matters: what each dial and each stream does to the picture",
-        description="Turn each dial of a sketch a little and a good deal to either side of where it is set, draw each stream "
+        "Turn each dial of a sketch a little and a good deal to either side of where it is set, draw each stream "
         "of chance anew, and rank them by how much the picture changes, on average over some seeds; with a small picture for "
         "each value that was tried.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     options.add_sketch(parser)
     parser.add_argument("--seeds", default="1-3", metavar="SEEDS", help="which seeds (default 1-3); the first is shown")

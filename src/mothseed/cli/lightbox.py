@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 from urllib.parse import quote
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
 from mothseed.errors import SeriesError, UsageError
 
@@ -23,12 +24,12 @@ _USUAL_WIDTH = 360
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "lightbox",
-        help="the light table: one self-contained web page",
-        description="Write a series as one web page with its pictures in it: a wall of editions to sort, filter, mark and put "
+        "Write a series as one web page with its pictures in it: a wall of editions to sort, filter, mark and put "
         "beside each other. It opens from disk and needs no server. Marks are saved to a file for mothseed mark --from.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     options.add_series(parser)
     options.add_selection(parser)

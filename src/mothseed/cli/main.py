@@ -2,78 +2,35 @@
 
 from __future__ import annotations
 
-import argparse
 import sys
-from collections.abc import Sequence
 
 from mothseed._version import VERSION
-from mothseed.cli import (
-    check,
-    compare,
-    console,
-    contact,
-    demo,
-    edition,
-    influence,
-    lightbox,
-    mark,
-    new,
-    palette,
-    proof,
-    recover,
-    replay,
-    seek,
-    sweep,
-    table,
-    tally,
-    trace,
-    variety,
-    verify,
-    watch,
-)
-from mothseed.cli.completion import complete
-from mothseed.cli.parser import Parser
-from mothseed.errors import MothSeedError, UsageError
+from mothseed.cli.commands import COMMANDS
 
-_COMMANDS = (
-    new,
-    proof,
-    watch,
-    check,
-    edition,
-    sweep,
-    influence,
-    seek,
-    compare,
-    contact,
-    table,
-    tally,
-    variety,
-    lightbox,
-    mark,
-    verify,
-    recover,
-    palette,
-    trace,
-    replay,
-    demo,
-)
-_INTERRUPTED = 130
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    import argparse
+    from collections.abc import Iterable, Sequence
+
+_DESCRIPTION = "Make, repeat and compare generative pictures from seeded sketches in Python."
+_EPILOG = "mothseed COMMAND --help tells about a command. New here? Run: mothseed demo"
+_WRONG_USAGE = 2
 _OWN_MISTAKE = 70
 """EX_SOFTWARE of sysexits.h."""
+_INTERRUPTED = 130
 
 
-def parser() -> argparse.ArgumentParser:
-    """The whole command line. Building it imports nothing that draws, so that help is instant."""
-    top = Parser(
-        prog="mothseed",
-        description="Make, repeat and compare generative pictures from seeded sketches in Python.",
-        epilog="mothseed COMMAND --help tells about a command. New here? Run: mothseed demo",
-    )
+def parser(names: Iterable[str] = COMMANDS) -> argparse.ArgumentParser:
+    """The command line with these commands. Building it imports nothing that draws."""
+    from importlib import import_module
+
+    from mothseed.cli.parser import Parser
+
+    top = Parser(prog="mothseed", description=_DESCRIPTION, epilog=_EPILOG)
     top.add_argument("--version", action="version", version=f"mothseed {VERSION}")
     commands = top.add_subparsers(title="commands", metavar="COMMAND", required=True)
-    for module in _COMMANDS:
-        module.add_parser(commands)
+    for name in names:
+        import_module(f"mothseed.cli.{name}").add_parser(commands)
     return top
 
 
@@ -83,11 +40,37 @@ def main(arguments: Sequence[str] | None = None) -> int:
     A mistake of Moth Seed's own, which nobody expects, is 70.
     """
     words = sys.argv[1:] if arguments is None else list(arguments)
-    reader = parser()
-    complete(reader)
-    if not words:
-        reader.print_help(sys.stderr)
-        return UsageError.exit_status
+    if _is_asked_to_complete():
+        from mothseed.cli.completion import complete
+
+        complete(parser())
+    first = words[0] if words else ""
+    if first in ("", "-h", "--help"):
+        print(_overview(), file=sys.stdout if first else sys.stderr)
+        return 0 if first else _WRONG_USAGE
+    if first == "--version":
+        print(f"mothseed {VERSION}")
+        return 0
+    return _run(words, parser([first] if first in COMMANDS else COMMANDS))
+
+
+def _is_asked_to_complete() -> bool:
+    from os import environ
+
+    return "_ARGCOMPLETE" in environ
+
+
+def _overview() -> str:
+    """What help says of the whole. Written here, since argparse alone takes as long to import as Python to begin."""
+    lines = [f"  {name:<{max(map(len, COMMANDS))}}  {purpose}" for name, purpose in COMMANDS.items()]
+    return "\n".join(["usage: mothseed COMMAND ...", "", _DESCRIPTION, "", "commands:", *lines, "", _EPILOG])
+
+
+def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
+    """Run the command of a command line."""
+    from mothseed.cli import console
+    from mothseed.errors import MothSeedError
+
     try:
         chosen = reader.parse_args(words)
     except SystemExit as stop:

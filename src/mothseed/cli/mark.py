@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 from mothseed.errors import UsageError
 
 if TYPE_CHECKING:
@@ -21,12 +22,12 @@ _MARKS = (*options.MARKS, "none")
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "mark",
-        help="keep, drop or set aside editions, with a note",
-        description="Mark editions of a series as kept, dropped or undecided, with a note. Marks stay when editions are made "
+        "Mark editions of a series as kept, dropped or undecided, with a note. Marks stay when editions are made "
         "again; mothseed table shows them.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     options.add_series(parser)
     parser.add_argument("seeds", nargs="?", metavar="SEEDS", help="which seeds: 3,7-9,lamp")

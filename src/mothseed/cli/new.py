@@ -6,6 +6,7 @@ import argparse
 from pathlib import Path
 
 from mothseed.cli import console
+from mothseed.cli.parser import command
 
 EXAMPLE = "mothseed new lamplight.py"
 
@@ -31,12 +32,7 @@ def picture(sheet, chance, *, count=dial(21, 1, 60, help="wings around the light
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
-        "new",
-        help="write a starter sketch that runs as it is",
-        description="Write a starter sketch that runs as it is.",
-        epilog=f"example: {EXAMPLE}",
-    )
+    parser = command(commands, "new", "Write a starter sketch that runs as it is.", EXAMPLE)
     parser.add_argument("path", type=Path, metavar="PATH", help="the file to write, such as lamplight.py")
     parser.add_argument("--debug", action="store_true", help=argparse.SUPPRESS)
     parser.set_defaults(run=run)

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 from mothseed.errors import UsageError
 
 if TYPE_CHECKING:
@@ -21,11 +22,11 @@ _ORDERS = ("lightness", "chroma", "hue", "share")
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "palette",
-        help="the colours of a picture: on the terminal, as PNG, JSON, plain text",
-        description="Find the colours that stand for a picture, with their shares; or show and convert a palette file.",
-        epilog=f"example: {EXAMPLE}",
+        "Find the colours that stand for a picture, with their shares; or show and convert a palette file.",
+        EXAMPLE,
     )
     parser.add_argument(
         "source", type=Path, metavar="PICTURE", help="a PNG, JPEG, WebP, TIFF or GIF file, or a palette as .json or .txt"

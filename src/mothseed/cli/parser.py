@@ -8,7 +8,15 @@ from collections.abc import Sequence
 from typing import Any, NoReturn
 
 from mothseed.cli import console
+from mothseed.cli.commands import COMMANDS
 from mothseed.errors import MothSeedError, UsageError, did_you_mean
+
+
+def command(
+    commands: argparse._SubParsersAction[argparse.ArgumentParser], name: str, description: str, example: str
+) -> argparse.ArgumentParser:
+    """Add a command, with what it is for from the list of commands, and an example below its help."""
+    return commands.add_parser(name, help=COMMANDS[name], description=description, epilog=f"example: {example}")
 
 
 class Parser(argparse.ArgumentParser):

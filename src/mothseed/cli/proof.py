@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 
 if TYPE_CHECKING:
     from mothseed.sheet import Drawing
@@ -17,9 +18,7 @@ EXAMPLE = "mothseed proof specimen.py --seed 7 --set spots=3 --width 1600px"
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
-        "proof", help="make one picture", description="Make one picture of a sketch.", epilog=f"example: {EXAMPLE}"
-    )
+    parser = command(commands, "proof", "Make one picture of a sketch.", EXAMPLE)
     options.add_sketch(parser)
     parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-SEED.png)")

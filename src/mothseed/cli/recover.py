@@ -5,18 +5,19 @@ from __future__ import annotations
 import argparse
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 
 EXAMPLE = "mothseed recover moths"
 
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "recover",
-        help="build a series' ledger again from its pictures",
-        description="Build the ledger of a series again from the history that its pictures carry, where it is damaged or gone. "
+        "Build the ledger of a series again from the history that its pictures carry, where it is damaged or gone. "
         "A damaged one is moved aside; marks, notes and failed editions were in it alone.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     options.add_series(parser)
     options.add_common(parser)

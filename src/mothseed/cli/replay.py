@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
 from mothseed.errors import UsageError
 
@@ -24,12 +25,12 @@ _MOST_FRAMES = 1000
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "replay",
-        help="the picture building up, or a dial being turned, as GIF, APNG or WebP",
-        description="Write an animation of a picture as it builds up, in the order in which the sketch draws, at a pace by "
+        "Write an animation of a picture as it builds up, in the order in which the sketch draws, at a pace by "
         "marks or by what changes, or layer by layer; or of the picture while a dial goes through its values.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     options.add_sketch(parser)
     parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")

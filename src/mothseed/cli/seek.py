@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, contact, options
+from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress, stopping_on_interrupt
 from mothseed.errors import UsageError
 
@@ -23,12 +24,12 @@ _WIDTH = 384
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "seek",
-        help="search for seeds that meet a condition on outcomes and measures",
-        description="Try one seed after another until enough meet a condition on what came by chance and on what is measured "
+        "Try one seed after another until enough meet a condition on what came by chance and on what is measured "
         "in the picture, or until a bound is reached. The exit status is 1 where fewer are found than were asked for.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     options.add_sketch(parser)
     options.add_without(parser)

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
 from mothseed.cli.making import made_in_order
+from mothseed.cli.parser import command
 from mothseed.errors import SketchError, UsageError
 
 if TYPE_CHECKING:
@@ -29,12 +30,12 @@ _MOST_CELLS = 400
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "sweep",
-        help="one labelled sheet over values of one or two dials, seeds, streams or layers",
-        description="Make one labelled sheet on which one or two things vary: a dial, the seed, a stream that is drawn anew, "
+        "Make one labelled sheet on which one or two things vary: a dial, the seed, a stream that is drawn anew, "
         "a layer that is left out.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     options.add_sketch(parser)
     parser.add_argument(

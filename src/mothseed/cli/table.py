@@ -7,6 +7,7 @@ import csv
 import sys
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 from mothseed.errors import UsageError
 
 EXAMPLE = 'mothseed table moths --where "form = \'hawk\' and spots > 1" --sort "milliseconds desc"'
@@ -14,11 +15,11 @@ EXAMPLE = 'mothseed table moths --where "form = \'hawk\' and spots > 1" --sort "
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "table",
-        help="the editions of a series as rows",
-        description="Show the editions of a series as rows: seeds, dials, outcomes, and all else that the ledger knows.",
-        epilog=f"example: {EXAMPLE}",
+        "Show the editions of a series as rows: seeds, dials, outcomes, and all else that the ledger knows.",
+        EXAMPLE,
     )
     options.add_series(parser)
     options.add_selection(parser)

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 
 if TYPE_CHECKING:
     from mothseed.compare.tally import Summary, Tally
@@ -21,11 +22,11 @@ _TOO_RARE_TO_COUNT = 1e7
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "tally",
-        help="how often each outcome came up, against what its odds promise",
-        description="Count the outcomes of a series, hold them against what their odds promised, and name the rarest editions.",
-        epilog=f"example: {EXAMPLE}",
+        "Count the outcomes of a series, hold them against what their odds promised, and name the rarest editions.",
+        EXAMPLE,
     )
     options.add_series(parser)
     parser.add_argument("--by", default="", metavar="LABELS", help="count these outcomes together: form,tint")

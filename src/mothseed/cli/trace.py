@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 from mothseed.errors import UsageError
 
 if TYPE_CHECKING:
@@ -27,12 +28,12 @@ _PICTURE_WIDTH = 1000
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "trace",
-        help="each random draw and each mark with its line; --at explains a point of the picture",
-        description="Tell which lines of a sketch drew what, and which streams of chance they drew from: in all, as tables of "
+        "Tell which lines of a sketch drew what, and which streams of chance they drew from: in all, as tables of "
         "every mark or every draw, for one point of the picture from top to bottom, or for one line, marked on the picture.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     parser.add_argument("what", type=Path, metavar="SKETCH", help="the sketch, or a picture that it made")
     options.add_settings(parser)

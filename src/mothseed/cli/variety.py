@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, contact, options
+from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
 from mothseed.errors import SeriesError, UsageError
 
@@ -25,13 +26,13 @@ _USUAL_LIKE = 11
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "variety",
-        help="near twins, outliers, groups and a map of a series; the N most varied",
-        description="Tell how varied a series is: a score, editions that are nearly the same, the same forms in other colours, "
+        "Tell how varied a series is: a score, editions that are nearly the same, the same forms in other colours, "
         "editions that stand out, groups that look alike, and a map with pictures. Or choose the N most varied editions, or "
         "those most like one. Everything is told from what the ledger keeps.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     options.add_series(parser)
     options.add_where(parser)

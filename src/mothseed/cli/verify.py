@@ -6,6 +6,7 @@ import argparse
 from dataclasses import asdict
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
 
 EXAMPLE = "mothseed verify moths --sample 12"
@@ -13,13 +14,13 @@ EXAMPLE = "mothseed verify moths --sample 12"
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "verify",
-        help="make editions again and hold them against the ledger",
-        description="Hold the pictures of a series against its ledger, then make its editions once more, from the series' own "
+        "Hold the pictures of a series against its ledger, then make its editions once more, from the series' own "
         "copy of the source, in fresh processes and in another order, and hold those against both. "
         "Nothing is changed; exit status 1 where something is not as it was.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     options.add_series(parser)
     parser.add_argument(

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
+from mothseed.cli.parser import command
 from mothseed.errors import MothSeedError, UsageError
 
 if TYPE_CHECKING:
@@ -22,13 +23,13 @@ EXAMPLE = "mothseed watch specimen.py --seed 8 --page"
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
-    parser = commands.add_parser(
+    parser = command(
+        commands,
         "watch",
-        help="make a proof at each save, and show it",
-        description="Make a proof of a sketch whenever it, a module or a picture that it uses is saved. A mistake is told, "
+        "Make a proof of a sketch whenever it, a module or a picture that it uses is saved. A mistake is told, "
         "and the last good picture stays. With --page a page in the browser shows it, with dials to turn, layers to leave "
         "out, streams to draw anew and the seeds that come next. Ctrl-C ends it; the sketch is never written to.",
-        epilog=f"example: {EXAMPLE}",
+        EXAMPLE,
     )
     options.add_sketch(parser)
     parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
