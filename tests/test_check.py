@@ -131,6 +131,23 @@ def test_the_text_of_a_sketch_tells_of_mistakes(code: str, line: str) -> None:
         assert found[0].line.number == 5
 
 
+@pytest.mark.parametrize(
+    ("angle", "remedy"),
+    [
+        ("math.pi / 4", "write 45"),
+        ("-math.tau * 3 / 8", "write -135"),
+        ("2 * math.pi - math.pi / 2", "write 270"),
+        ("math.radians(x)", "write x"),
+        ("math.pi / x", "pi is 180"),
+        ("math.pi / 0", "pi is 180"),
+    ],
+)
+def test_an_angle_in_radians_is_told_in_degrees(angle: str, remedy: str) -> None:
+    (found,) = source_findings(Path("plate.py"), f"import math\nsheet.frame(9, 9, turn={angle})\n")
+    assert found.code == "radians"
+    assert found.remedy.endswith(remedy)
+
+
 def test_text_that_is_no_python_is_no_finding() -> None:
     assert list(source_findings(Path("plate.py"), "def (")) == []
     assert list(source_findings(Path("plate.py"), "x\0y")) == []

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import ast
-from collections.abc import Iterator
+import math
+import operator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 from mothseed.check.finding import Finding
@@ -108,12 +110,43 @@ def _angles(node: ast.AST, names: dict[str, str], line: Line) -> Iterator[Findin
         back = any(_full_name(part, names) in ("math.degrees", "numpy.degrees", "numpy.rad2deg") for part in ast.walk(value))
         if found and not back and not _has_180(value):
             where = Line(line.file, value.lineno)
-            yield Finding("radians", where, f"{ast.unparse(value)} is in radians", "angles are in degrees: turn=90")
+            yield Finding("radians", where, f"{ast.unparse(value)} is in radians", _in_degrees(value, names))
     if _full_name(node.func, names) in _RADIAN_CALLS and node.args:
         number = _number(node.args[0])
         if number is not None and abs(number) > _MOST_RADIANS and number == int(number):
             words = f"{ast.unparse(node)} takes radians"
             yield Finding("degrees", line, words, f"write {ast.unparse(node.func)}(math.radians({number:g}))")
+
+
+def _in_degrees(value: ast.AST, names: dict[str, str]) -> str:
+    """What to write instead of an angle in radians."""
+    if isinstance(value, ast.Call) and len(value.args) == 1:
+        return f"angles are in degrees: write {ast.unparse(value.args[0])}"
+    turn = _fraction_of_pi(value, names)
+    return "angles are in degrees, pi is 180" if turn is None else f"angles are in degrees: write {math.degrees(turn):g}"
+
+
+def _fraction_of_pi(node: ast.AST, names: dict[str, str]) -> float | None:
+    """What a calculation with pi and plain numbers comes to, or None for any other."""
+    match node:
+        case ast.BinOp(left, operation, right) if type(operation) in _CALCULATIONS:
+            first, second = _fraction_of_pi(left, names), _fraction_of_pi(right, names)
+            if first is None or second is None or (isinstance(operation, ast.Div) and second == 0):
+                return None
+            return _CALCULATIONS[type(operation)](first, second)
+        case ast.UnaryOp(ast.USub(), operand):
+            inner = _fraction_of_pi(operand, names)
+            return None if inner is None else -inner
+    name = _full_name(node, names)
+    return math.pi if name.endswith(".pi") else math.tau if name.endswith(".tau") else _number(node)
+
+
+_CALCULATIONS: dict[type[ast.operator], Callable[[float, float], float]] = {
+    ast.Add: operator.add,
+    ast.Sub: operator.sub,
+    ast.Mult: operator.mul,
+    ast.Div: operator.truediv,
+}
 
 
 def _has_180(value: ast.AST) -> bool:
