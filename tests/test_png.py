@@ -17,7 +17,8 @@ from mothseed.files import PART_SUFFIX, write_bytes, written_whole
 from mothseed.render import pixel_hash, read_history, write_png
 from mothseed.render.pixels import HashedBands
 from mothseed.render.png import encoded, write_png_bands
-from tests.conftest import pixels_of
+from mothseed.sketch.history import History
+from tests.conftest import Run, WriteSketch, pixels_of
 
 SIZES = st.tuples(st.integers(1, 12), st.integers(1, 12), st.sampled_from([3, 4]))
 
@@ -109,3 +110,42 @@ def test_bands_give_the_picture_that_they_are_of(heights: list[int], channels: i
     hashed = HashedBands(bands, len(pixels))
     assert [len(band) for band in hashed] == heights
     assert hashed.digest == pixel_hash(pixels)
+
+
+GLASS = """
+    from mothseed import artwork
+
+    @artwork(width=60, height=40, paper={paper})
+    def glass(sheet, chance):
+        sheet.circle(30, 20, 15, fill="#c9663d", opacity=0.5)
+        chance.pick(["für die Wand 🦋"], label="note")
+"""
+
+
+@pytest.mark.parametrize("ending", ["webp", "tif", "jpg"])
+def test_other_kinds_of_picture_have_the_same_pixels_and_history(run: Run, write_sketch: WriteSketch, ending: str) -> None:
+    write_sketch(GLASS.format(paper="'#f4efe4'"), "glass.py")
+    assert run("proof", "glass.py", "-o", "glass.png", "--width", "50mm").status == 0
+    assert run("proof", "glass.py", "-o", f"glass.{ending}", "--width", "50mm").status == 0
+    ours, theirs = pixels_of("glass.png").astype(int), pixels_of(f"glass.{ending}").astype(int)
+    assert np.abs(ours - theirs).max() <= (24 if ending == "jpg" else 0)
+    assert np.abs(ours - theirs).mean() < 0.8
+    history = History.in_picture(Path(f"glass.{ending}"))
+    assert history == History.in_picture(Path("glass.png"))
+    assert history is not None
+    assert history.outcomes[0]["value"] == "für die Wand 🦋"
+    if ending != "webp":
+        with Image.open(f"glass.{ending}") as image:
+            assert image.info["dpi"] == pytest.approx((300, 300), abs=0.1)
+
+
+def test_what_a_kind_of_picture_cannot_hold_is_told(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch(GLASS.format(paper="None"), "glass.py")
+    answer = run("proof", "glass.py", "-o", "glass.jpg")
+    assert (answer.status, "a JPEG cannot be transparent" in answer.err) == (1, True)
+    answer = run("proof", "glass.py", "-o", "glass.webp", "--width", "17000px")
+    assert (answer.status, "at most 16383 pixels on a side" in answer.err) == (1, True)
+    assert run("proof", "glass.py", "-o", "clear.webp").status == 0
+    assert (pixels_of("clear.webp")[0, 0] == 0).all()
+    assert "endings are .png" in run("proof", "glass.py", "-o", "glass.gif").err
+    assert sorted(path.name for path in Path().iterdir()) == ["clear.webp", "glass.py"]

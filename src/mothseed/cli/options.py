@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import os
 import re
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -189,10 +190,12 @@ def memory(text: str) -> int:
 _BYTES = {"KB": 10**3, "MB": 10**6, "GB": 10**9, "TB": 10**12}
 
 
-def picture_path(path: Path) -> Path:
-    """The path of a picture to write; raises UsageError for one that is no PNG file."""
+def picture_path(path: Path, endings: Sequence[str] = (".png",)) -> Path:
+    """The path of a picture to write; raises UsageError for one that has none of these endings."""
+    what = "a PNG file" if len(endings) == 1 else "a picture that can be written"
     if path.is_dir():
-        raise UsageError(f"{path} is a folder, not the name of a PNG file", hint=f"write -o {path / 'picture.png'}")
-    if path.suffix.lower() != ".png":
-        raise UsageError(f"{path} is not the name of a PNG file", hint=f"write -o {path.with_suffix('.png')}")
+        raise UsageError(f"{path} is a folder, not the name of {what}", hint=f"write -o {path / 'picture.png'}")
+    if path.suffix.lower() not in endings:
+        others = f"; endings are {', '.join(endings)}" if len(endings) > 1 else ""
+        raise UsageError(f"{path} is not the name of {what}", hint=f"write -o {path.with_suffix('.png')}{others}")
     return path

@@ -13,6 +13,8 @@ from mothseed.cli.parser import command
 if TYPE_CHECKING:
     from mothseed.sheet import Drawing
 
+_SHAPES = ".svg"
+
 EXAMPLE = "mothseed proof specimen.py --seed 7 --set spots=3 --width 1600px"
 
 
@@ -21,7 +23,13 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(commands, "proof", "Make one picture of a sketch.", EXAMPLE)
     options.add_sketch(parser)
     parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
-    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-SEED.png)")
+    parser.add_argument(
+        "-o",
+        dest="output",
+        type=Path,
+        metavar="FILE",
+        help="where to write it: .png, .svg, .webp, .tif or .jpg (default SKETCH-SEED.png)",
+    )
     options.add_without(parser)
     options.add_guides(parser)
     options.add_size(parser)
@@ -33,10 +41,12 @@ def run(arguments: argparse.Namespace) -> int:
     """Make the picture; returns the exit status."""
     from mothseed.errors import FileError, MothSeedError, UsageError
     from mothseed.render import write_picture
+    from mothseed.render.picture_file import ENDINGS
     from mothseed.series.seeds import edition_file, parse_seed
     from mothseed.sketch import load_sketch, perform
     from mothseed.sketch.history import History
     from mothseed.sketch.perform import dial_values
+    from mothseed.vector import write_svg
 
     started = time.perf_counter()
     console.announce_compiling()
@@ -44,13 +54,20 @@ def run(arguments: argparse.Namespace) -> int:
     reseeds = options.chosen_reseeds(arguments)
     sketch = load_sketch(arguments.sketch)
     dials = options.chosen_dials(arguments, sketch)
+    output = options.picture_path(arguments.output or Path(f"{sketch.name}-{edition_file(seed)}"), (*ENDINGS, _SHAPES))
+    if output.suffix.lower() == _SHAPES and (arguments.width or arguments.dpi):
+        raise UsageError("an SVG is as large as its sheet", hint="leave --width and --dpi out; it can be printed at any size")
     size = options.chosen_size(arguments, sketch)
-    output = options.picture_path(arguments.output or Path(f"{sketch.name}-{edition_file(seed)}"))
     try:
         impression = perform(sketch, seed, dials, reseeds, arguments.without)
         history = History.of(sketch, impression)
         drawing = _guided(impression.drawing) if arguments.guides else impression.drawing
-        width, height = write_picture(output, drawing, size.pixels, history.as_json(), size.dpi)
+        if output.suffix.lower() == _SHAPES:
+            write_svg(output, drawing, history.as_json())
+            width, height, unit = drawing.width, drawing.height, drawing.unit
+        else:
+            width, height = write_picture(output, drawing, size.pixels, history.as_json(), size.dpi)
+            unit = "px"
     except (UsageError, FileError):
         raise
     except MothSeedError as fault:
@@ -67,13 +84,14 @@ def run(arguments: argparse.Namespace) -> int:
                 "file": str(output),
                 "width": width,
                 "height": height,
+                "unit": unit,
                 "marks": len(impression.drawing),
                 "seconds": round(seconds, 3),
                 "history": history.as_dict(),
             }
         )
         return 0
-    console.say(f"{output}  {width} x {height} px, {len(impression.drawing):,} marks, {seconds:.2f} s")
+    console.say(f"{output}  {width:g} x {height:g} {unit}, {len(impression.drawing):,} marks, {seconds:.2f} s")
     console.say(f"seed {seed}, fingerprint {history.fingerprint}")
     if impression.outcomes:
         console.say(", ".join(f"{outcome.label} = {outcome.value}" for outcome in impression.outcomes))

@@ -9,13 +9,16 @@ from mothseed.arrays import ByteArray
 from mothseed.colour import Colour
 from mothseed.colour.picture import read_picture
 from mothseed.compare.scale import SheetSize
-from mothseed.errors import MothSeedError
+from mothseed.errors import MothSeedError, PictureError
 from mothseed.render import rendered
 from mothseed.series import Seed, Variant
 from mothseed.series.source import sketch_of
 from mothseed.sheet import fingerprint
 from mothseed.sketch import Impression, Sketch, load_sketch, perform
 from mothseed.sketch.history import History
+
+_SVG_WIDTH = 1000
+"""Pixels at which a file of shapes is looked at."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -50,12 +53,24 @@ def picture_side(path: Path) -> Side:
 
     Raises PictureError for what is no picture.
     """
+    if path.suffix.lower() == ".svg":
+        return _svg_side(path)
     pixels = read_picture(path)
     history = History.in_picture(path)
     if history is None:
         return Side(path.name, pixels, None, None, f"{path.name} carries no history")
     impression, reason = _performed_again(path, history)
     return Side(f"{path.name}, seed {history.seed}", pixels, history, impression, reason)
+
+
+def _svg_side(path: Path) -> Side:
+    """A file of shapes, whose pixels come from its sketch."""
+    history = History.in_picture(path)
+    impression, reason = _performed_again(path, history) if history else (None, f"{path.name} carries no history")
+    if impression is None:
+        raise PictureError(f"{path.name} has shapes and no pixels: {reason}", hint="write it as PNG, and name that")
+    assert history is not None
+    return Side(f"{path.name}, seed {history.seed}", rendered(impression.drawing, _SVG_WIDTH), history, impression)
 
 
 def sketch_side(sketch: Sketch, seed: Seed, variant: Variant, width: int, title: str) -> Side:

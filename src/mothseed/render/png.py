@@ -19,6 +19,8 @@ from mothseed.errors import PictureError
 from mothseed.files import write_bytes, written_whole
 
 HISTORY_KEYWORD = "mothseed"
+HISTORY_TAG = 0x010E
+"""ImageDescription of EXIF, which holds the history in files that are no PNG."""
 
 _SIGNATURE = b"\x89PNG\r\n\x1a\n"
 _COLOUR_TYPES = {3: 2, 4: 6}
@@ -102,12 +104,12 @@ def read_pixels(path: Path) -> ByteArray:
 
 
 def read_history(path: Path) -> str | None:
-    """The history that a PNG file carries, or None where it has none; raises PictureError where it is no whole picture."""
+    """The history that a picture file carries, or None where it has none; raises PictureError where it is no whole picture."""
     from PIL import Image, UnidentifiedImageError
 
     try:
         with Image.open(path) as image:
-            text = getattr(image, "text", {}).get(HISTORY_KEYWORD)
+            text = getattr(image, "text", {}).get(HISTORY_KEYWORD) or image.getexif().get(HISTORY_TAG)
     except FileNotFoundError:
         raise PictureError(f"there is no picture {path}", hint="look at the path") from None
     except (OSError, SyntaxError, ValueError, UnidentifiedImageError) as fault:

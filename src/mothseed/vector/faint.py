@@ -1,0 +1,65 @@
+"""Stacks of faint marks: what no viewer adds up as it should, and what is put in their place.
+
+Viewers keep 8 bits for each colour. A layer at one percent becomes one at three 255ths there, and forty of them a shadow that
+is too dark and has bands. So a long run of them is written as the picture that they come to.
+"""
+
+from __future__ import annotations
+
+import base64
+from dataclasses import replace
+from itertools import pairwise
+
+import numpy as np
+
+from mothseed.render import rendered
+from mothseed.render.png import encoded
+from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.group import Group
+from mothseed.sheet.joined import CLEAR
+from mothseed.sheet.resolved import mark_boxes
+from mothseed.sheet.style import FILLED, STROKED
+from mothseed.vector.numbers import places_for, written
+
+_FAINTEST = 0.06
+"""How opaque a mark is at most to be called faint: to round it to 8 bits is then wrong by more than a thirtieth."""
+_FEWEST = 8
+"""Marks of a run: the errors of so many add up to what can be seen."""
+_PIXELS = 2400
+"""Of the sheet's longer side in such a picture; faint edges are not sharp ones."""
+
+
+def faint_runs(drawing: Drawing) -> dict[int, int]:
+    """Where runs of faint marks begin, each with where it ends."""
+    marks = drawing.marks
+    plain = np.array([each.fill is None and each.stroke is None and each.blend == "normal" and each.shadow is None
+                      for each in drawing.finishes])[marks["finish"]]  # fmt: skip
+    filled, stroked = (marks["painted"] & FILLED) != 0, (marks["painted"] & STROKED) != 0
+    alpha = np.maximum(np.where(filled, marks["fill"][:, 3], 0), np.where(stroked, marks["stroke"][:, 3], 0)) * marks["opacity"]
+    faint = plain & (alpha > 0) & (alpha <= _FAINTEST)
+    changes = np.flatnonzero((np.diff(faint, prepend=False) != 0) | (np.diff(marks["group"], prepend=0) != 0))
+    bounds = [*changes.tolist(), len(marks)]
+    return {first: last for first, last in pairwise(bounds) if faint[first] and last - first >= _FEWEST}
+
+
+def picture_of_run(drawing: Drawing, first: int, last: int) -> str:
+    """The image element of what the marks of a run come to."""
+    marks = drawing.marks[first:last].copy()
+    marks["group"] = 0
+    alone = replace(drawing, marks=marks, order=np.arange(len(marks)), groups=(Group(-1),), paper=CLEAR)
+    width = max(round(_PIXELS * drawing.width / max(drawing.width, drawing.height)), 1)
+    pixels = rendered(alone, width)
+    size = drawing.width / width
+    boxes = mark_boxes(alone)
+    left, top = (max(int(np.floor(boxes[:, place].min() / size)), 0) for place in (0, 1))
+    right = min(int(np.ceil(boxes[:, 2].max() / size)), pixels.shape[1])
+    bottom = min(int(np.ceil(boxes[:, 3].max() / size)), pixels.shape[0])
+    if right <= left or bottom <= top:
+        return ""
+    put = places_for(max(drawing.width, drawing.height))
+    place = [written(number * size, put) for number in (left, top, right - left, bottom - top)]
+    data = base64.b64encode(encoded(np.ascontiguousarray(pixels[top:bottom, left:right]))).decode("ascii")
+    return (
+        f'<image x="{place[0]}" y="{place[1]}" width="{place[2]}" height="{place[3]}" preserveAspectRatio="none" '
+        f'href="data:image/png;base64,{data}"/>'
+    )

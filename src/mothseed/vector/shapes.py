@@ -1,0 +1,138 @@
+"""The element of each mark: the one that SVG has for it, in the coordinates of the frame it was drawn on."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+
+from mothseed.arrays import FloatArray, PointArray
+from mothseed.geometry.outline import CLOSE, CUBIC, LINE, MOVE, Outline
+from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, POLYGON, POLYLINE, RECT, Drawing
+from mothseed.vector.numbers import places_for, several, written
+
+_NATIVE = {
+    CIRCLE: ("circle", ("cx", "cy", "r")),
+    ELLIPSE: ("ellipse", ("cx", "cy", "rx", "ry")),
+    RECT: ("rect", ("x", "y", "width", "height")),
+    LINE_SEGMENT: ("line", ("x1", "y1", "x2", "y2")),
+}
+"""Kinds that have an element of their own, and the names of their numbers; one that is 0 is left out."""
+_ROUND = 1e-9
+_LETTERS = "MLCZ"
+_ARM = 0.5522847498307936
+"""Length of the control arms of four cubics that make a unit circle."""
+
+
+class View(NamedTuple):
+    """A frame as elements are written in it."""
+
+    transform: str
+    """the attribute's value; empty where coordinates are those of the sheet"""
+    matrix: FloatArray
+    """float64 (6,): from what is written to the sheet"""
+    baked: FloatArray | None
+    """of a skewed frame, whose strokes stay even: what coordinates are mapped by before they are written"""
+    stroke_scale: float
+    """what stroke widths and dashes are multiplied by before they are written"""
+    places: int
+    """after the point"""
+
+
+def views_of(drawing: Drawing) -> list[View]:
+    """How elements are written on each view of a drawing."""
+    longer = max(drawing.width, drawing.height)
+    return [_view(matrix, scale, longer) for matrix, scale in zip(drawing.views, drawing.stroke_scales.tolist(), strict=True)]
+
+
+def _view(matrix: FloatArray, stroke_scale: float, longer: float) -> View:
+    a, b, c, d, e, f = matrix.tolist()
+    size = a * a + b * b
+    places = places_for(longer)
+    is_even = abs(size - (c * c + d * d)) <= _ROUND * size and abs(a * c + b * d) <= _ROUND * size and size > 0
+    if not is_even:
+        return View("", np.array([1.0, 0.0, 0.0, 1.0, 0.0, 0.0]), matrix, stroke_scale, places)
+    scale = math.sqrt(size)
+    fine = places_for(longer, scale)
+    # A turn needs as many places as the coordinates that it is multiplied by have digits before the point.
+    linear = several((a, b, c, d), places + 3)
+    moved = several((e, f), places)
+    if (linear, moved) == ("1 0 0 1", "0 0"):
+        return View("", matrix, None, stroke_scale, places)
+    transform = f"translate({moved})" if linear == "1 0 0 1" else f"matrix({linear} {moved})"
+    return View(transform, matrix, None, stroke_scale / scale, fine)
+
+
+def element_of(drawing: Drawing, number: int, view: View) -> str:
+    """The name of a mark's element and the attributes that say where it lies."""
+    mark = drawing.marks[number]
+    kind = int(mark["kind"])
+    x, y, u, v = mark["place"].tolist()
+    if view.baked is not None:
+        return f'path d="{_path_data(_shape(drawing, number).transformed(tuple(view.baked)), view.places)}"'  # type: ignore[arg-type]
+    put = view.places
+    if kind in _NATIVE:
+        name, names = _NATIVE[kind]
+        return name + "".join(
+            f' {each}="{text}"'
+            for each, number in zip(names, (x, y, u, v), strict=False)
+            if (text := written(number, put)) != "0"
+        )
+    outline = _shape(drawing, number)
+    if kind in (POLYLINE, POLYGON) and _is_one_line(outline):
+        return f'{"polygon" if kind == POLYGON else "polyline"} points="{several(outline.points.ravel().tolist(), put)}"'
+    return f'path d="{_path_data(outline, put)}"'
+
+
+def path_data_on_sheet(outline: Outline, matrix: FloatArray, longer: float) -> str:
+    """An outline under a map, as the `d` of a path."""
+    return _path_data(outline.transformed(tuple(matrix)), places_for(longer))  # type: ignore[arg-type]
+
+
+def _is_one_line(outline: Outline) -> bool:
+    """Whether it is straight lines from point to point, without a break."""
+    straight = outline.verbs[1:-1] if outline.closed else outline.verbs[1:]
+    return bool(len(outline.verbs) and outline.verbs[0] == MOVE and (straight == LINE).all())
+
+
+def _shape(drawing: Drawing, number: int) -> Outline:
+    """The outline of any mark, in the coordinates of its view."""
+    mark = drawing.marks[number]
+    x, y, u, v = mark["place"].tolist()
+    match int(mark["kind"]):
+        case 0 | 1 as kind:
+            return _ellipse(x, y, u, v if kind == ELLIPSE else u)
+        case 2:
+            corners = np.array([(x, y), (x + u, y), (x + u, y + v), (x, y + v)])
+            return Outline(np.array([MOVE, LINE, LINE, LINE, CLOSE], np.uint8), corners)
+        case 3:
+            return Outline(np.array([MOVE, LINE], np.uint8), np.array([(x, y), (u, v)]))
+    outline = drawing.outlines[int(mark["outline"])]
+    return outline.moved(x, y) if x or y else outline
+
+
+def _ellipse(x: float, y: float, x_radius: float, y_radius: float) -> Outline:
+    k = _ARM
+    around = [(1, 0), (1, k), (k, 1), (0, 1), (-k, 1), (-1, k), (-1, 0), (-1, -k), (-k, -1), (0, -1), (k, -1), (1, -k), (1, 0)]
+    points: PointArray = np.array(around) * np.array([x_radius, y_radius]) + np.array([x, y])
+    return Outline(np.array([MOVE, CUBIC, CUBIC, CUBIC, CUBIC, CLOSE], np.uint8), points)
+
+
+def _path_data(outline: Outline, places: int) -> str:
+    """Absolute commands; a letter that follows itself is left out."""
+    parts: list[str] = []
+    place, before = 0, -1
+    points = outline.points.tolist()
+    for verb in outline.verbs.tolist():
+        count = 3 if verb == CUBIC else 0 if verb == CLOSE else 1
+        numbers = several([number for point in points[place : place + count] for number in point], places)
+        place += count
+        # A pair that follows a move without a letter is a line.
+        silent = verb == before != MOVE or (verb == LINE and before == MOVE)
+        if silent:
+            parts.append(numbers if numbers.startswith("-") else " " + numbers)
+        else:
+            parts.append(_LETTERS[verb] + numbers)
+        before = verb
+    return "".join(parts)
