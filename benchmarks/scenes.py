@@ -1,82 +1,48 @@
-"""The scenes that are timed, each as a drawing of ours and as the plain loop that somebody would write with aggdraw."""
+"""The scenes that are timed: what is to be drawn, as plain numbers, whoever draws it."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
-from typing import Any
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 
-from mothseed import Colour
-from mothseed.sheet import Sheet
-
 SIDE = 1000
-PAPER = Colour(1, 1, 1)
+Numbers = Sequence[Sequence[float]]
 
 
 @dataclass(frozen=True)
 class Scene:
-    """Two functions that draw the same."""
+    """Many shapes of one kind, each in a colour of its own."""
 
     name: str
     what: str
-    ours: Callable[[], Sheet]
-    theirs: Callable[[], Any]
+    kind: str
+    """circle, line, polygon, ramp, shadow or text"""
+    places: Numbers
+    """x y radius; x1 y1 x2 y2; x y of each corner; x y radius; x y width height; x y size"""
+    colours: Numbers
+    """red, green, blue, alpha, 0 to 1"""
+    words: list[str] = field(default_factory=list)
 
 
 def circles(name: str, count: int, smallest: float, largest: float) -> Scene:
-    """Circles in colours of their own, drawn one by one in a loop."""
+    """Circles all over the sheet."""
     random = np.random.default_rng(1)
-    places = (random.random((count, 2)) * SIDE).tolist()
-    radii = random.uniform(smallest, largest, count).tolist()
-    colours = [Colour(*parts) for parts in random.uniform((0, 0, 0, 0.3), (1, 1, 1, 0.5), (count, 4)).tolist()]
-    bytes_of = [(tuple(int(255 * part) for part in colour[:3]), int(255 * colour.alpha)) for colour in colours]
-
-    def ours() -> Sheet:
-        sheet = Sheet(SIDE, SIDE, "px", PAPER)
-        for (x, y), radius, colour in zip(places, radii, colours, strict=True):
-            sheet.circle(x, y, radius, fill=colour)
-        return sheet
-
-    def theirs() -> Any:
-        draw, image = _canvas()
-        import aggdraw
-
-        for (x, y), radius, (colour, alpha) in zip(places, radii, bytes_of, strict=True):
-            draw.ellipse((x - radius, y - radius, x + radius, y + radius), aggdraw.Brush(colour, alpha))
-        draw.flush()
-        return image
-
-    return Scene(name, f"{count:,} circles, radius {smallest:g} to {largest:g}", ours, theirs)
+    places = np.concatenate([random.random((count, 2)) * SIDE, random.uniform(smallest, largest, (count, 1))], axis=1)
+    return Scene(
+        name, f"{count:,} circles, radius {smallest:g} to {largest:g}", "circle", places.tolist(), _colours(random, count)
+    )
 
 
 def strokes(name: str, count: int) -> Scene:
-    """Thin lines with round caps; the other library has its own caps."""
+    """Thin lines with round caps."""
     random = np.random.default_rng(2)
     starts = random.random((count, 2)) * SIDE
     turns, lengths = random.uniform(0, 2 * np.pi, count), random.uniform(20, 400, count)
     ends = starts + lengths[:, None] * np.stack([np.cos(turns), np.sin(turns)], axis=1)
     lines = np.concatenate([starts, ends], axis=1).tolist()
-    colours = [Colour(*parts) for parts in random.uniform((0, 0, 0, 0.3), (1, 1, 1, 0.5), (count, 4)).tolist()]
-    bytes_of = [(tuple(int(255 * part) for part in colour[:3]), int(255 * colour.alpha)) for colour in colours]
-
-    def ours() -> Sheet:
-        sheet = Sheet(SIDE, SIDE, "px", PAPER).styled(stroke_width=1.5, linecap="round")
-        for line, colour in zip(lines, colours, strict=True):
-            sheet.line(*line, stroke=colour)
-        return sheet
-
-    def theirs() -> Any:
-        draw, image = _canvas()
-        import aggdraw
-
-        for line, (colour, alpha) in zip(lines, bytes_of, strict=True):
-            draw.line(line, aggdraw.Pen(colour, 1.5, alpha))
-        draw.flush()
-        return image
-
-    return Scene(name, f"{count:,} lines of width 1.5, round caps", ours, theirs)
+    return Scene(name, f"{count:,} lines of width 1.5, round caps", "line", lines, _colours(random, count))
 
 
 def polygons(name: str, count: int) -> Scene:
@@ -86,43 +52,60 @@ def polygons(name: str, count: int) -> Scene:
     for _ in range(count):
         turns = np.sort(random.uniform(0, 2 * np.pi, random.integers(5, 9)))
         ring = np.stack([np.cos(turns), np.sin(turns)], axis=1)
-        shapes.append(random.random(2) * SIDE + random.uniform(10, 60) * ring)
-    colours = [Colour(*parts) for parts in random.uniform((0, 0, 0, 0.3), (1, 1, 1, 0.5), (count, 4)).tolist()]
-    bytes_of = [(tuple(int(255 * part) for part in colour[:3]), int(255 * colour.alpha)) for colour in colours]
-    flat = [shape.ravel().tolist() for shape in shapes]
-
-    def ours() -> Sheet:
-        sheet = Sheet(SIDE, SIDE, "px", PAPER)
-        for shape, colour in zip(shapes, colours, strict=True):
-            sheet.polygon(shape, fill=colour)
-        return sheet
-
-    def theirs() -> Any:
-        draw, image = _canvas()
-        import aggdraw
-
-        for shape, (colour, alpha) in zip(flat, bytes_of, strict=True):
-            draw.polygon(shape, None, aggdraw.Brush(colour, alpha))
-        draw.flush()
-        return image
-
-    return Scene(name, f"{count:,} polygons of 5 to 8 corners", ours, theirs)
+        shapes.append((random.random(2) * SIDE + random.uniform(10, 60) * ring).ravel().tolist())
+    return Scene(name, f"{count:,} polygons of 5 to 8 corners", "polygon", shapes, _colours(random, count))
 
 
-def _canvas() -> tuple[Any, Any]:
-    import aggdraw
-    from PIL import Image
+def faint(name: str, motifs: int, layers: int) -> Scene:
+    """Stacks of faint circles, as for a glow."""
+    random = np.random.default_rng(4)
+    middles, tints = random.random((motifs, 2)) * SIDE, random.random((motifs, 3))
+    places = [(x, y, 4.0 + 2 * layer) for x, y in middles.tolist() for layer in range(layers)]
+    colours = [(*tint, 0.02) for tint in tints.tolist() for _ in range(layers)]
+    return Scene(name, f"{motifs:,} stacks of {layers} faint circles", "circle", places, colours)
 
-    image = Image.new("RGB", (SIDE, SIDE), "white")
-    return aggdraw.Draw(image), image
+
+def ramps(name: str, count: int) -> Scene:
+    """Circles that pass from their colour into white."""
+    return _renamed(circles(name, count, 10, 60), "ramp", f"{count:,} circles with a linear ramp")
 
 
-def all_scenes() -> list[Scene]:
-    """The scenes in the order in which they are shown."""
-    return [
-        circles("A", 100_000, 2, 8),
-        circles("B", 10_000, 20, 60),
-        circles("C", 1_000, 100, 300),
-        strokes("D", 20_000),
-        polygons("E", 20_000),
-    ]
+def shadows(name: str, count: int) -> Scene:
+    """Cards with a soft shadow below each."""
+    random = np.random.default_rng(6)
+    sizes = random.uniform(20, 90, (count, 2))
+    places = np.concatenate([random.random((count, 2)) * (SIDE - 100), sizes], axis=1).tolist()
+    return Scene(
+        name, f"{count:,} cards with a soft shadow", "shadow", places, [(*c[:3], 1.0) for c in _colours(random, count)]
+    )
+
+
+def words(name: str, count: int) -> Scene:
+    """Names in many sizes."""
+    random = np.random.default_rng(7)
+    places = np.concatenate([random.random((count, 2)) * SIDE * 0.95, random.uniform(9, 30, (count, 1))], axis=1).tolist()
+    names = [["Owlet", "Plume", "Hawk", "Wainscot", "Sallow"][number % 5] for number in range(count)]
+    return Scene(name, f"{count:,} words of text", "text", places, _colours(random, count), names)
+
+
+def _colours(random: np.random.Generator, count: int) -> Numbers:
+    colours: Numbers = random.uniform((0, 0, 0, 0.3), (1, 1, 1, 0.5), (count, 4)).tolist()
+    return colours
+
+
+def _renamed(scene: Scene, kind: str, what: str) -> Scene:
+    return Scene(scene.name, what, kind, scene.places, scene.colours)
+
+
+SCENES: tuple[Callable[[], Scene], ...] = (
+    lambda: circles("A", 100_000, 2, 8),
+    lambda: circles("B", 10_000, 20, 60),
+    lambda: circles("C", 1_000, 100, 300),
+    lambda: strokes("D", 20_000),
+    lambda: polygons("E", 20_000),
+    lambda: faint("F", 1_000, 30),
+    lambda: ramps("G", 3_000),
+    lambda: shadows("H", 500),
+    lambda: words("I", 4_000),
+)
+"""In the order in which they are shown."""

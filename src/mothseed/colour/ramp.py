@@ -20,13 +20,16 @@ TABLE_STEPS = 256
 """A ramp is tabulated in so many steps; between them it is straight, which no eye and no 8-bit level can tell."""
 
 
+Stops = tuple[tuple[float, Colour], ...]
+
+
 class Ramp(NamedTuple):
     """Colours that pass into each other, in the coordinates of the view that is painted on; beyond its ends it stays even."""
 
     kind: str
     place: tuple[float, float, float, float]
     """x1 y1 x2 y2 of a linear ramp, x y radius 0 of a radial one"""
-    stops: tuple[tuple[float, Colour], ...]
+    stops: Stops
     """where each colour lies, from 0 to 1"""
 
 
@@ -58,13 +61,25 @@ def radial_ramp(centre: Point, radius: float, colours: Iterable[object], at: Seq
 
 def ramp_table(ramp: Ramp) -> FloatArray:
     """The colours at TABLE_STEPS + 1 even places from start to end: float64 (257, 4), sRGB and alpha, not premultiplied."""
-    places = np.array([place for place, _ in ramp.stops])
-    colours = np.array([colour for _, colour in ramp.stops])
+    table: FloatArray = ramp_tables([ramp.stops])[0]
+    return table
+
+
+def ramp_tables(ramps: Sequence[Stops]) -> FloatArray:
+    """The tables of the stops of many ramps at once: float64 (n, 257, 4), as `ramp_table` gives one."""
+    colours = np.array([colour for stops in ramps for _, colour in stops]).reshape(-1, 4)
+    lab = np.concatenate([oklab_from_srgb(colours[:, :3]), colours[:, 3:]], axis=1)
     even = np.linspace(0.0, 1.0, TABLE_STEPS + 1)
-    lab = oklab_from_srgb(colours[:, :3])
-    mixed = np.stack([np.interp(even, places, lab[:, part]) for part in range(3)], axis=1)
-    alpha = np.interp(even, places, colours[:, 3])
-    return np.concatenate([np.clip(srgb_from_oklab(mixed), 0.0, 1.0), alpha[:, None]], axis=1)
+    mixed = np.empty((len(ramps), TABLE_STEPS + 1, 4))
+    begin = 0
+    for number, stops in enumerate(ramps):
+        own = lab[begin : begin + len(stops)]
+        places = [place for place, _ in stops]
+        for part in range(4):
+            mixed[number, :, part] = np.interp(even, places, own[:, part])
+        begin += len(stops)
+    mixed[..., :3] = np.clip(srgb_from_oklab(mixed[..., :3]), 0.0, 1.0)
+    return mixed
 
 
 def _point(call: str, name: str, point: object) -> Point:
@@ -77,7 +92,7 @@ def _point(call: str, name: str, point: object) -> Point:
     return x, y
 
 
-def _stops(call: str, colours: Iterable[object], at: Sequence[float] | None) -> tuple[tuple[float, Colour], ...]:
+def _stops(call: str, colours: Iterable[object], at: Sequence[float] | None) -> Stops:
     parsed = [as_colour(colour) for colour in colours]
     if len(parsed) < 2:
         raise SketchError(

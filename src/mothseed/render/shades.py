@@ -8,7 +8,7 @@ import numpy as np
 
 from mothseed.arrays import FloatArray, RecordArray, WholeArray
 from mothseed.colour.placed import OUTSIDES, Picture
-from mothseed.colour.ramp import LINEAR, RADIAL, TABLE_STEPS, Ramp, ramp_table
+from mothseed.colour.ramp import LINEAR, RADIAL, Ramp, Stops, ramp_tables
 from mothseed.render.primitives import LINEAR_SHADE, NO_SHADE, PICTURE_SHADE, POLYGON, RADIAL_SHADE, Shades
 from mothseed.sheet.drawing import Drawing
 
@@ -41,7 +41,7 @@ def shades_of(drawing: Drawing, scale: float, steps: RecordArray) -> tuple[Whole
 def _as_arrays(uses: list[_Use]) -> Shades:
     count = len(uses)
     kinds = np.zeros(count, np.uint8)
-    tables: list[FloatArray] = []
+    tables: dict[Stops, int] = {}
     table, size = np.zeros(count, np.int64), np.zeros((count, 3), np.int64)
     outside, smooth = np.zeros(count, np.uint8), np.zeros(count, np.bool)
     tint = np.ones((count, 4), np.float32)
@@ -51,8 +51,7 @@ def _as_arrays(uses: list[_Use]) -> Shades:
     for number, (shade, level) in enumerate(uses):
         if isinstance(shade, Ramp):
             kinds[number] = RADIAL_SHADE if shade.kind == RADIAL else LINEAR_SHADE
-            table[number] = len(tables)
-            tables.append(ramp_table(shade))
+            table[number] = tables.setdefault(shade.stops, len(tables))
             continue
         kinds[number] = PICTURE_SHADE
         pixels = shade.texture.level(level)
@@ -63,7 +62,7 @@ def _as_arrays(uses: list[_Use]) -> Shades:
             total += len(texels[-1])
         size[number] = (begun[key], pixels.shape[1], pixels.shape[0])
         outside[number], smooth[number], tint[number] = OUTSIDES.index(shade.outside), shade.smooth, shade.tint
-    all_tables = np.array(tables).reshape(-1, TABLE_STEPS + 1, 4).astype(np.float32)
+    all_tables = ramp_tables(list(tables)).astype(np.float32)
     return Shades(kinds, table, all_tables, size, np.concatenate(texels), outside, smooth, tint)
 
 

@@ -8,13 +8,14 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.colour.placed import OUTSIDES
+from mothseed.colour.ramp import TABLE_STEPS
 from mothseed.jit import inlined, kernel
 from mothseed.render.lanes import LANES
 from mothseed.render.merge import clear
 from mothseed.render.paint import Tile
 from mothseed.render.primitives import PICTURE_SHADE, RADIAL_SHADE, Shades
 
-_ZERO, _ONE, _LEVELS = np.float32(0.0), np.float32(1.0), np.float32(255.0)
+_ZERO, _ONE = np.float32(0.0), np.float32(1.0)
 _REPEAT, _REFLECT, _NONE = OUTSIDES.index("repeat"), OUTSIDES.index("reflect"), OUTSIDES.index("none")
 
 Map = npt.NDArray[np.float64]
@@ -37,6 +38,49 @@ def lay_shade(
 ) -> None:
     """Lay rows top to bottom and blocks first to last of a ramp or picture on, and leave the mask empty there."""
     kind = shades.kind[number]
+    if kind == PICTURE_SHADE:
+        _lay_picture(tile, planes, mask, top, bottom, first, last, left_of_tile, top_of_tile, to_shade, number, shades)
+    else:
+        table = shades.tables[shades.table[number]]
+        is_radial = kind == RADIAL_SHADE
+        for row in range(top, bottom):
+            y = top_of_tile + row + 0.5
+            for x in range(first * LANES, last * LANES):
+                cover = mask[row, 3, x]
+                if cover <= _ZERO:
+                    continue
+                px = left_of_tile + x + 0.5
+                place = to_shade[0] * px + to_shade[2] * y + to_shade[4]
+                if is_radial:
+                    v = to_shade[1] * px + to_shade[3] * y + to_shade[5]
+                    place = math.sqrt(place * place + v * v)
+                along = min(max(place, 0.0), 1.0) * TABLE_STEPS
+                start = min(np.uint64(along), np.uint64(TABLE_STEPS - 1))
+                part = np.float32(along - start)
+                lower, upper = table[start], table[start + np.uint64(1)]
+                alpha = lower[3] + (upper[3] - lower[3]) * part
+                through = _ONE - alpha * cover
+                for plane in range(planes):
+                    colour = (lower[plane] + (upper[plane] - lower[plane]) * part) * alpha if plane < 3 else alpha
+                    tile[row, plane, x] = tile[row, plane, x] * through + colour * cover
+    clear(mask, top, bottom, first, last)
+
+
+@inlined
+def _lay_picture(
+    tile: Tile,
+    planes: int,
+    mask: Tile,
+    top: int,
+    bottom: int,
+    first: int,
+    last: int,
+    left_of_tile: int,
+    top_of_tile: int,
+    to_shade: Map,
+    number: int,
+    shades: Shades,
+) -> None:
     colour = np.zeros(4, np.float32)
     columns, rows = np.zeros(4, np.float64), np.zeros(4, np.float64)
     for row in range(top, bottom):
@@ -48,28 +92,10 @@ def lay_shade(
             px = left_of_tile + x + 0.5
             u = to_shade[0] * px + to_shade[2] * y + to_shade[4]
             v = to_shade[1] * px + to_shade[3] * y + to_shade[5]
-            if kind == PICTURE_SHADE:
-                _colour_of_picture(number, shades, u, v, columns, rows, colour)
-            else:
-                place = math.sqrt(u * u + v * v) if kind == RADIAL_SHADE else u
-                _colour_of_ramp(shades.tables[shades.table[number]], place, colour)
+            _colour_of_picture(number, shades, u, v, columns, rows, colour)
             through = _ONE - colour[3] * cover
             for plane in range(planes):
                 tile[row, plane, x] = tile[row, plane, x] * through + colour[plane] * cover
-    clear(mask, top, bottom, first, last)
-
-
-@inlined
-def _colour_of_ramp(table: npt.NDArray[np.float32], place: float, colour: npt.NDArray[np.float32]) -> None:
-    """The premultiplied colour at a place along a ramp, from 0 to 1."""
-    steps = len(table) - 1
-    along = min(max(place, 0.0), 1.0) * steps
-    start = min(int(along), steps - 1)
-    part = np.float32(along - start)
-    alpha = table[start, 3] + (table[start + 1, 3] - table[start, 3]) * part
-    for plane in range(3):
-        colour[plane] = (table[start, plane] + (table[start + 1, plane] - table[start, plane]) * part) * alpha
-    colour[3] = alpha
 
 
 @kernel
