@@ -13,7 +13,8 @@ from mothseed.cli.parser import command
 if TYPE_CHECKING:
     from mothseed.sheet import Drawing
 
-_SHAPES = ".svg"
+_SHAPES = {".svg": "an SVG", ".pdf": "a PDF"}
+"""Endings of files of shapes, and what they are called."""
 
 EXAMPLE = "mothseed proof specimen.py --seed 7 --set spots=3 --width 1600px"
 
@@ -28,7 +29,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         dest="output",
         type=Path,
         metavar="FILE",
-        help="where to write it: .png, .svg, .webp, .tif or .jpg (default SKETCH-SEED.png)",
+        help="where to write it: .png, .svg, .pdf, .webp, .tif or .jpg (default SKETCH-SEED.png)",
     )
     options.add_without(parser)
     options.add_guides(parser)
@@ -46,7 +47,7 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.sketch import load_sketch, perform
     from mothseed.sketch.history import History
     from mothseed.sketch.perform import dial_values
-    from mothseed.vector import write_svg
+    from mothseed.vector import write_pdf, write_svg
 
     started = time.perf_counter()
     console.announce_compiling()
@@ -54,16 +55,20 @@ def run(arguments: argparse.Namespace) -> int:
     reseeds = options.chosen_reseeds(arguments)
     sketch = load_sketch(arguments.sketch)
     dials = options.chosen_dials(arguments, sketch)
-    output = options.picture_path(arguments.output or Path(f"{sketch.name}-{edition_file(seed)}"), (*ENDINGS, _SHAPES))
-    if output.suffix.lower() == _SHAPES and (arguments.width or arguments.dpi):
-        raise UsageError("an SVG is as large as its sheet", hint="leave --width and --dpi out; it can be printed at any size")
+    output = options.picture_path(arguments.output or Path(f"{sketch.name}-{edition_file(seed)}"), (*ENDINGS, *_SHAPES))
+    of_shapes = _SHAPES.get(output.suffix.lower())
+    if of_shapes and (arguments.width or arguments.dpi):
+        raise UsageError(
+            f"{of_shapes} is as large as its sheet", hint="leave --width and --dpi out; it can be printed at any size"
+        )
     size = options.chosen_size(arguments, sketch)
     try:
         impression = perform(sketch, seed, dials, reseeds, arguments.without)
         history = History.of(sketch, impression)
         drawing = _guided(impression.drawing) if arguments.guides else impression.drawing
-        if output.suffix.lower() == _SHAPES:
-            write_svg(output, drawing, history.as_json())
+        if of_shapes:
+            write_shapes = write_pdf if output.suffix.lower() == ".pdf" else write_svg
+            write_shapes(output, drawing, history.as_json())
             width, height, unit = drawing.width, drawing.height, drawing.unit
         else:
             width, height = write_picture(output, drawing, size.pixels, history.as_json(), size.dpi)

@@ -6,20 +6,20 @@ is too dark and has bands. So a long run of them is written as the picture that 
 
 from __future__ import annotations
 
-import base64
+import math
 from dataclasses import replace
 from itertools import pairwise
+from typing import NamedTuple
 
 import numpy as np
 
+from mothseed.arrays import ByteArray
 from mothseed.render import rendered
-from mothseed.render.png import encoded
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.group import Group
 from mothseed.sheet.joined import CLEAR
 from mothseed.sheet.resolved import mark_boxes
 from mothseed.sheet.style import FILLED, STROKED
-from mothseed.vector.numbers import places_for, written
 
 _FAINTEST = 0.06
 """How opaque a mark is at most to be called faint: to round it to 8 bits is then wrong by more than a thirtieth."""
@@ -42,24 +42,33 @@ def faint_runs(drawing: Drawing) -> dict[int, int]:
     return {first: last for first, last in pairwise(bounds) if faint[first] and last - first >= _FEWEST}
 
 
-def picture_of_run(drawing: Drawing, first: int, last: int) -> str:
-    """The image element of what the marks of a run come to."""
+class Patch(NamedTuple):
+    """A picture that lies on the sheet."""
+
+    pixels: ByteArray
+    """uint8 (height, width, 4), not premultiplied"""
+    place: tuple[float, float, float, float]
+    """left, top, width and height"""
+
+
+def picture_of_run(drawing: Drawing, first: int, last: int) -> Patch | None:
+    """What the marks of a run come to, or None where nothing of them can be seen."""
     marks = drawing.marks[first:last].copy()
     marks["group"] = 0
     alone = replace(drawing, marks=marks, order=np.arange(len(marks)), groups=(Group(-1),), paper=CLEAR)
-    width = max(round(_PIXELS * drawing.width / max(drawing.width, drawing.height)), 1)
-    pixels = rendered(alone, width)
+    return picture_of(alone, _PIXELS)
+
+
+def picture_of(drawing: Drawing, longer_side: int) -> Patch | None:
+    """A drawing on clear paper as a picture, cut to where its marks lie; the sheet's longer side would have so many pixels."""
+    width = max(round(longer_side * drawing.width / max(drawing.width, drawing.height)), 1)
     size = drawing.width / width
-    boxes = mark_boxes(alone)
-    left, top = (max(int(np.floor(boxes[:, place].min() / size)), 0) for place in (0, 1))
-    right = min(int(np.ceil(boxes[:, 2].max() / size)), pixels.shape[1])
-    bottom = min(int(np.ceil(boxes[:, 3].max() / size)), pixels.shape[0])
+    boxes = mark_boxes(drawing)
+    pixels = rendered(drawing, width)
+    left, top = (max(math.floor(boxes[:, place].min() / size), 0) for place in (0, 1))
+    right = min(math.ceil(boxes[:, 2].max() / size), pixels.shape[1])
+    bottom = min(math.ceil(boxes[:, 3].max() / size), pixels.shape[0])
     if right <= left or bottom <= top:
-        return ""
-    put = places_for(max(drawing.width, drawing.height))
-    place = [written(number * size, put) for number in (left, top, right - left, bottom - top)]
-    data = base64.b64encode(encoded(np.ascontiguousarray(pixels[top:bottom, left:right]))).decode("ascii")
-    return (
-        f'<image x="{place[0]}" y="{place[1]}" width="{place[2]}" height="{place[3]}" preserveAspectRatio="none" '
-        f'href="data:image/png;base64,{data}"/>'
-    )
+        return None
+    place = (left * size, top * size, (right - left) * size, (bottom - top) * size)
+    return Patch(np.ascontiguousarray(pixels[top:bottom, left:right]), place)

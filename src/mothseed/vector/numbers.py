@@ -24,6 +24,11 @@ def written(number: float, places: int) -> str:
     return text.replace("0.", ".", 1) if text.startswith(("0.", "-0.")) else text
 
 
+def spaced(numbers: Iterable[float], places: int) -> str:
+    """Numbers with spaces between."""
+    return " ".join(written(number, places) for number in numbers)
+
+
 def several(numbers: Iterable[float], places: int) -> str:
-    """Numbers with spaces between; a minus sign parts them as well."""
-    return " ".join(written(number, places) for number in numbers).replace(" -", "-")
+    """Numbers as SVG takes them, where a minus sign parts them as well as a space."""
+    return spaced(numbers, places).replace(" -", "-")

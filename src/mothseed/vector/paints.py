@@ -65,7 +65,7 @@ class Definitions:
 
     def picture(self, picture: Picture, view: View, box: FloatArray) -> str:
         """A picture as paint of a shape that lies in that box, in the coordinates of the view it was laid on."""
-        columns, rows = _extent(picture, box)
+        columns, rows = extent_of(picture, box)
         baked = None if view.baked is None else tuple(view.baked.tolist())
         key = (picture.texture.digest, picture.place, picture.tint, picture.outside, picture.smooth, columns, rows, baked)
         return self._defined(key, "p", lambda name: self._picture(name, picture, columns, rows, baked))
@@ -78,7 +78,7 @@ class Definitions:
         put = self._places + 2
         size = {"width": (columns[1] - columns[0]) * across, "height": (rows[1] - rows[0]) * down}
         place = _attributes(put, x=left + columns[0] * across, y=top + rows[0] * down, **size)
-        data = base64.b64encode(encoded(_texels(picture, columns, rows))).decode("ascii")
+        data = base64.b64encode(encoded(texels_of(picture, columns, rows))).decode("ascii")
         transform = f' patternTransform="matrix({several(baked, put)})"' if baked else ""
         crisp = "" if picture.smooth else ' style="image-rendering:pixelated"'
         # What is in a pattern begins at the corner of its tile.
@@ -135,7 +135,7 @@ def _stops(ramp: Ramp) -> str:
     return "".join(parts)
 
 
-def _extent(picture: Picture, box: FloatArray) -> tuple[tuple[int, int], tuple[int, int]]:
+def extent_of(picture: Picture, box: FloatArray) -> tuple[tuple[int, int], tuple[int, int]]:
     """Which columns and rows of a picture, drawn out beyond its edges where need be, a box in its coordinates shows.
 
     A pixel more than the picture at least: where a pattern begins again, its edges would else shine through.
@@ -152,7 +152,7 @@ def _extent(picture: Picture, box: FloatArray) -> tuple[tuple[int, int], tuple[i
     return pairs[0], pairs[1]
 
 
-def _texels(picture: Picture, columns: tuple[int, int], rows: tuple[int, int]) -> ByteArray:
+def texels_of(picture: Picture, columns: tuple[int, int], rows: tuple[int, int]) -> ByteArray:
     """The pixels of a picture with its tint, drawn out as it is to be: uint8 (rows, columns, 3 or 4)."""
     pixels = picture.texture.pixels
     height, width = pixels.shape[:2]

@@ -10,6 +10,7 @@ import numpy as np
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.geometry.outline import CLOSE, CUBIC, LINE, MOVE, Outline
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, POLYGON, POLYLINE, RECT, Drawing
+from mothseed.sheet.style import FILLED, STROKED
 from mothseed.vector.numbers import places_for, several, written
 
 _NATIVE = {
@@ -64,13 +65,21 @@ def _view(matrix: FloatArray, stroke_scale: float, longer: float) -> View:
     return View(transform, matrix, None, stroke_scale / scale, fine)
 
 
+def is_painted(drawing: Drawing, number: int) -> tuple[bool, bool]:
+    """Whether a mark has a fill and a stroke that can be seen."""
+    mark = drawing.marks[number]
+    painted, kind = int(mark["painted"]), int(mark["kind"])
+    filled = bool(painted & FILLED) and kind not in (LINE_SEGMENT, POLYLINE)
+    return filled, bool(painted & STROKED) and float(mark["stroke_width"]) > 0
+
+
 def element_of(drawing: Drawing, number: int, view: View) -> str:
     """The name of a mark's element and the attributes that say where it lies."""
     mark = drawing.marks[number]
     kind = int(mark["kind"])
     x, y, u, v = mark["place"].tolist()
     if view.baked is not None:
-        return f'path d="{_path_data(_shape(drawing, number).transformed(tuple(view.baked)), view.places)}"'  # type: ignore[arg-type]
+        return f'path d="{_path_data(shape_of(drawing, number).transformed(tuple(view.baked)), view.places)}"'  # type: ignore[arg-type]
     put = view.places
     if kind in _NATIVE:
         name, names = _NATIVE[kind]
@@ -79,7 +88,7 @@ def element_of(drawing: Drawing, number: int, view: View) -> str:
             for each, number in zip(names, (x, y, u, v), strict=False)
             if (text := written(number, put)) != "0"
         )
-    outline = _shape(drawing, number)
+    outline = shape_of(drawing, number)
     if kind in (POLYLINE, POLYGON) and _is_one_line(outline):
         return f'{"polygon" if kind == POLYGON else "polyline"} points="{several(outline.points.ravel().tolist(), put)}"'
     return f'path d="{_path_data(outline, put)}"'
@@ -90,13 +99,25 @@ def path_data_on_sheet(outline: Outline, matrix: FloatArray, longer: float) -> s
     return _path_data(outline.transformed(tuple(matrix)), places_for(longer))  # type: ignore[arg-type]
 
 
+def box_in_view(box: FloatArray, matrix: FloatArray) -> FloatArray:
+    """A box on the sheet as a box in the coordinates of a view, which holds it."""
+    a, b, c, d, e, f = matrix.tolist()
+    determinant = a * d - b * c
+    if determinant == 0:
+        return np.zeros(4)
+    x = box[[0, 2, 0, 2]] - e
+    y = box[[1, 1, 3, 3]] - f
+    across, down = (d * x - c * y) / determinant, (a * y - b * x) / determinant
+    return np.array([across.min(), down.min(), across.max(), down.max()])
+
+
 def _is_one_line(outline: Outline) -> bool:
     """Whether it is straight lines from point to point, without a break."""
     straight = outline.verbs[1:-1] if outline.closed else outline.verbs[1:]
     return bool(len(outline.verbs) and outline.verbs[0] == MOVE and (straight == LINE).all())
 
 
-def _shape(drawing: Drawing, number: int) -> Outline:
+def shape_of(drawing: Drawing, number: int) -> Outline:
     """The outline of any mark, in the coordinates of its view."""
     mark = drawing.marks[number]
     x, y, u, v = mark["place"].tolist()

@@ -5,6 +5,7 @@ The history is the text of the `metadata` element.
 
 from __future__ import annotations
 
+import base64
 import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
@@ -12,22 +13,20 @@ from html import escape
 from pathlib import Path
 from xml.etree import ElementTree as ET
 
-import numpy as np
-
-from mothseed.arrays import FloatArray
 from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import Ramp
 from mothseed.errors import PictureError
 from mothseed.files import write_bytes
-from mothseed.sheet.drawing import LINE_SEGMENT, POLYLINE, Drawing
+from mothseed.render.png import encoded
+from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import Finish
 from mothseed.sheet.group import Group, chain
 from mothseed.sheet.resolved import mark_boxes
-from mothseed.sheet.style import EVEN_ODD, FILLED, LINECAPS, LINEJOINS, STROKED
-from mothseed.vector.faint import faint_runs, picture_of_run
+from mothseed.sheet.style import EVEN_ODD, LINECAPS, LINEJOINS
+from mothseed.vector.faint import Patch, faint_runs, picture_of_run
 from mothseed.vector.numbers import places_for, several, written
 from mothseed.vector.paints import Definitions, colour_attributes
-from mothseed.vector.shapes import View, element_of, path_data_on_sheet, views_of
+from mothseed.vector.shapes import View, box_in_view, element_of, is_painted, path_data_on_sheet, views_of
 
 _NAMESPACE = "http://www.w3.org/2000/svg"
 _HISTORY_ID = "mothseed"
@@ -108,7 +107,8 @@ class _Writer:
                 yield from self._changed_groups(open_groups, wanted)
                 open_groups, open_view = wanted, None
             if number in runs:
-                yield picture_of_run(drawing, number, runs[number])
+                if patch := picture_of_run(drawing, number, runs[number]):
+                    yield self._image(patch)
                 number = runs[number]
                 continue
             element = f"{element_of(drawing, number, view)}{paints[number]}"
@@ -125,6 +125,15 @@ class _Writer:
             yield f"<{element}/>"
         yield from self._closed_view(open_view)
         yield from self._changed_groups(open_groups, [])
+
+    def _image(self, patch: Patch) -> str:
+        put = places_for(max(self._drawing.width, self._drawing.height))
+        x, y, width, height = (written(number, put) for number in patch.place)
+        data = base64.b64encode(encoded(patch.pixels)).decode("ascii")
+        return (
+            f'<image x="{x}" y="{y}" width="{width}" height="{height}" preserveAspectRatio="none" '
+            f'href="data:image/png;base64,{data}"/>'
+        )
 
     def _closed_view(self, view: int | None) -> list[str]:
         return ["</g>"] if view is not None and self._views[view].transform else []
@@ -158,7 +167,7 @@ class _Writer:
         """The shadow of a mark, as an element of its own below it; empty where it has none."""
         mark = self._drawing.marks[number]
         finish = self._drawing.finishes[mark["finish"]]
-        filled, stroked = self._is_painted(number)
+        filled, stroked = is_painted(self._drawing, number)
         if not (filled or stroked) or finish.shadow is None:
             return ""
         filter_id = self._definitions.shadow(finish.shadow, float(mark["opacity"]), self._boxes[number])
@@ -170,20 +179,12 @@ class _Writer:
         transform = f' transform="{view.transform}"' if view.transform else ""
         return f'<g filter="url(#{filter_id})"><{element_of(self._drawing, number, view)}{transform}{paint}/></g>'
 
-    def _is_painted(self, number: int) -> tuple[bool, bool]:
-        """Whether a mark has a fill and a stroke that can be seen."""
-        mark = self._drawing.marks[number]
-        painted, kind = int(mark["painted"]), int(mark["kind"])
-        return bool(painted & FILLED) and kind not in (LINE_SEGMENT, POLYLINE), bool(painted & STROKED) and mark[
-            "stroke_width"
-        ] > 0
-
     def _paint(self, number: int) -> str:
         """All paint of a mark, as attributes."""
         mark = self._drawing.marks[number]
         finish = self._drawing.finishes[mark["finish"]]
         view = self._views[mark["view"]]
-        filled, stroked = self._is_painted(number)
+        filled, stroked = is_painted(self._drawing, number)
         fill = self._side("fill", mark["fill"].tolist(), finish.fill, number, view) if filled else ' fill="none"'
         text = "" if fill == ' fill="#000000"' else fill
         if filled and int(mark["painted"]) & EVEN_ODD:
@@ -199,7 +200,7 @@ class _Writer:
             return colour_attributes(name, tuple(colour))
         if isinstance(shade, Ramp):
             return f' {name}="url(#{self._definitions.ramp(shade, view)})"'
-        box = _box_in_view(self._boxes[number], self._drawing.views[self._drawing.marks["view"][number]])
+        box = box_in_view(self._boxes[number], self._drawing.views[self._drawing.marks["view"][number]])
         return f' {name}="url(#{self._definitions.picture(shade, view, box)})"'
 
     def _pen(self, number: int, view: View, finish: Finish) -> str:
@@ -214,18 +215,6 @@ class _Writer:
         if finish.dash:
             text += f' stroke-dasharray="{several([length * view.stroke_scale for length in finish.dash], put)}"'
         return text
-
-
-def _box_in_view(box: FloatArray, matrix: FloatArray) -> FloatArray:
-    """A box on the sheet as a box in the coordinates of a view, which holds it."""
-    a, b, c, d, e, f = matrix.tolist()
-    determinant = a * d - b * c
-    if determinant == 0:
-        return np.zeros(4)
-    x = box[[0, 2, 0, 2]] - e
-    y = box[[1, 1, 3, 3]] - f
-    across, down = (d * x - c * y) / determinant, (a * y - b * x) / determinant
-    return np.array([across.min(), down.min(), across.max(), down.max()])
 
 
 _RULE = re.compile(r' ([\w-]+)="([^"]*)"')

@@ -1,10 +1,13 @@
-"""Pictures as shapes: what a browser shows of them is what is rendered here."""
+"""Pictures as shapes: what a browser shows of an SVG, and poppler of a PDF, is what is rendered here."""
 
 from __future__ import annotations
 
 import io
 import json
+import os
 import re
+import shutil
+import subprocess
 from pathlib import Path
 from typing import Any
 from xml.etree import ElementTree as ET
@@ -22,6 +25,7 @@ from mothseed.sheet.finish import BLENDS
 from mothseed.sketch import load_sketch, perform
 from mothseed.sketch.history import History
 from mothseed.vector.numbers import several, written
+from mothseed.vector.pdf import as_pdf
 from mothseed.vector.svg import as_svg
 from tests.conftest import Run, WriteSketch
 
@@ -53,14 +57,25 @@ def in_browser(browser: Browser, svg: str, width: int, height: int, folder: Path
     return reduced(shot)
 
 
-def assert_alike(browser: Browser, drawing: Drawing, width: int, folder: Path, most: float = 5.0) -> None:
-    """Hold a drawing in a browser against our own pixels: nearly the same all in all, and nowhere another picture."""
+def by_poppler(pdf: bytes, width: int, height: int, folder: Path) -> FloatArray:
+    """A PDF as poppler shows it on white, as `in_browser` gives it."""
+    program = shutil.which("pdftoppm")
+    if program is None and not os.environ.get("CI"):
+        pytest.skip("poppler is not installed; Debian has it as the package poppler-utils")
+    (folder / "shown.pdf").write_bytes(pdf)
+    size = ["-scale-to-x", str(width * FINE), "-scale-to-y", str(height * FINE)]
+    subprocess.run([str(program), "-png", "-singlefile", *size, folder / "shown.pdf", folder / "shown"], check=True)
+    shown = np.asarray(Image.open(folder / "shown.png").convert("RGBA")).astype(np.float64)
+    return reduced(shown)
+
+
+def assert_alike(drawing: Drawing, theirs: FloatArray, width: int, folder: Path, most: float) -> None:
+    """Hold what is shown of a drawing against our own pixels: nearly the same all in all, and nowhere another picture."""
     ours = rendered(drawing, width * FINE).astype(np.float64)
     if ours.shape[2] == 3:
         ours = np.concatenate([ours, np.full((*ours.shape[:2], 1), 255.0)], axis=2)
     ours[..., :3] *= ours[..., 3:] / 255
     ours = reduced(ours)
-    theirs = in_browser(browser, as_svg(drawing), width, round(width * drawing.height / drawing.width), folder)
     difference = np.abs(ours - theirs).max(axis=2)
     rows, columns = difference.shape[0] // BLOCK, difference.shape[1] // BLOCK
     blocks = difference[: rows * BLOCK, : columns * BLOCK].reshape(rows, BLOCK, columns, BLOCK).mean(axis=(1, 3))
@@ -71,9 +86,20 @@ def assert_alike(browser: Browser, drawing: Drawing, width: int, folder: Path, m
     assert blocks.max() < most, f"about {worst[1] * BLOCK}, {worst[0] * BLOCK}: {evidence}"
 
 
-@pytest.mark.parametrize("name", ["specimen", "drawer", "lamp", "lattice", "flights", "scales", "register"])
-def test_the_demo_is_the_same_in_a_browser(browser: Browser, name: str, tmp_path: Path) -> None:
-    assert_alike(browser, perform(load_sketch(DEMO / f"{name}.py"), 5).drawing, 600, tmp_path)
+WIDTH = 600
+SKETCHES = ["specimen", "drawer", "lamp", "lattice", "flights", "scales", "register"]
+
+
+def height_of(drawing: Drawing) -> int:
+    return round(WIDTH * drawing.height / drawing.width)
+
+
+@pytest.mark.parametrize("name", SKETCHES)
+def test_the_demo_is_the_same_in_a_browser_and_in_a_pdf(browser: Browser, name: str, tmp_path: Path) -> None:
+    drawing = perform(load_sketch(DEMO / f"{name}.py"), 5).drawing
+    height = height_of(drawing)
+    assert_alike(drawing, in_browser(browser, as_svg(drawing), WIDTH, height, tmp_path), WIDTH, tmp_path, 5.0)
+    assert_alike(drawing, by_poppler(as_pdf(drawing), WIDTH, height, tmp_path), WIDTH, tmp_path, 8.0)
 
 
 def page_of_everything(paper: str | None = "#f4efe4") -> Sheet:
@@ -122,8 +148,37 @@ def page_of_everything(paper: str | None = "#f4efe4") -> Sheet:
 
 @pytest.mark.parametrize("paper", ["#f4efe4", "#14213d80", None])
 def test_every_feature_is_the_same_in_a_browser(browser: Browser, paper: str | None, tmp_path: Path) -> None:
+    drawing = page_of_everything(paper).drawing()
+    shown = in_browser(browser, as_svg(drawing), WIDTH, height_of(drawing), tmp_path)
     # Beyond its edge a picture that is shown small is drawn out from a smaller copy here, and from itself there.
-    assert_alike(browser, page_of_everything(paper).drawing(), 600, tmp_path, most=7.0)
+    assert_alike(drawing, shown, WIDTH, tmp_path, 7.0)
+
+
+def test_every_feature_is_the_same_in_a_pdf(tmp_path: Path) -> None:
+    drawing = page_of_everything().drawing()
+    # Poppler has a formula of its own for the blend mode "saturation", in whole numbers.
+    assert_alike(drawing, by_poppler(as_pdf(drawing), WIDTH, height_of(drawing), tmp_path), WIDTH, tmp_path, 20.0)
+
+
+def test_a_pdf_is_a_page_as_large_as_the_sheet_and_always_the_same(run: Run, write_sketch: WriteSketch, tmp_path: Path) -> None:
+    write_sketch()
+    answer = run("proof", "spots.py", "--seed", "lamp", "-o", "spots.pdf")
+    assert answer.status == 0
+    assert "spots.pdf  60 x 40 mm, 5 marks" in answer.out
+    content = (tmp_path / "spots.pdf").read_bytes()
+    assert content.startswith(b"%PDF-1.7")
+    run("proof", "spots.py", "--seed", "lamp", "-o", "again.pdf")
+    assert (tmp_path / "again.pdf").read_bytes() == content
+    told = subprocess.run(["pdfinfo", "spots.pdf"], cwd=tmp_path, capture_output=True, text=True, check=True).stdout
+    assert "Pages:           1" in told
+    size = re.search(r"Page size: +([\d.]+) x ([\d.]+) pts", told)
+    assert size is not None
+    assert [float(side) / 72 * 25.4 for side in size.groups()] == pytest.approx([60, 40], abs=0.01)
+    subject = re.search(r"Subject: +(.*)", told)
+    assert subject is not None
+    assert json.loads(subject[1])["seed"] == "lamp"
+    assert "a PDF is as large as its sheet" in run("proof", "spots.py", "-o", "c.pdf", "--dpi", "300").err
+    assert as_pdf(Sheet(10, 10, "in", Colour(1, 1, 1)).drawing()).startswith(b"%PDF")
 
 
 ELEMENTS = {
