@@ -376,3 +376,13 @@ def test_the_shell_completes(write_sketch: WriteSketch, tmp_path: Path, line: st
     done = subprocess.run([INSTALLED], cwd=tmp_path, env=environment, capture_output=True, check=False, timeout=60)
     assert done.returncode == 0, done.stderr
     assert set(filter(None, answer.read_text().split("\n"))) == offered
+
+
+def test_the_renderer_is_prepared_and_told_where_it_is_kept(run: Run, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    told = json.loads(run("prepare", "--json").out)
+    assert Path(told["folder"]).is_dir()
+    assert run("prepare").out.startswith(told["folder"])
+    monkeypatch.setattr("mothseed.jit.kernel_folder", lambda part: None)
+    answer = run("prepare")
+    assert answer.status == 1
+    assert "set NUMBA_CACHE_DIR" in answer.out

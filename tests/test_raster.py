@@ -13,11 +13,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from mothseed.chance import Chance
 from mothseed.colour import Colour
 from mothseed.errors import UsageError
 from mothseed.geometry import smooth
 from mothseed.render import pixel_hash, rendered
+from mothseed.render.raster import rendered_bands
 from mothseed.sheet import Sheet
+from tests.page import page_of_everything
 from tests.reference import Points, coverage, ink_sheet, polygon_coverage, same_picture, sampled_coverage
 
 LEVEL = 1 / 255
@@ -257,3 +260,17 @@ def test_the_pixels_of_a_drawing_never_change() -> None:
 def test_a_size_that_cannot_be_made_is_refused(width: int) -> None:
     with pytest.raises(UsageError, match="cannot be made"):
         rendered(ink_sheet(10, 10).drawing(), width)
+
+
+def test_very_many_marks_are_got_ready_slice_by_slice_and_give_the_same_pixels(monkeypatch: pytest.MonkeyPatch) -> None:
+    sheet = page_of_everything()
+    chance = Chance(3)
+    for number in range(300):
+        own = sheet.layer("dots", opacity=0.5) if number % 3 else sheet
+        own.circle(*chance.point(sheet), chance.between(0.1, 9), fill="teal", opacity=0.3)
+    drawing = sheet.drawing()
+    whole = rendered(drawing, 700)
+    for most in (1, 40, 200):
+        monkeypatch.setattr("mothseed.render.raster._MARKS_AT_A_TIME", most)
+        assert np.array_equal(rendered(drawing, 700), whole)
+        assert np.array_equal(np.concatenate(list(rendered_bands(drawing, 700, 1))), whole)

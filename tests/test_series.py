@@ -27,8 +27,8 @@ from mothseed.series import (
     series_editions,
 )
 from mothseed.series.ledger import LEDGER_NAME, Ledger
-from mothseed.series.seeds import edition_file
 from mothseed.sketch import load_sketch
+from mothseed.sketch.seeds import edition_file
 from tests.conftest import WriteSketch, pixels_of
 
 

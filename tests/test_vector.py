@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import io
 import json
 import os
@@ -9,7 +10,6 @@ import re
 import shutil
 import subprocess
 from pathlib import Path
-from typing import Any
 from xml.etree import ElementTree as ET
 
 import numpy as np
@@ -17,25 +17,22 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Browser
 
-from mothseed import Colour, annulus, linear_ramp, ngon, radial_ramp, smooth, soft_shadow, star
+from mothseed import Colour
 from mothseed.arrays import FloatArray
+from mothseed.geometry.lettering import house_font
 from mothseed.render import rendered
 from mothseed.sheet import Drawing, Sheet
-from mothseed.sheet.finish import BLENDS
 from mothseed.sketch import load_sketch, perform
 from mothseed.sketch.history import History
 from mothseed.vector.numbers import several, written
 from mothseed.vector.pdf import as_pdf
 from mothseed.vector.svg import as_svg
 from tests.conftest import Run, WriteSketch
+from tests.page import DEMO, page_of_everything
 
-ROOT = Path(__file__).parents[1]
-DEMO = ROOT / "src" / "mothseed" / "demo"
 FINE = 3
 """Pixels of a browser to one that is looked at, either way: how it smooths an edge is its own affair."""
 BLOCK = 12
-
-WING = smooth([(0, 0), (9, -8), (11, -2), (4, 3)], closed=True)
 
 
 def reduced(pixels: FloatArray) -> FloatArray:
@@ -100,50 +97,6 @@ def test_the_demo_is_the_same_in_a_browser_and_in_a_pdf(browser: Browser, name: 
     height = height_of(drawing)
     assert_alike(drawing, in_browser(browser, as_svg(drawing), WIDTH, height, tmp_path), WIDTH, tmp_path, 5.0)
     assert_alike(drawing, by_poppler(as_pdf(drawing), WIDTH, height, tmp_path), WIDTH, tmp_path, 8.0)
-
-
-def page_of_everything(paper: str | None = "#f4efe4") -> Sheet:
-    """Every kind of shape, frame, paint and group."""
-    sheet = Sheet(120, 80, "mm", Colour.parse(paper) if paper else Colour(0, 0, 0, 0), light=30)
-    dusk = sheet.picture(DEMO / "dusk.png")
-    cells = list(sheet.grid(8, 5))
-    ink: dict[str, Any] = {"stroke": "#22203a", "stroke_width": 0.7}
-    night = linear_ramp((-6, -6), (6, 6), ["#14213d", "#d9715b99", "#e8b44f"], at=[0.1, 0.6, 0.8])
-    cells[0].circle(0, 0, 5, fill="#d9715b80", **ink)
-    cells[1].frame(turn=20).ellipse(0, 0, 6, 3, fill=night)
-    cells[2].frame(turn=-12, scale=0.8).rect(-6, -5, 12, 10, radius=2, fill="teal", **ink)
-    cells[3].frame(skew=25).circle(0, 0, 5, fill=radial_ramp((1, 1), 5, ["#fff3cf", "#7d4f7f00"]), **ink)
-    cells[4].frame(skew=-20, scale=0.7).rect(-6, -5, 12, 10, fill=night, dash=(2, 1), **ink)
-    cells[5].frame(scale=3, keep_strokes=True).line(-1.5, -1, 1.5, 1, linecap="round", stroke="#22203a", stroke_width=2)
-    cells[6].polyline([(-6, 5), (-2, -5), (2, 5), (6, -5)], fill=None, linejoin="round", linecap="square", **ink)
-    cells[7].polygon([(-6, 5), (0, -6), (6, 5)], fill="#e8b44f", linejoin="bevel", **{**ink, "stroke_width": 2})
-    cells[8].star(0, 0, 5, 6, 2.5, fill="#7d4f7f", fill_rule="evenodd")
-    cells[9].path(annulus(6, 3).joined(star(5, 5, 2)), fill="#3a4a63", fill_rule="evenodd", opacity=0.7, **ink)
-    cells[10].frame(turn=8).mirrored().path(WING, fill="#9fb08d", shadow=soft_shadow(1, 2))
-    cells[11].frame(turn=70, scale=0.6).path(WING, fill=None, shadow=soft_shadow(1.5, 0, "#b03d36", 0.8), **ink)
-    cells[12].spun(7).ellipse(0, -4, 0.8, 2.4, fill="#d9715b", opacity=0.6)
-    cells[13].text(0, 2, "Moth", 5, align="middle", italic=True)
-    cells[14].circles([-3, 0, 3], [0, 2, 0], [2, 3, 2], fill=np.array([(1, 0, 0), (1, 0.8, 0), (0, 0.5, 0.5)]), opacity=0.5)
-    cells[15].arc(0, 0, 5, 20, 250, kind="sector", fill="#e8b44f", dash=(1, 0.5, 0.2), **ink)
-    for number, outside in enumerate(("pad", "repeat", "reflect", "none")):
-        cell = cells[16 + number]
-        laid = cell.picture(DEMO / "dusk.png", outside=outside, smooth=number % 2 == 0).placed((-3, -2, 6, 4))
-        cell.rect(-6, -6, 12, 12, fill=laid)
-    cells[20].frame(turn=30).stamp(0, 0, dusk.tinted("#ffd0a0"), width=10)
-    # Away from row 512 of a screen, where Chromium cuts strokes that are painted with a picture.
-    cells[26].circle(0, 0, 4, fill=None, stroke=cells[26].picture(DEMO / "dusk.png"), stroke_width=2)
-    cells[22].frame(skew=15).circle(0, 0, 5, fill=cells[22].picture(DEMO / "lichen.png"))
-    for step in range(30):
-        cells[23].circle(0, 0, 6 - step * 0.2, fill="#e0802f", opacity=0.02)
-    under = cells[24].clipped(ngon(6, radius=6)).clipped(annulus(7, 3), fill_rule="evenodd")
-    under.rect(-7, -8, 14, 16, fill=night)
-    under.circle(2, 2, 3, fill="teal")
-    for number, blend in enumerate(BLENDS):
-        layer = sheet.layer(f"{blend} on", opacity=0.8, blend=blend if number % 2 else "normal")
-        place = 3 + number * 7.4
-        sheet.rect(place, 60, 6, 8, fill="#7d4f7f")
-        layer.circle(place + 3, 68, 3.4, fill="#e8b44f", blend=blend)
-    return sheet
 
 
 @pytest.mark.parametrize("paper", ["#f4efe4", "#14213d80", None])
@@ -252,3 +205,35 @@ def test_a_sketch_is_written_as_shapes_with_its_history(run: Run, write_sketch: 
     assert "plain.svg has shapes and no pixels" in run("compare", "plain.svg", "spots.png").err
     empty = Sheet(10, 10, "mm", Colour(1, 1, 1)).drawing()
     assert ET.fromstring(as_svg(empty)).tag.endswith("svg")
+
+
+def test_text_can_stay_text(browser: Browser, run: Run, write_sketch: WriteSketch, tmp_path: Path) -> None:
+    sheet = Sheet(60, 40, "mm", Colour(1, 1, 1))
+    words = sheet.styled(fill="#14213d")
+    words.text(3, 8, "Pale  Owlet & <kin>", 5, italic=True)
+    words.frame(30, 20, turn=20).text(0, 0, "turned", 6, align="middle", bold=True, spacing=0.4)
+    words.text(55, 35, "twice", 4, turn=-90, align="end")
+    words.frame(10, 30, skew=20).text(0, 0, "skewed", 4)
+    drawing = sheet.drawing()
+    text = as_svg(drawing, keep_text=True)
+    root = ET.fromstring(text)
+    assert [element.text for element in root.iter("{http://www.w3.org/2000/svg}text")] == [
+        "Pale  Owlet & <kin>",
+        "turned",
+        "twice",
+    ]
+    assert "<text" not in as_svg(drawing)
+    # The browser gets the very font, under its family's name, as somebody has it installed.
+    faces = [(style, weight, house_font(bold=weight == "bold", italic=style == "italic"))
+             for style, weight in (("normal", "normal"), ("italic", "normal"), ("normal", "bold"))]  # fmt: skip
+    rules = "".join(
+        f"@font-face{{font-family:STIXGeneral;font-style:{style};font-weight:{weight};"
+        f"src:url(data:font/ttf;base64,{base64.b64encode(file.read_bytes()).decode()})}}"
+        for style, weight, file in faces
+    )
+    with_faces = text.replace("<g style", f"<style>{rules}</style><g style", 1)
+    shown = in_browser(browser, with_faces, WIDTH, height_of(drawing), tmp_path)
+    assert_alike(drawing, shown, WIDTH, tmp_path, 12.0)
+    write_sketch()
+    assert run("proof", "spots.py", "--keep-text", "-o", "a.svg").status == 0
+    assert "--keep-text is for an SVG" in run("proof", "spots.py", "--keep-text").err

@@ -24,5 +24,6 @@ COMMANDS = {
     "palette": "the colours of a picture: on the terminal, as PNG, JSON, plain text",
     "trace": "each random draw and each mark with its line; --at explains a point of the picture",
     "replay": "the picture building up, or a dial being turned, as GIF, APNG or WebP",
+    "prepare": "compile the renderer for this machine before it is needed",
     "demo": "the whole example, with the data that ships",
 }

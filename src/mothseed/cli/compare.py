@@ -125,9 +125,9 @@ def say_comparison(comparison: Comparison) -> None:
 
 def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:
     from mothseed.compare.side import picture_side, sketch_side
-    from mothseed.series.seeds import parse_seed
     from mothseed.series.vary import parse_axis
     from mothseed.sketch import load_sketch
+    from mothseed.sketch.seeds import parse_seed
 
     paths = [_path(each) for each in (arguments.first, arguments.second) if each is not None]
     if output.resolve() in [path.resolve() for path in paths]:
@@ -164,7 +164,7 @@ def _path(given: Path) -> Path:
     folder, colon, name = str(given).rpartition(":")
     if given.exists() or not (colon and Path(folder).is_dir()):
         return given
-    from mothseed.series.seeds import edition_file, parse_seed
+    from mothseed.sketch.seeds import edition_file, parse_seed
 
     seed, _, variant = name.partition(".")
     return Path(folder) / edition_file(parse_seed(seed), variant)

@@ -133,9 +133,9 @@ def _proof(
 ) -> tuple[Path, History]:
     """Make one proof of the example; returns its path and history."""
     from mothseed.render import rendered, write_png
-    from mothseed.series.seeds import edition_file
     from mothseed.sketch import load_sketch, perform
     from mothseed.sketch.history import History
+    from mothseed.sketch.seeds import edition_file
 
     sketch = load_sketch(folder / f"{name}.py")
     impression = perform(sketch, seed, dials)

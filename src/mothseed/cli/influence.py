@@ -111,7 +111,7 @@ def _trial(label: str, folder: Path, seeds: Sequence[Seed], variant: str, failed
     from mothseed.compare.influence import Trial
     from mothseed.measure.reduced import on_white
     from mothseed.render.png import read_pixels
-    from mothseed.series.seeds import edition_file
+    from mothseed.sketch.seeds import edition_file
 
     if failed:
         return Trial(label, 0.0, 0.0, failed)
@@ -125,7 +125,7 @@ def _trial(label: str, folder: Path, seeds: Sequence[Seed], variant: str, failed
 
 def _sheet(influences: Sequence[Influence], sketch: Sketch, seeds: Sequence[Seed], folder: Path) -> Image:
     from mothseed.report.influence_sheet import Row, influence_sheet
-    from mothseed.series.seeds import edition_file
+    from mothseed.sketch.seeds import edition_file
 
     rows = []
     for influence in influences:

@@ -124,7 +124,7 @@ def chosen_dials(arguments: argparse.Namespace, sketch: Sketch) -> dict[str, Any
 
 def chosen_reseeds(arguments: argparse.Namespace) -> dict[str, int | str]:
     """The seeds of --reseed by stream."""
-    from mothseed.series.seeds import parse_seed
+    from mothseed.sketch.seeds import parse_seed
 
     return {stream: parse_seed(seed) for stream, seed in arguments.reseed}
 

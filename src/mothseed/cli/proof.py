@@ -33,6 +33,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     )
     options.add_without(parser)
     options.add_guides(parser)
+    parser.add_argument("--keep-text", action="store_true", help="in an SVG, text as text rather than as outlines")
     options.add_size(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
@@ -43,11 +44,10 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.errors import FileError, MothSeedError, UsageError
     from mothseed.render import write_picture
     from mothseed.render.picture_file import ENDINGS
-    from mothseed.series.seeds import edition_file, parse_seed
     from mothseed.sketch import load_sketch, perform
     from mothseed.sketch.history import History
     from mothseed.sketch.perform import dial_values
-    from mothseed.vector import write_pdf, write_svg
+    from mothseed.sketch.seeds import edition_file, parse_seed
 
     started = time.perf_counter()
     console.announce_compiling()
@@ -61,14 +61,20 @@ def run(arguments: argparse.Namespace) -> int:
         raise UsageError(
             f"{of_shapes} is as large as its sheet", hint="leave --width and --dpi out; it can be printed at any size"
         )
+    if arguments.keep_text and output.suffix.lower() != ".svg":
+        raise UsageError("--keep-text is for an SVG", hint=f"write -o {output.with_suffix('.svg').name}")
     size = options.chosen_size(arguments, sketch)
     try:
         impression = perform(sketch, seed, dials, reseeds, arguments.without)
         history = History.of(sketch, impression)
         drawing = _guided(impression.drawing) if arguments.guides else impression.drawing
         if of_shapes:
-            write_shapes = write_pdf if output.suffix.lower() == ".pdf" else write_svg
-            write_shapes(output, drawing, history.as_json())
+            from mothseed.vector import write_pdf, write_svg
+
+            if output.suffix.lower() == ".pdf":
+                write_pdf(output, drawing, history.as_json())
+            else:
+                write_svg(output, drawing, history.as_json(), keep_text=arguments.keep_text)
             width, height, unit = drawing.width, drawing.height, drawing.unit
         else:
             width, height = write_picture(output, drawing, size.pixels, history.as_json(), size.dpi)

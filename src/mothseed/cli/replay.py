@@ -90,9 +90,9 @@ def run(arguments: argparse.Namespace) -> int:
 
 def _drawings(arguments: argparse.Namespace, sketch: Sketch) -> Iterator[Drawing]:
     from mothseed.render.animation import at_an_even_pace, layer_by_layer, mark_by_mark
-    from mothseed.series.seeds import parse_seed
     from mothseed.series.vary import parse_axis
     from mothseed.sketch import perform
+    from mothseed.sketch.seeds import parse_seed
 
     seed = parse_seed(arguments.seed)
     base = options.chosen_variant(arguments, sketch)

@@ -58,9 +58,9 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Make the sheet; returns the exit status."""
     from mothseed.report.page import write_page
-    from mothseed.series.seeds import parse_seed
     from mothseed.series.vary import parse_axis
     from mothseed.sketch import load_sketch
+    from mothseed.sketch.seeds import parse_seed
 
     started = time.perf_counter()
     if len(arguments.vary) > 2:

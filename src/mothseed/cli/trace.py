@@ -81,8 +81,8 @@ def run(arguments: argparse.Namespace) -> int:
 def _traced(arguments: argparse.Namespace) -> tuple[Impression, int, str]:
     """The sketch performed, how wide its picture is in pixels, and what it is called."""
     from mothseed.compare.side import picture_side
-    from mothseed.series.seeds import parse_seed
     from mothseed.sketch import load_sketch, perform
+    from mothseed.sketch.seeds import parse_seed
 
     if arguments.what.suffix.lower() == ".py":
         sketch = load_sketch(arguments.what)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from functools import lru_cache
 from importlib.util import find_spec
 from io import BytesIO
@@ -48,6 +49,51 @@ def lettering(
     return _set_line(str(font or house_font(bold=bold, italic=italic)), text, float(size), align, float(spacing))
 
 
+@dataclass(frozen=True, slots=True)
+class Words:
+    """What an outline spells, and how: enough to set it again with the same font."""
+
+    text: str
+    size: float
+    bold: bool
+    italic: bool
+    align: str
+    spacing: float
+    font: str
+    x: float
+    y: float
+    turn: float
+
+    @property
+    def family(self) -> str:
+        """The name of the font's family."""
+        return _face(self.font or str(house_font(bold=self.bold, italic=self.italic))).family
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Lettered(Outline):
+    """An outline that knows what it spells, for files that keep text as text."""
+
+    words: Words
+
+
+@lru_cache(maxsize=1024)
+def lettered(words: Words) -> Lettered:
+    """Words in their place as an outline, the same object each time, so that it is kept once; raises as `lettering` does."""
+    line = lettering(
+        words.text,
+        words.size,
+        bold=words.bold,
+        italic=words.italic,
+        align=words.align,
+        spacing=words.spacing,
+        font=words.font or None,
+    )
+    turned = line.turned(words.turn) if words.turn else line
+    placed = turned.moved(words.x, words.y) if words.x or words.y else turned
+    return Lettered(placed.verbs, placed.points, words)
+
+
 @lru_cache(maxsize=1024)
 def _set_line(font: str, text: str, size: float, align: str, spacing: float) -> Outline:
     """A line of text, kept as captions and single letters come again in a sketch."""
@@ -90,6 +136,7 @@ class _Face:
             self.letters: dict[int, str] = font.getBestCmap()
             self.glyphs: Any = font.getGlyphSet()
             self.units: int = font["head"].unitsPerEm
+            self.family: str = font["name"].getBestFamilyName() or "serif"
         except (OSError, TTLibError, KeyError) as fault:
             raise SketchError(f"text: {file} is not a font that can be read: {fault}", hint="use a TTF or OTF file") from None
 

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import nullcontext
+from dataclasses import replace
+from functools import partial
 
 import numpy as np
 import numpy.typing as npt
@@ -25,6 +27,7 @@ from mothseed.render.primitives import CLOSE, DISC, NO_SHADE, OPEN, SHADOW, Prim
 from mothseed.render.shading import lay_shade
 from mothseed.render.tiles import TILE, Bins, binned
 from mothseed.sheet.drawing import MARK, Drawing
+from mothseed.sheet.resolved import mark_boxes
 
 RENDERER_VERSION = 1
 """Raised whenever the same drawing would give other pixels: editions made before are then stale."""
@@ -33,6 +36,8 @@ LARGEST_SIDE = 20_000
 _TILES_AT_A_TIME = 8
 _BAND_PIXELS = 1 << 23
 """Pixels of a band: 24 megabytes, and enough work between one band and the next for all threads."""
+_MARKS_AT_A_TIME = 300_000
+"""Of more marks only those that touch a slice of the picture are got ready at once: the edges of each take a kilobyte."""
 _ONE, _ZERO, _HALF, _LEVELS = np.float32(1.0), np.float32(0.0), np.float32(0.5), np.float32(255.0)
 
 
@@ -64,26 +69,65 @@ def rendered_bands(drawing: Drawing, width: int, threads: int | None = None) -> 
 
 def _bands(drawing: Drawing, width: int, rows: int, threads: int | None) -> Iterator[ByteArray]:
     width, height = picture_size(drawing.width, drawing.height, width)
-    primitives = prepared(drawing, width / drawing.width)
-    bins = binned(primitives, width, height)
     channels = 3 if drawing.paper.alpha == 1 else 4
     paper = np.array(drawing.paper, np.float32)
     paper[:3] *= paper[3]
     across = -(-width // TILE)
     workers = threads or os.cpu_count() or 1
+    parts = -(-len(drawing) // _MARKS_AT_A_TIME)
+    slice_rows = rows if parts <= 1 else max(height // TILE // parts, 1) * TILE
+    ready_of = _whole(drawing, width, height) if parts <= 1 else _by_slices(drawing, width, height)
     with ThreadPoolExecutor(workers) if workers > 1 else nullcontext() as pool:
         for top in range(0, height, rows):
             pixels = np.empty((min(rows, height - top), width, channels), np.uint8)
-            first = top // TILE * across
-            last = first + -(-len(pixels) // TILE) * across
-            starts = range(first, last, _TILES_AT_A_TIME)
-
-            def paint(start: int, last: int = last, top: int = top, pixels: ByteArray = pixels) -> None:
-                _paint_tiles(start, min(start + _TILES_AT_A_TIME, last), top, primitives, bins, paper, pixels)
-
-            for _ in pool.map(paint, starts) if pool else map(paint, starts):
-                pass
+            bottom = top + len(pixels)
+            for upper in range(top, bottom, slice_rows):
+                lower = min(upper + slice_rows, bottom)
+                first, last = upper // TILE * across, -(-lower // TILE) * across
+                starts = range(first, last, _TILES_AT_A_TIME)
+                paint = partial(_paint_some, last=last, top=top, ready=ready_of(upper, lower), paper=paper, pixels=pixels)
+                for _ in pool.map(paint, starts) if pool else map(paint, starts):
+                    pass
             yield pixels
+
+
+_Ready = tuple[Primitives, Bins]
+
+
+def _ready(drawing: Drawing, width: int, height: int) -> _Ready:
+    primitives = prepared(drawing, width / drawing.width)
+    return primitives, binned(primitives, width, height)
+
+
+def _whole(drawing: Drawing, width: int, height: int) -> Callable[[int, int], _Ready]:
+    """What gives the primitives of some rows of the picture: here, all of them at any time."""
+    ready = _ready(drawing, width, height)
+    return lambda _upper, _lower: ready
+
+
+def _by_slices(drawing: Drawing, width: int, height: int) -> Callable[[int, int], _Ready]:
+    """What gives the primitives of marks that touch some rows of the picture, got ready whenever they are asked for."""
+    spans = _rows_of_marks(drawing, width / drawing.width)
+
+    def ready(upper: int, lower: int) -> _Ready:
+        touching = (spans[0] < lower) & (spans[1] > upper)
+        return _ready(replace(drawing, marks=drawing.marks[touching]), width, height)
+
+    return ready
+
+
+def _paint_some(start: int, last: int, top: int, ready: _Ready, paper: npt.NDArray[np.float32], pixels: ByteArray) -> None:
+    _paint_tiles(start, min(start + _TILES_AT_A_TIME, last), top, *ready, paper, pixels)
+
+
+def _rows_of_marks(drawing: Drawing, scale: float) -> npt.NDArray[np.float64]:
+    """The first and last row of pixels that each mark can touch, with one to spare: float64 (2, n)."""
+    spans = np.empty((2, len(drawing)))
+    for first in range(0, len(drawing), _MARKS_AT_A_TIME):
+        some = slice(first, first + _MARKS_AT_A_TIME)
+        boxes = mark_boxes(replace(drawing, marks=drawing.marks[some]))
+        spans[0, some], spans[1, some] = boxes[:, 1] * scale - 1, boxes[:, 3] * scale + 1
+    return spans
 
 
 def prepare_renderer() -> None:

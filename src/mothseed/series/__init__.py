@@ -4,7 +4,7 @@ from mothseed.series.crew import Crew, borrowed, in_this_process, processes
 from mothseed.series.job import Edition, Job, Variant
 from mothseed.series.limits import Limits
 from mothseed.series.run import Due, Request, Summary, Watcher, due, make_series, series_editions
-from mothseed.series.seeds import Seed, parse_seed, parse_seeds
+from mothseed.sketch.seeds import Seed, parse_seed, parse_seeds
 
 __all__ = [
     "Crew",

@@ -19,11 +19,11 @@ from mothseed.render.pixels import HashedBands
 from mothseed.render.png import write_png_bands
 from mothseed.render.raster import picture_size, rendered_bands
 from mothseed.series.limits import NO_LIMITS, Limits, OutOfTime, time_limit
-from mothseed.series.seeds import Seed, edition_file
 from mothseed.sheet import Drawing
 from mothseed.sheet.guides import guided
 from mothseed.sketch import Sketch, perform
 from mothseed.sketch.history import History
+from mothseed.sketch.seeds import Seed, edition_file
 
 
 @dataclass(frozen=True, slots=True)

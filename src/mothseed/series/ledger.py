@@ -13,7 +13,7 @@ from typing import Any, Self
 from mothseed.chance import Outcome, Promise
 from mothseed.errors import SeriesError, did_you_mean
 from mothseed.series.job import Edition
-from mothseed.series.seeds import Seed
+from mothseed.sketch.seeds import Seed
 
 LEDGER_NAME = "ledger.sqlite"
 

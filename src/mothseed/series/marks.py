@@ -10,7 +10,7 @@ from typing import Any
 
 from mothseed.errors import MothSeedError, UsageError
 from mothseed.series.job import Edition
-from mothseed.series.seeds import Seed, check_variant, parse_seed
+from mothseed.sketch.seeds import Seed, check_variant, parse_seed
 
 MARKS = ("keep", "drop", "maybe")
 _MOST_FAULTS = 12

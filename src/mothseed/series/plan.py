@@ -12,10 +12,10 @@ from typing import Any
 
 from mothseed.errors import UsageError
 from mothseed.series.job import Variant
-from mothseed.series.seeds import Seed, check_variant, parse_seed, parse_seeds
 from mothseed.sketch import Sketch, load_sketch
 from mothseed.sketch.dials import Dial
 from mothseed.sketch.perform import dial_values
+from mothseed.sketch.seeds import Seed, check_variant, parse_seed, parse_seeds
 
 _KEYS = ("sketch", "seeds", "folder", "width", "dpi", "format", "caption", "dials", "reseed", "without", "variant")
 _VARIANT_KEYS = ("name", "dials", "reseed", "without")

@@ -13,8 +13,8 @@ from mothseed.render import pixel_hash
 from mothseed.render.png import read_pixels
 from mothseed.series.job import Edition
 from mothseed.series.ledger import LEDGER_NAME, Ledger
-from mothseed.series.seeds import edition_file
 from mothseed.sketch.history import History
+from mothseed.sketch.seeds import edition_file
 
 DAMAGED_SUFFIX = ".damaged"
 

@@ -12,10 +12,10 @@ from mothseed.series.crew import Crew, made
 from mothseed.series.freshness import Freshness
 from mothseed.series.job import AS_IT_IS, Edition, Job, Variant, failed_edition
 from mothseed.series.ledger import Ledger
-from mothseed.series.seeds import Seed
 from mothseed.series.snapshot import keep_sources
 from mothseed.sketch import Sketch
 from mothseed.sketch.perform import dial_values
+from mothseed.sketch.seeds import Seed
 
 
 @dataclass(frozen=True, slots=True)

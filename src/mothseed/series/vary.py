@@ -8,8 +8,8 @@ from typing import Any
 
 from mothseed.errors import UsageError, did_you_mean
 from mothseed.series.job import Variant
-from mothseed.series.seeds import Seed, parse_seeds
 from mothseed.sketch.dials import CHOICE, SWITCH, WHOLE, Dial
+from mothseed.sketch.seeds import Seed, parse_seeds
 
 _USUAL_STEPS = 5
 _MOST_STEPS = 64

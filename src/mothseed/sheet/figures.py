@@ -9,7 +9,7 @@ import numpy as np
 
 from mothseed.errors import SketchError
 from mothseed.geometry.figures import annulus, arc, ngon, star
-from mothseed.geometry.lettering import lettering
+from mothseed.geometry.lettering import Words, lettered, lettering
 from mothseed.geometry.outline import Outline
 from mothseed.sheet.drawing import ELLIPSE, LINE_SEGMENT, PATH, RECT
 from mothseed.sheet.marks import Marks, Numbers
@@ -79,17 +79,18 @@ class Figures(Marks):
         **paint: Unpack[Paint],
     ) -> None:
         """A line of text with its baseline at (x, y), as `lettering` makes it: geometry, that can be stroked too."""
-        outline = lettering(text, size, bold=bold, italic=italic, align=align, spacing=spacing, font=font)
+        _check_place(x, y, turn)
+        outline: Outline
+        try:
+            words = Words(text, size, bold, italic, align, spacing, str(font or ""), float(x), float(y), float(turn))
+            outline = lettered(words)
+        except TypeError:  # what cannot be a key is none of the texts and sizes that lettering takes either
+            outline = lettering(text, size, bold=bold, italic=italic, align=align, spacing=spacing, font=font)
         if len(outline.verbs):
-            self._put(outline, x, y, turn, paint)
+            self._outlined(PATH, outline, paint)
 
     def _put(self, outline: Outline, x: float, y: float, turn: float, paint: Paint) -> None:
-        try:
-            finite = bool(np.isfinite([x, y, turn]).all())
-        except TypeError:
-            finite = False
-        if not finite:
-            raise SketchError(f"a figure's place and turn are finite numbers (got {x!r}, {y!r}, {turn!r})")
+        _check_place(x, y, turn)
         turned = outline.turned(turn) if turn else outline
         self._outlined(PATH, turned.moved(x, y) if x or y else turned, paint)
 
@@ -105,3 +106,12 @@ class Figures(Marks):
         """Dots from arrays, as `circles` takes them."""
         self._refuse_fill(LINE_SEGMENT, paint, "dot", "circles(x, y, radius, fill=...)")
         self._many(LINE_SEGMENT, (x, y, x, y), {**paint, "linecap": "round"})
+
+
+def _check_place(x: float, y: float, turn: float) -> None:
+    try:
+        finite = bool(np.isfinite([x, y, turn]).all())
+    except TypeError:
+        finite = False
+    if not finite:
+        raise SketchError(f"a figure's place and turn are finite numbers (got {x!r}, {y!r}, {turn!r})")

@@ -14,7 +14,6 @@ from mothseed.render import RENDERER_VERSION, read_history
 from mothseed.sheet import fingerprint
 from mothseed.sketch.load import Sketch
 from mothseed.sketch.perform import Impression
-from mothseed.vector import svg_history
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +76,12 @@ class History:
     @classmethod
     def in_picture(cls, path: Path) -> History | None:
         """The history that a picture file carries, or None; raises PictureError as `read_history` does."""
-        text = svg_history(path) if path.suffix.lower() == ".svg" else read_history(path)
+        if path.suffix.lower() == ".svg":
+            from mothseed.vector import svg_history
+
+            text = svg_history(path)
+        else:
+            text = read_history(path)
         return cls.from_json(text) if text else None
 
     @classmethod

@@ -15,9 +15,8 @@ from mothseed.sheet import Drawing, Sheet
 from mothseed.sketch.dials import Dial
 from mothseed.sketch.fault import explained
 from mothseed.sketch.load import Sketch, running_code_of
+from mothseed.sketch.seeds import Seed
 from mothseed.sketch.trace import Origins, Tracer
-
-Seed = int | str
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import math
+from html import escape
 from typing import NamedTuple
 
 import numpy as np
 
 from mothseed.arrays import FloatArray, PointArray
+from mothseed.geometry.lettering import Lettered, Words
 from mothseed.geometry.outline import CLOSE, CUBIC, LINE, MOVE, Outline
-from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, POLYGON, POLYLINE, RECT, Drawing
+from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, PATH, POLYGON, POLYLINE, RECT, Drawing
 from mothseed.sheet.style import FILLED, STROKED
 from mothseed.vector.numbers import places_for, several, written
 
@@ -92,6 +94,34 @@ def element_of(drawing: Drawing, number: int, view: View) -> str:
     if kind in (POLYLINE, POLYGON) and _is_one_line(outline):
         return f'{"polygon" if kind == POLYGON else "polyline"} points="{several(outline.points.ravel().tolist(), put)}"'
     return f'path d="{_path_data(outline, put)}"'
+
+
+def words_of(drawing: Drawing, number: int, view: View) -> Words | None:
+    """What a mark spells where it can be written as text: not on a skewed frame, where nothing is written as it was given."""
+    mark = drawing.marks[number]
+    if int(mark["kind"]) != PATH or view.baked is not None:
+        return None
+    outline = drawing.outlines[int(mark["outline"])]
+    return outline.words if isinstance(outline, Lettered) else None
+
+
+def text_attributes(words: Words, view: View) -> str:
+    """Where words lie and in which font, as attributes."""
+    put = view.places
+    x, y = written(words.x, put), written(words.y, put)
+    # Elsewhere the last letter has its space too, and so moves a line that is set from its middle or its end.
+    begin = written(words.x + words.spacing * {"start": 0.0, "middle": 0.5, "end": 1.0}[words.align], put)
+    turned = f"rotate({written(words.turn, 4)} {x} {y})" if words.turn else ""
+    transform = " ".join(filter(None, [view.transform, turned]))
+    style = ["font-kerning:none", "white-space:pre"] + ["font-style:italic"] * words.italic + ["font-weight:bold"] * words.bold
+    parts = [
+        f' transform="{transform}"' if transform else "",
+        f' x="{begin}" y="{y}" font-family="{escape(words.family)}, serif" font-size="{written(words.size, put)}"',
+        f' text-anchor="{words.align}"' if words.align != "start" else "",
+        f' letter-spacing="{written(words.spacing, put)}"' if words.spacing else "",
+        f' style="{";".join(style)}"',
+    ]
+    return "".join(parts)
 
 
 def path_data_on_sheet(outline: Outline, matrix: FloatArray, longer: float) -> str:

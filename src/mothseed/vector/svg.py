@@ -26,7 +26,16 @@ from mothseed.sheet.style import EVEN_ODD, LINECAPS, LINEJOINS
 from mothseed.vector.faint import Patch, faint_runs, picture_of_run
 from mothseed.vector.numbers import places_for, several, written
 from mothseed.vector.paints import Definitions, colour_attributes
-from mothseed.vector.shapes import View, box_in_view, element_of, is_painted, path_data_on_sheet, views_of
+from mothseed.vector.shapes import (
+    View,
+    box_in_view,
+    element_of,
+    is_painted,
+    path_data_on_sheet,
+    text_attributes,
+    views_of,
+    words_of,
+)
 
 _NAMESPACE = "http://www.w3.org/2000/svg"
 _HISTORY_ID = "mothseed"
@@ -34,16 +43,20 @@ _FROM_CLASS = 2
 """How often paint has to come up to get a class."""
 
 
-def write_svg(path: Path, drawing: Drawing, history: str = "") -> None:
-    """Write a drawing as SVG at the size of its sheet, whole or not at all; raises FileError where that is not possible."""
-    write_bytes(path, as_svg(drawing, history).encode())
+def write_svg(path: Path, drawing: Drawing, history: str = "", *, keep_text: bool = False) -> None:
+    """Write a drawing as SVG at the size of its sheet, whole or not at all; raises FileError where that is not possible.
+
+    Text is written as outlines, which look the same everywhere, or with `keep_text` as text, which can be read and changed
+    where the font is installed.
+    """
+    write_bytes(path, as_svg(drawing, history, keep_text=keep_text).encode())
 
 
-def as_svg(drawing: Drawing, history: str = "") -> str:
+def as_svg(drawing: Drawing, history: str = "", *, keep_text: bool = False) -> str:
     """A drawing as the text of an SVG file."""
     put = places_for(max(drawing.width, drawing.height))
     width, height = written(drawing.width, put), written(drawing.height, put)
-    body, definitions = _Writer(drawing).written()
+    body, definitions = _Writer(drawing, keep_text).written()
     size = f'width="{width}{drawing.unit}" height="{height}{drawing.unit}" viewBox="0 0 {width} {height}"'
     parts = [f'<svg xmlns="{_NAMESPACE}" {size}>']
     if history:
@@ -71,8 +84,9 @@ def svg_history(path: Path) -> str | None:
 class _Writer:
     """Goes through a drawing once, in painting order."""
 
-    def __init__(self, drawing: Drawing) -> None:
+    def __init__(self, drawing: Drawing, keep_text: bool) -> None:
         self._drawing = drawing
+        self._keep_text = keep_text
         self._views = views_of(drawing)
         self._definitions = Definitions(drawing)
         self._boxes = mark_boxes(drawing)
@@ -110,6 +124,14 @@ class _Writer:
                 if patch := picture_of_run(drawing, number, runs[number]):
                     yield self._image(patch)
                 number = runs[number]
+                continue
+            words = words_of(drawing, number, view) if self._keep_text else None
+            if words is not None:
+                yield from self._closed_view(open_view)
+                open_view = None
+                yield from [shadow] * bool(shadow)
+                yield f"<text{text_attributes(words, view)}{paints[number]}>{escape(words.text, quote=False)}</text>"
+                number += 1
                 continue
             element = f"{element_of(drawing, number, view)}{paints[number]}"
             number += 1

@@ -1,0 +1,42 @@
+"""mothseed prepare: the renderer compiled for this machine, before it is needed."""
+
+from __future__ import annotations
+
+import argparse
+import time
+
+from mothseed.cli import console, options
+from mothseed.cli.parser import command
+
+EXAMPLE = "mothseed prepare"
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = command(
+        commands,
+        "prepare",
+        "Compile the renderer for this machine, as the first picture would, and keep it where this user keeps such things. "
+        "For who installs Moth Seed for others or in an image of a machine; NUMBA_CACHE_DIR says where else to keep it.",
+        EXAMPLE,
+    )
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Compile it, or find that it is there; returns the exit status."""
+    from mothseed.jit import kernel_folder
+    from mothseed.render import prepare_renderer
+
+    started = time.perf_counter()
+    prepare_renderer()
+    seconds = time.perf_counter() - started
+    folder = kernel_folder("render")
+    if arguments.json:
+        console.say_json({"folder": str(folder) if folder else None, "seconds": round(seconds, 3)})
+    elif folder is None:
+        console.say(f"it works, compiled in {seconds:.1f} s, but no folder for it can be written: set NUMBA_CACHE_DIR to one")
+    else:
+        console.say(f"{folder}  ready in {seconds:.1f} s")
+    return 0 if folder else 1
