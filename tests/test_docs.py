@@ -57,7 +57,7 @@ def test_the_reference_of_commands_is_what_the_command_line_says() -> None:
         for option in [option for action in shown for option in action.option_strings]:
             assert option in manual, f"{name} {option}"
         assert command.description
-        assert str(command.epilog).startswith(f"example: mothseed {name} ")
+        assert str(command.epilog).startswith(f"example: mothseed {name}")
 
 
 def test_the_cookbook_is_what_its_sketches_say_and_each_of_them_draws() -> None:
