@@ -17,6 +17,7 @@ from importlib.metadata import version
 from pathlib import Path
 from typing import Any
 
+from benchmarks.files import file_costs
 from benchmarks.painters import OTHERS, PAPER, ours
 from benchmarks.saving import saving_costs
 from benchmarks.scenes import SCENES, SIDE, Scene
@@ -233,6 +234,7 @@ def main() -> None:
         "sources": sources(),
         "demo": demo_costs(),
         "saving": savings(),
+        "files": file_costs(DEMO, best),
     }
     if arguments.o:
         arguments.o.write_text(json.dumps(results, indent=2) + "\n")

@@ -93,12 +93,12 @@ def test_the_commands_that_the_demo_proposes_work(installed: Run, tmp_path: Path
     """The commands are read from what the program says, and run as it says them, smaller."""
     said = installed("demo", "night").out
     commands = [line.split() for line in said.splitlines() if line.startswith("  mothseed ")]
-    assert len(commands) == 8
+    assert len(commands) == 10
     for command in commands:
         arguments = [*command[1:2], f"night/{command[2]}", *command[3:]]
         arguments = [word.replace("1-48", "1-2") for word in arguments]
-        arguments = ["night/few" if word == "moths" else word for word in arguments]
-        if "--width" not in arguments and command[1] != "palette":
+        arguments = ["night/few" if word in ("moths", "night/moths") else word for word in arguments]
+        if "--width" not in arguments and command[1] not in ("palette", "lightbox"):
             arguments += ["--width", "200px"]
         answer = installed(*arguments)
         assert answer.status == 0, answer.err

@@ -2,6 +2,7 @@ from __future__ import annotations
 
 import itertools
 import tempfile
+from io import BytesIO
 from pathlib import Path
 
 import numpy as np
@@ -14,11 +15,13 @@ from PIL import Image
 from mothseed.arrays import ByteArray
 from mothseed.errors import FileError, PictureError
 from mothseed.files import PART_SUFFIX, write_bytes, written_whole
-from mothseed.render import pixel_hash, read_history, write_png
+from mothseed.render import pixel_hash, read_history, rendered, write_png
 from mothseed.render.pixels import HashedBands
-from mothseed.render.png import encoded, write_png_bands
+from mothseed.render.png import Effort, encoded, write_png_bands
+from mothseed.sketch import load_sketch, perform
 from mothseed.sketch.history import History
 from tests.conftest import Run, WriteSketch, pixels_of
+from tests.page import DEMO
 
 SIZES = st.tuples(st.integers(1, 12), st.integers(1, 12), st.sampled_from([3, 4]))
 
@@ -149,3 +152,33 @@ def test_what_a_kind_of_picture_cannot_hold_is_told(run: Run, write_sketch: Writ
     assert (pixels_of("clear.webp")[0, 0] == 0).all()
     assert "endings are .png" in run("proof", "glass.py", "-o", "glass.gif").err
     assert sorted(path.name for path in Path().iterdir()) == ["clear.webp", "glass.py"]
+
+
+@given(SIZES.flatmap(lambda size: arrays(np.uint8, size)), st.sampled_from(Effort), st.integers(1, 4))
+def test_every_effort_gives_the_same_pixels(pixels: ByteArray, effort: Effort, rows: int) -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "x.png"
+        bands = [pixels[top : top + rows] for top in range(0, len(pixels), rows)]
+        write_png_bands(path, iter(bands), len(pixels), effort=effort)
+        assert (pixels_of(path) == pixels).all()
+        assert (np.asarray(Image.open(BytesIO(encoded(pixels, effort=effort)))) == pixels).all()
+
+
+@pytest.mark.parametrize("name", ["specimen", "register"])
+def test_pictures_are_no_larger_than_those_of_a_usual_writer(name: str) -> None:
+    pixels = rendered(perform(load_sketch(DEMO / f"{name}.py"), 5).drawing, 500)
+    theirs = BytesIO()
+    Image.fromarray(pixels).save(theirs, "PNG")
+    sizes = [len(encoded(pixels, effort=effort)) for effort in (Effort.QUICK, Effort.USUAL, Effort.SMALL)]
+    assert sizes[0] > sizes[1] > sizes[2]
+    assert sizes[1] <= len(theirs.getvalue()) * 1.01
+    assert sizes[2] < len(theirs.getvalue()) * 0.95
+
+
+def test_a_small_picture_has_the_same_pixels(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch()
+    run("proof", "spots.py", "-o", "usual.png")
+    assert run("proof", "spots.py", "--small", "-o", "small.png").status == 0
+    assert (pixels_of("usual.png") == pixels_of("small.png")).all()
+    assert Path("small.png").stat().st_size < Path("usual.png").stat().st_size
+    assert "--small is for a PNG" in run("proof", "spots.py", "--small", "-o", "a.webp").err

@@ -97,7 +97,8 @@ def test_each_save_of_the_sketch_its_module_and_its_picture_is_shown(
     assert "dabs-watch.png  seed lamp, 7 marks" in watched.until("marks")
     run("proof", "dabs.py", "--seed", "lamp", "--set", "count=7", "--width", "90px", "-o", "proof.png")
     shown = tmp_path / "dabs-watch.png"
-    assert shown.read_bytes() == (tmp_path / "proof.png").read_bytes()
+    assert np.array_equal(pixels_of(shown), pixels_of(tmp_path / "proof.png"))
+    assert History.in_picture(shown) == History.in_picture(tmp_path / "proof.png")
 
     def changes(save: Callable[[], object]) -> bool:
         before = pixels_of(shown)

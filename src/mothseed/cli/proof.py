@@ -34,6 +34,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     options.add_without(parser)
     options.add_guides(parser)
     parser.add_argument("--keep-text", action="store_true", help="in an SVG, text as text rather than as outlines")
+    parser.add_argument("--small", action="store_true", help="make a PNG as small as it gets, which takes longer")
     options.add_size(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
@@ -44,6 +45,7 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.errors import FileError, MothSeedError, UsageError
     from mothseed.render import write_picture
     from mothseed.render.picture_file import ENDINGS
+    from mothseed.render.png import Effort
     from mothseed.sketch import load_sketch, perform
     from mothseed.sketch.history import History
     from mothseed.sketch.perform import dial_values
@@ -63,7 +65,10 @@ def run(arguments: argparse.Namespace) -> int:
         )
     if arguments.keep_text and output.suffix.lower() != ".svg":
         raise UsageError("--keep-text is for an SVG", hint=f"write -o {output.with_suffix('.svg').name}")
+    if arguments.small and output.suffix.lower() != ".png":
+        raise UsageError("--small is for a PNG", hint=f"write -o {output.with_suffix('.png').name}")
     size = options.chosen_size(arguments, sketch)
+    effort = Effort.SMALL if arguments.small else Effort.USUAL
     try:
         impression = perform(sketch, seed, dials, reseeds, arguments.without)
         history = History.of(sketch, impression)
@@ -77,7 +82,7 @@ def run(arguments: argparse.Namespace) -> int:
                 write_svg(output, drawing, history.as_json(), keep_text=arguments.keep_text)
             width, height, unit = drawing.width, drawing.height, drawing.unit
         else:
-            width, height = write_picture(output, drawing, size.pixels, history.as_json(), size.dpi)
+            width, height = write_picture(output, drawing, size.pixels, history.as_json(), size.dpi, effort=effort)
             unit = "px"
     except (UsageError, FileError):
         raise

@@ -7,7 +7,7 @@ from typing import Any
 
 from mothseed.errors import PictureError
 from mothseed.files import written_whole
-from mothseed.render.png import HISTORY_TAG, write_png_bands
+from mothseed.render.png import HISTORY_TAG, Effort, write_png_bands
 from mothseed.render.raster import picture_size, rendered, rendered_bands
 from mothseed.sheet.drawing import Drawing
 
@@ -21,7 +21,13 @@ _LONGEST_WEBP = 16383
 
 
 def write_picture(
-    path: Path, drawing: Drawing, width: int, history: str = "", dpi: float | None = None, threads: int | None = None
+    path: Path,
+    drawing: Drawing,
+    width: int,
+    history: str = "",
+    dpi: float | None = None,
+    threads: int | None = None,
+    effort: Effort = Effort.USUAL,
 ) -> tuple[int, int]:
     """Render a drawing that many pixels wide and write it with its history, whole or not at all; returns its size.
 
@@ -31,7 +37,7 @@ def write_picture(
     width, height = picture_size(drawing.width, drawing.height, width)
     ending = path.suffix.lower()
     if ending == ".png":
-        write_png_bands(path, rendered_bands(drawing, width, threads), height, history, dpi)
+        write_png_bands(path, rendered_bands(drawing, width, threads), height, history, dpi, effort)
     else:
         _write_other(path, drawing, width, height, history, dpi, threads)
     return width, height

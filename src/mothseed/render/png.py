@@ -7,16 +7,20 @@ from __future__ import annotations
 
 import zlib
 from collections.abc import Iterable, Iterator
+from enum import Enum
 from itertools import chain
 from pathlib import Path
 from struct import pack
+from typing import Any
 
 import numpy as np
 from isal import isal_zlib
+from zlib_ng import zlib_ng
 
 from mothseed.arrays import ByteArray
 from mothseed.errors import PictureError
 from mothseed.files import write_bytes, written_whole
+from mothseed.render.filters import UP, filter_rows
 
 HISTORY_KEYWORD = "mothseed"
 HISTORY_TAG = 0x010E
@@ -24,24 +28,44 @@ HISTORY_TAG = 0x010E
 
 _SIGNATURE = b"\x89PNG\r\n\x1a\n"
 _COLOUR_TYPES = {3: 2, 4: 6}
-_UP_FILTER = 2
 _PERCEPTUAL = 0
-_LEVEL = 1
+_QUICK_LEVEL, _USUAL_LEVEL, _SMALL_LEVEL = 1, 6, 9
+"""Of isal, and of zlib-ng; measured on the demo plates, benchmarks/files.py."""
 _METRES_PER_INCH = 0.0254
 
 
-def encoded(pixels: ByteArray, history: str = "", dpi: float | None = None) -> bytes:
+class Effort(Enum):
+    """How much is done for a small file."""
+
+    QUICK = "quick"
+    """for what is looked at and let go: a tenth of the time of the next, and a tenth larger"""
+    USUAL = "usual"
+    """as small as usual writers make it, or smaller, in a third of their time"""
+    SMALL = "small"
+    """as small as it gets, in ten times as long"""
+
+
+def encoded(pixels: ByteArray, history: str = "", dpi: float | None = None, effort: Effort = Effort.QUICK) -> bytes:
     """A PNG file from uint8 (height, width, 3 or 4), sRGB; the same bytes for the same pixels, history and dpi."""
     height, width, channels = pixels.shape
-    return b"".join(_file([pixels], width, height, channels, history, dpi))
+    return b"".join(_file([pixels], width, height, channels, history, dpi, effort))
 
 
-def write_png(path: Path, pixels: ByteArray, history: str = "", dpi: float | None = None) -> None:
+def write_png(
+    path: Path, pixels: ByteArray, history: str = "", dpi: float | None = None, effort: Effort = Effort.USUAL
+) -> None:
     """Write a PNG file, whole or not at all; raises FileError where that is not possible."""
-    write_bytes(path, encoded(pixels, history, dpi))
+    write_bytes(path, encoded(pixels, history, dpi, effort))
 
 
-def write_png_bands(path: Path, bands: Iterable[ByteArray], height: int, history: str = "", dpi: float | None = None) -> None:
+def write_png_bands(
+    path: Path,
+    bands: Iterable[ByteArray],
+    height: int,
+    history: str = "",
+    dpi: float | None = None,
+    effort: Effort = Effort.USUAL,
+) -> None:
     """Write a PNG file of that height from bands, one below the other, as they are made; whole or not at all.
 
     The same bands give the same bytes. Raises FileError where it cannot be written.
@@ -50,14 +74,14 @@ def write_png_bands(path: Path, bands: Iterable[ByteArray], height: int, history
     first = next(waiting)
     _, width, channels = first.shape
     with written_whole(path) as part, part.open("wb") as file:
-        for piece in _file(chain([first], waiting), width, height, channels, history, dpi):
+        for piece in _file(chain([first], waiting), width, height, channels, history, dpi, effort):
             file.write(piece)
 
 
 def _file(
-    bands: Iterable[ByteArray], width: int, height: int, channels: int, history: str, dpi: float | None
+    bands: Iterable[ByteArray], width: int, height: int, channels: int, history: str, dpi: float | None, effort: Effort
 ) -> Iterator[bytes]:
-    """The pieces of a file, an IDAT chunk for each band."""
+    """The pieces of a file."""
     yield _SIGNATURE
     yield _chunk(b"IHDR", pack(">IIBBBBB", width, height, 8, _COLOUR_TYPES[channels], 0, 0, 0))
     yield _chunk(b"sRGB", bytes([_PERCEPTUAL]))
@@ -67,24 +91,64 @@ def _file(
     if history:
         # Keyword, no compression, no language, no translated keyword, text.
         yield _chunk(b"iTXt", HISTORY_KEYWORD.encode() + b"\0\0\0\0\0" + history.encode())
-    deflate = isal_zlib.compressobj(_LEVEL)
-    above = np.zeros(width * channels, np.uint8)
-    for band in bands:
-        rows = band.reshape(len(band), width * channels)
-        content = deflate.compress(_filtered(rows, above))
+    rows = (band.reshape(len(band), width * channels) for band in bands)
+    if effort is Effort.SMALL:
+        yield _smallest(rows, channels)
+    else:
+        yield from _deflated(rows, channels, effort)
+    yield _chunk(b"IEND", b"")
+
+
+def _deflated(bands: Iterable[ByteArray], pixel: int, effort: Effort) -> Iterator[bytes]:
+    """An IDAT chunk for each band."""
+    is_quick = effort is Effort.QUICK
+    deflate: Any = isal_zlib.compressobj(_QUICK_LEVEL) if is_quick else zlib_ng.compressobj(_USUAL_LEVEL)
+    filtered = _less_the_row_above if is_quick else _less_what_neighbours_foretell
+    above = None
+    for rows in bands:
+        content = deflate.compress(filtered(rows, _above(above, rows), pixel))
         above = rows[-1]
         if content:
             yield _chunk(b"IDAT", content)
     yield _chunk(b"IDAT", deflate.flush())
-    yield _chunk(b"IEND", b"")
 
 
-def _filtered(rows: ByteArray, above: ByteArray) -> bytes:
+def _smallest(bands: Iterable[ByteArray], pixel: int) -> bytes:
+    """One IDAT chunk, of filtered rows or of rows as they are: flat shapes repeat themselves, and filters hide that."""
+    ways = [(filtered, zlib_ng.compressobj(_SMALL_LEVEL)) for filtered in (_less_what_neighbours_foretell, _as_they_are)]
+    contents: list[list[bytes]] = [[] for _ in ways]
+    above = None
+    for rows in bands:
+        for (filtered, deflate), content in zip(ways, contents, strict=True):
+            content.append(deflate.compress(filtered(rows, _above(above, rows), pixel)))
+        above = rows[-1]
+    for (_, deflate), content in zip(ways, contents, strict=True):
+        content.append(deflate.flush())
+    return _chunk(b"IDAT", min((b"".join(content) for content in contents), key=len))
+
+
+def _above(row: ByteArray | None, rows: ByteArray) -> ByteArray:
+    return np.zeros(rows.shape[1], np.uint8) if row is None else row
+
+
+def _less_the_row_above(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:  # noqa: ARG001  # all filters are called alike
     """Each row less the one above it: flat areas and gentle ramps become runs of few values."""
     filtered = np.empty((len(rows), 1 + rows.shape[1]), np.uint8)
-    filtered[:, 0] = _UP_FILTER
+    filtered[:, 0] = UP
     np.subtract(rows[0], above, out=filtered[0, 1:])
     np.subtract(rows[1:], rows[:-1], out=filtered[1:, 1:])
+    return filtered.tobytes()
+
+
+def _less_what_neighbours_foretell(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:
+    filtered = np.empty((len(rows), 1 + rows.shape[1]), np.uint8)
+    filter_rows(np.ascontiguousarray(rows), np.ascontiguousarray(above), pixel, filtered)
+    return filtered.tobytes()
+
+
+def _as_they_are(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:  # noqa: ARG001  # as above
+    filtered = np.zeros((len(rows), 1 + rows.shape[1]), np.uint8)
+    filtered[:, 1:] = rows
     return filtered.tobytes()
 
 

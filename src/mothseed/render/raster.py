@@ -18,6 +18,7 @@ from mothseed.errors import UsageError
 from mothseed.jit import kernel
 from mothseed.render.blend import NORMAL
 from mothseed.render.disc import COVERS, MEETS, MISSES, disc_on_tile, paint_disc
+from mothseed.render.filters import filter_rows
 from mothseed.render.lanes import LANES
 from mothseed.render.merge import clear, keep_masked, lay_shadow, merge_blended
 from mothseed.render.paint import BLOCKS, PLANES, RUN, Tile, clamped, lay_group, wash
@@ -134,6 +135,7 @@ def prepare_renderer() -> None:
     """Compile all kernels, or read them from disk: before worker processes would each do it for themselves."""
     nothing = Drawing(1.0, 1.0, "px", Colour(1.0, 1.0, 1.0), np.zeros(0, MARK), np.zeros((0, 6)), np.zeros(0), ())
     rendered(nothing, 1, threads=1)
+    filter_rows(np.zeros((1, 3), np.uint8), np.zeros(3, np.uint8), 3, np.zeros((1, 4), np.uint8))
 
 
 @kernel

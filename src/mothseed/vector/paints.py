@@ -13,7 +13,7 @@ from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import LINEAR, TABLE_STEPS, Ramp, ramp_table
 from mothseed.colour.value import Colour
 from mothseed.portable import cosine_and_sine
-from mothseed.render.png import encoded
+from mothseed.render.png import Effort, encoded
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import Shadow
 from mothseed.vector.numbers import places_for, several, written
@@ -78,7 +78,7 @@ class Definitions:
         put = self._places + 2
         size = {"width": (columns[1] - columns[0]) * across, "height": (rows[1] - rows[0]) * down}
         place = _attributes(put, x=left + columns[0] * across, y=top + rows[0] * down, **size)
-        data = base64.b64encode(encoded(texels_of(picture, columns, rows))).decode("ascii")
+        data = base64.b64encode(encoded(texels_of(picture, columns, rows), effort=Effort.USUAL)).decode("ascii")
         transform = f' patternTransform="matrix({several(baked, put)})"' if baked else ""
         crisp = "" if picture.smooth else ' style="image-rendering:pixelated"'
         # What is in a pattern begins at the corner of its tile.

@@ -17,7 +17,7 @@ from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import Ramp
 from mothseed.errors import PictureError
 from mothseed.files import write_bytes
-from mothseed.render.png import encoded
+from mothseed.render.png import Effort, encoded
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import Finish
 from mothseed.sheet.group import Group, chain
@@ -151,7 +151,7 @@ class _Writer:
     def _image(self, patch: Patch) -> str:
         put = places_for(max(self._drawing.width, self._drawing.height))
         x, y, width, height = (written(number, put) for number in patch.place)
-        data = base64.b64encode(encoded(patch.pixels)).decode("ascii")
+        data = base64.b64encode(encoded(patch.pixels, effort=Effort.USUAL)).decode("ascii")
         return (
             f'<image x="{x}" y="{y}" width="{width}" height="{height}" preserveAspectRatio="none" '
             f'href="data:image/png;base64,{data}"/>'

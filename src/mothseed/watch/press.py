@@ -18,6 +18,7 @@ from pathlib import Path
 
 from mothseed.errors import MothSeedError
 from mothseed.render import prepare_renderer, write_picture
+from mothseed.render.png import Effort
 from mothseed.series.crew import begin_worker
 from mothseed.sheet.guides import guided
 from mothseed.sketch import Sketch, load_sketch, perform
@@ -142,7 +143,7 @@ def _shown(sketch: Sketch, task: Task, threads: int | None) -> Shown:
     impression = replace(impression, drawing=impression.drawing.without(without), without=without)
     history = History.of(sketch, impression)
     drawing = guided(impression.drawing) if wish.guides else impression.drawing
-    width, height = write_picture(task.output, drawing, task.width, history.as_json(), threads=threads)
+    width, height = write_picture(task.output, drawing, task.width, history.as_json(), threads=threads, effort=Effort.QUICK)
     proof = Proof(
         file=task.output,
         width=width,

@@ -1,0 +1,53 @@
+"""PNG's filters (ISO/IEC 15948, section 9): each row less what its neighbours foretell, by the filter that leaves least."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from mothseed.arrays import ByteArray
+from mothseed.jit import inlined, kernel
+
+NONE, SUB, UP, AVERAGE, PAETH = range(5)
+
+
+@kernel
+def filter_rows(rows: ByteArray, above: ByteArray, pixel: int, filtered: ByteArray) -> None:
+    """Fill `filtered`, uint8 (n, 1 + w), from `rows`, uint8 (n, w), and the row above the first; `pixel` is bytes of a pixel.
+
+    For each row the filter is taken whose remainders, as signed bytes, are smallest in sum: the rule of thumb of section 12.8.
+    """
+    count, width = rows.shape
+    upper = above
+    for number in range(count):
+        row = rows[number]
+        best, least = NONE, np.int64(1) << 62
+        for kind in range(5):
+            total = np.int64(0)
+            for x in range(width):
+                rest = _remainder(kind, row, upper, x, pixel)
+                total += min(rest, 256 - rest)
+            if total < least:
+                best, least = kind, total
+        filtered[number, 0] = best
+        for x in range(width):
+            filtered[number, 1 + x] = _remainder(best, row, upper, x, pixel)
+        upper = row
+
+
+@inlined
+def _remainder(kind: int, row: ByteArray, upper: ByteArray, x: int, pixel: int) -> np.int64:
+    left = np.int64(row[x - pixel]) if x >= pixel else np.int64(0)
+    up = np.int64(upper[x])
+    here = np.int64(row[x])
+    if kind == NONE:
+        return here
+    if kind == SUB:
+        return (here - left) & 255
+    if kind == UP:
+        return (here - up) & 255
+    if kind == AVERAGE:
+        return (here - ((left + up) >> 1)) & 255
+    corner = np.int64(upper[x - pixel]) if x >= pixel else np.int64(0)
+    by_left, by_up, by_corner = abs(up - corner), abs(left - corner), abs(left + up - 2 * corner)
+    foretold = left if by_left <= by_up and by_left <= by_corner else up if by_up <= by_corner else corner
+    return (here - foretold) & 255
