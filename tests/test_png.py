@@ -1,7 +1,9 @@
 from __future__ import annotations
 
 import itertools
+import struct
 import tempfile
+import zlib
 from io import BytesIO
 from pathlib import Path
 
@@ -12,12 +14,17 @@ from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 from PIL import Image
 
-from mothseed.arrays import ByteArray
+from mothseed import Colour, linear_ramp
+from mothseed.arrays import ByteArray, FloatArray, WholeArray
 from mothseed.errors import FileError, PictureError
 from mothseed.files import PART_SUFFIX, write_bytes, written_whole
 from mothseed.render import pixel_hash, read_history, rendered, write_png
+from mothseed.render.levels import Levels
+from mothseed.render.picture_file import write_picture
 from mothseed.render.pixels import HashedBands
 from mothseed.render.png import Effort, encoded, write_png_bands
+from mothseed.sheet import Drawing, Sheet
+from mothseed.sheet.joined import CLEAR
 from mothseed.sketch import load_sketch, perform
 from mothseed.sketch.history import History
 from tests.conftest import Run, WriteSketch, pixels_of
@@ -182,3 +189,71 @@ def test_a_small_picture_has_the_same_pixels(run: Run, write_sketch: WriteSketch
     assert (pixels_of("usual.png") == pixels_of("small.png")).all()
     assert Path("small.png").stat().st_size < Path("usual.png").stat().st_size
     assert "--small is for a PNG" in run("proof", "spots.py", "--small", "-o", "a.webp").err
+
+
+def ramp_sheet(paper: str | None = "#f4efe4") -> Drawing:
+    sheet = Sheet(64, 48, "px", Colour.parse(paper) if paper else CLEAR)
+    sheet.rect(0, 0, 64, 40, fill=linear_ramp((0, 0), (64, 0), ["#101418", "#1c2226"]))
+    sheet.circle(30, 30, 12, fill="#c9663d", opacity=0.37)
+    return sheet.drawing()
+
+
+@pytest.mark.parametrize("paper", ["#f4efe4", None])
+def test_sixteen_bits_are_the_paint_more_finely(tmp_path: Path, paper: str | None) -> None:
+    drawing = ramp_sheet(paper)
+    write_picture(tmp_path / "fine.png", drawing, 64, levels=Levels(bits=16))
+    fine = png_samples(tmp_path / "fine.png")
+    usual = rendered(drawing, 64)
+    assert fine.shape == usual.shape
+    assert np.abs(fine / 257 - usual).max() <= 0.51
+    assert len(np.unique(fine[4, :, 0])) > 50 > 3 * len(np.unique(usual[4, :, 0]))
+
+
+def test_greys_are_the_luma_of_the_colours(tmp_path: Path) -> None:
+    drawing = ramp_sheet()
+    write_picture(tmp_path / "grey.png", drawing, 64, levels=Levels(grey=True))
+    grey = png_samples(tmp_path / "grey.png")[..., 0]
+    with Image.open(tmp_path / "grey.png") as image:
+        assert image.mode == "L"
+    luma = rendered(drawing, 64) @ np.array([0.2126, 0.7152, 0.0722])
+    assert np.abs(grey - luma).max() <= 1
+    write_picture(tmp_path / "clear.png", ramp_sheet(None), 64, levels=Levels(16, grey=True))
+    assert png_samples(tmp_path / "clear.png").shape == (48, 64, 2)
+
+
+def test_dithering_spreads_steps_and_leaves_flat_colours_alone(tmp_path: Path) -> None:
+    drawing = ramp_sheet()
+    write_picture(tmp_path / "dithered.png", drawing, 64, levels=Levels(dither=True))
+    dithered, usual = png_samples(tmp_path / "dithered.png").astype(float), rendered(drawing, 64).astype(float)
+    assert (dithered[42:] == usual[42:]).all(), "the paper lies on a level"
+    assert np.abs(dithered - usual).max() == 1
+    write_picture(tmp_path / "fine.png", drawing, 64, levels=Levels(bits=16))
+    true = png_samples(tmp_path / "fine.png") / 257
+
+    def far(pixels: FloatArray) -> float:
+        blocks = (pixels - true)[:16, :, 0].reshape(2, 8, 8, 8).mean(axis=(1, 3))
+        return float(np.abs(blocks).max())
+
+    assert far(dithered) < 0.08 < far(usual)
+
+
+def png_samples(path: Path) -> WholeArray:
+    """The samples of a PNG file, taken apart by the standard's own words, as Pillow reads 8 of 16 bits."""
+    content, place, data = path.read_bytes(), 8, b""
+    while place < len(content):
+        length, name = struct.unpack(">I4s", content[place : place + 8])
+        body = content[place + 8 : place + 8 + length]
+        if name == b"IHDR":
+            width, height, bits, colour = struct.unpack(">IIBB", body[:10])
+        data += body * (name == b"IDAT")
+        place += length + 12
+    size = {0: 1, 2: 3, 4: 2, 6: 4}[colour] * bits // 8
+    rows = np.frombuffer(zlib.decompress(data), np.uint8).reshape(height, -1)
+    done = np.zeros((height + 1, (width + 1) * size), np.int64)
+    for number, (kind, *rests) in enumerate(rows.tolist(), 1):
+        for at, rest in enumerate(rests, size):
+            left, up, corner = done[number, at - size], done[number - 1, at], done[number - 1, at - size]
+            near = min((left, up, corner), key=lambda each: abs(left + up - corner - each))
+            done[number, at] = (rest + [0, left, up, (left + up) // 2, near][kind]) % 256
+    whole = done[1:, size:].reshape(height, width, -1, bits // 8)
+    return whole[..., 0] * 256 + whole[..., 1] if bits == 16 else whole[..., 0]

@@ -34,6 +34,9 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     options.add_without(parser)
     options.add_guides(parser)
     parser.add_argument("--keep-text", action="store_true", help="in an SVG, text as text rather than as outlines")
+    parser.add_argument("--depth", type=int, choices=(8, 16), default=8, help="bits of each channel of a PNG (default 8)")
+    parser.add_argument("--grey", action="store_true", help="make a PNG of greys: the luma of each colour")
+    parser.add_argument("--dither", action="store_true", help="round by a fine pattern, so that slow ramps have no bands")
     parser.add_argument("--small", action="store_true", help="make a PNG as small as it gets, which takes longer")
     options.add_size(parser)
     options.add_common(parser)
@@ -44,6 +47,7 @@ def run(arguments: argparse.Namespace) -> int:
     """Make the picture; returns the exit status."""
     from mothseed.errors import FileError, MothSeedError, UsageError
     from mothseed.render import write_picture
+    from mothseed.render.levels import Levels
     from mothseed.render.picture_file import ENDINGS
     from mothseed.render.png import Effort
     from mothseed.sketch import load_sketch, perform
@@ -65,10 +69,12 @@ def run(arguments: argparse.Namespace) -> int:
         )
     if arguments.keep_text and output.suffix.lower() != ".svg":
         raise UsageError("--keep-text is for an SVG", hint=f"write -o {output.with_suffix('.svg').name}")
-    if arguments.small and output.suffix.lower() != ".png":
-        raise UsageError("--small is for a PNG", hint=f"write -o {output.with_suffix('.png').name}")
+    given = [name for name in ("small", "grey", "dither") if getattr(arguments, name)] + ["depth"] * (arguments.depth != 8)
+    if given and output.suffix.lower() != ".png":
+        raise UsageError(f"--{given[0]} is for a PNG", hint=f"write -o {output.with_suffix('.png').name}")
     size = options.chosen_size(arguments, sketch)
     effort = Effort.SMALL if arguments.small else Effort.USUAL
+    levels = Levels(arguments.depth, arguments.grey, arguments.dither)
     try:
         impression = perform(sketch, seed, dials, reseeds, arguments.without)
         history = History.of(sketch, impression)
@@ -82,7 +88,8 @@ def run(arguments: argparse.Namespace) -> int:
                 write_svg(output, drawing, history.as_json(), keep_text=arguments.keep_text)
             width, height, unit = drawing.width, drawing.height, drawing.unit
         else:
-            width, height = write_picture(output, drawing, size.pixels, history.as_json(), size.dpi, effort=effort)
+            told = history.as_json()
+            width, height = write_picture(output, drawing, size.pixels, told, size.dpi, effort=effort, levels=levels)
             unit = "px"
     except (UsageError, FileError):
         raise

@@ -7,6 +7,7 @@ from typing import Any
 
 from mothseed.errors import PictureError
 from mothseed.files import written_whole
+from mothseed.render.levels import USUAL, Levels
 from mothseed.render.png import HISTORY_TAG, Effort, write_png_bands
 from mothseed.render.raster import picture_size, rendered, rendered_bands
 from mothseed.sheet.drawing import Drawing
@@ -28,6 +29,7 @@ def write_picture(
     dpi: float | None = None,
     threads: int | None = None,
     effort: Effort = Effort.USUAL,
+    levels: Levels = USUAL,
 ) -> tuple[int, int]:
     """Render a drawing that many pixels wide and write it with its history, whole or not at all; returns its size.
 
@@ -37,7 +39,10 @@ def write_picture(
     width, height = picture_size(drawing.width, drawing.height, width)
     ending = path.suffix.lower()
     if ending == ".png":
-        write_png_bands(path, rendered_bands(drawing, width, threads), height, history, dpi, effort)
+        bands = rendered_bands(drawing, width, threads, levels)
+        write_png_bands(path, bands, height, history, dpi, effort, levels.bits)
+    elif levels != USUAL:
+        raise PictureError(f"{path.name}: only a PNG has 16 bits, grey or dither", hint="write .png")
     else:
         _write_other(path, drawing, width, height, history, dpi, threads)
     return width, height

@@ -27,7 +27,7 @@ HISTORY_TAG = 0x010E
 """ImageDescription of EXIF, which holds the history in files that are no PNG."""
 
 _SIGNATURE = b"\x89PNG\r\n\x1a\n"
-_COLOUR_TYPES = {3: 2, 4: 6}
+_COLOUR_TYPES = {1: 0, 2: 4, 3: 2, 4: 6}
 _PERCEPTUAL = 0
 _QUICK_LEVEL, _USUAL_LEVEL, _SMALL_LEVEL = 1, 6, 9
 """Of isal, and of zlib-ng; measured on the demo plates, benchmarks/files.py."""
@@ -65,25 +65,34 @@ def write_png_bands(
     history: str = "",
     dpi: float | None = None,
     effort: Effort = Effort.USUAL,
+    bits: int = 8,
 ) -> None:
     """Write a PNG file of that height from bands, one below the other, as they are made; whole or not at all.
 
-    The same bands give the same bytes. Raises FileError where it cannot be written.
+    Of 16 bits for each channel the bands hold the bytes, the highest first. The same bands give the same bytes. Raises
+    FileError where it cannot be written.
     """
     waiting = iter(bands)
     first = next(waiting)
-    _, width, channels = first.shape
+    _, width, size = first.shape
     with written_whole(path) as part, part.open("wb") as file:
-        for piece in _file(chain([first], waiting), width, height, channels, history, dpi, effort):
+        for piece in _file(chain([first], waiting), width, height, size, history, dpi, effort, bits):
             file.write(piece)
 
 
 def _file(
-    bands: Iterable[ByteArray], width: int, height: int, channels: int, history: str, dpi: float | None, effort: Effort
+    bands: Iterable[ByteArray],
+    width: int,
+    height: int,
+    size: int,
+    history: str,
+    dpi: float | None,
+    effort: Effort,
+    bits: int = 8,
 ) -> Iterator[bytes]:
-    """The pieces of a file."""
+    """The pieces of a file; `size` is bytes of a pixel."""
     yield _SIGNATURE
-    yield _chunk(b"IHDR", pack(">IIBBBBB", width, height, 8, _COLOUR_TYPES[channels], 0, 0, 0))
+    yield _chunk(b"IHDR", pack(">IIBBBBB", width, height, bits, _COLOUR_TYPES[size * 8 // bits], 0, 0, 0))
     yield _chunk(b"sRGB", bytes([_PERCEPTUAL]))
     if dpi is not None:
         per_metre = round(dpi / _METRES_PER_INCH)
@@ -91,11 +100,11 @@ def _file(
     if history:
         # Keyword, no compression, no language, no translated keyword, text.
         yield _chunk(b"iTXt", HISTORY_KEYWORD.encode() + b"\0\0\0\0\0" + history.encode())
-    rows = (band.reshape(len(band), width * channels) for band in bands)
+    rows = (band.reshape(len(band), width * size) for band in bands)
     if effort is Effort.SMALL:
-        yield _smallest(rows, channels)
+        yield _smallest(rows, size)
     else:
-        yield from _deflated(rows, channels, effort)
+        yield from _deflated(rows, size, effort)
     yield _chunk(b"IEND", b"")
 
 

@@ -20,8 +20,9 @@ from mothseed.render.blend import NORMAL
 from mothseed.render.disc import COVERS, MEETS, MISSES, disc_on_tile, paint_disc
 from mothseed.render.filters import filter_rows
 from mothseed.render.lanes import LANES
+from mothseed.render.levels import USUAL, Levels, store_tile
 from mothseed.render.merge import clear, keep_masked, lay_shadow, merge_blended
-from mothseed.render.paint import BLOCKS, PLANES, RUN, Tile, clamped, lay_group, wash
+from mothseed.render.paint import BLOCKS, PLANES, RUN, clamped, lay_group, wash
 from mothseed.render.polygon import add_edges, sweep_polygon
 from mothseed.render.prepare import prepared
 from mothseed.render.primitives import CLOSE, DISC, NO_SHADE, OPEN, SHADOW, Primitives
@@ -39,7 +40,7 @@ _BAND_PIXELS = 1 << 23
 """Pixels of a band: 24 megabytes, and enough work between one band and the next for all threads."""
 _MARKS_AT_A_TIME = 300_000
 """Of more marks only those that touch a slice of the picture are got ready at once: the edges of each take a kilobyte."""
-_ONE, _ZERO, _HALF, _LEVELS = np.float32(1.0), np.float32(0.0), np.float32(0.5), np.float32(255.0)
+_ONE, _ZERO = np.float32(1.0), np.float32(0.0)
 
 
 def picture_size(sheet_width: float, sheet_height: float, width: int) -> tuple[int, int]:
@@ -63,14 +64,17 @@ def rendered(drawing: Drawing, width: int, threads: int | None = None) -> ByteAr
     return pixels
 
 
-def rendered_bands(drawing: Drawing, width: int, threads: int | None = None) -> Iterator[ByteArray]:
-    """The same pixels from top to bottom in bands of some rows each, of which only one need be kept at a time."""
-    return _bands(drawing, width, max(_BAND_PIXELS // width // TILE, 1) * TILE, threads)
+def rendered_bands(drawing: Drawing, width: int, threads: int | None = None, levels: Levels = USUAL) -> Iterator[ByteArray]:
+    """The same pixels from top to bottom in bands of some rows each, of which only one need be kept at a time.
+
+    With other `levels` uint8 (rows, width, bytes of a pixel), as `Levels` says.
+    """
+    return _bands(drawing, width, max(_BAND_PIXELS // width // TILE, 1) * TILE, threads, levels)
 
 
-def _bands(drawing: Drawing, width: int, rows: int, threads: int | None) -> Iterator[ByteArray]:
+def _bands(drawing: Drawing, width: int, rows: int, threads: int | None, levels: Levels = USUAL) -> Iterator[ByteArray]:
     width, height = picture_size(drawing.width, drawing.height, width)
-    channels = 3 if drawing.paper.alpha == 1 else 4
+    size = levels.bytes_of_pixel(opaque=drawing.paper.alpha == 1)
     paper = np.array(drawing.paper, np.float32)
     paper[:3] *= paper[3]
     across = -(-width // TILE)
@@ -80,13 +84,15 @@ def _bands(drawing: Drawing, width: int, rows: int, threads: int | None) -> Iter
     ready_of = _whole(drawing, width, height) if parts <= 1 else _by_slices(drawing, width, height)
     with ThreadPoolExecutor(workers) if workers > 1 else nullcontext() as pool:
         for top in range(0, height, rows):
-            pixels = np.empty((min(rows, height - top), width, channels), np.uint8)
+            pixels = np.empty((min(rows, height - top), width, size), np.uint8)
             bottom = top + len(pixels)
             for upper in range(top, bottom, slice_rows):
                 lower = min(upper + slice_rows, bottom)
                 first, last = upper // TILE * across, -(-lower // TILE) * across
                 starts = range(first, last, _TILES_AT_A_TIME)
-                paint = partial(_paint_some, last=last, top=top, ready=ready_of(upper, lower), paper=paper, pixels=pixels)
+                paint = partial(
+                    _paint_some, last=last, top=top, ready=ready_of(upper, lower), paper=paper, pixels=pixels, levels=levels
+                )
                 for _ in pool.map(paint, starts) if pool else map(paint, starts):
                     pass
             yield pixels
@@ -117,8 +123,17 @@ def _by_slices(drawing: Drawing, width: int, height: int) -> Callable[[int, int]
     return ready
 
 
-def _paint_some(start: int, last: int, top: int, ready: _Ready, paper: npt.NDArray[np.float32], pixels: ByteArray) -> None:
-    _paint_tiles(start, min(start + _TILES_AT_A_TIME, last), top, *ready, paper, pixels)
+def _paint_some(
+    start: int,
+    last: int,
+    top: int,
+    ready: _Ready,
+    paper: npt.NDArray[np.float32],
+    pixels: ByteArray,
+    levels: Levels,
+) -> None:
+    end = min(start + _TILES_AT_A_TIME, last)
+    _paint_tiles(start, end, top, *ready, paper, pixels, levels.bits, levels.grey, levels.dither)
 
 
 def _rows_of_marks(drawing: Drawing, scale: float) -> npt.NDArray[np.float64]:
@@ -140,7 +155,16 @@ def prepare_renderer() -> None:
 
 @kernel
 def _paint_tiles(
-    first: int, last: int, top: int, primitives: Primitives, bins: Bins, paper: npt.NDArray[np.float32], pixels: ByteArray
+    first: int,
+    last: int,
+    top: int,
+    primitives: Primitives,
+    bins: Bins,
+    paper: npt.NDArray[np.float32],
+    pixels: ByteArray,
+    bits: int,
+    grey: bool,
+    dither: bool,
 ) -> None:
     """Paint tiles of the picture, counted row by row, into the pixels of a band that begins at row `top`."""
     # Level 0 is the picture; each group that is open has a level of its own; the last is for masks.
@@ -149,13 +173,13 @@ def _paint_tiles(
     flags = np.zeros(TILE, np.uint8)
     cover = np.zeros(TILE, np.float32)
     across = -(-pixels.shape[1] // TILE)
-    planes = pixels.shape[2]
+    planes = 3 if paper[3] == _ONE else PLANES
     for number in range(first, last):
         row, column = number // across, number % across
         for plane in range(PLANES):
             levels[0, :, plane] = paper[plane]
         _paint_items(number, row, column, primitives, bins, levels, planes, cells, flags, cover)
-        _store(levels[0], pixels, column * TILE, row * TILE - top)
+        store_tile(levels[0], pixels, column * TILE, row * TILE - top, planes == 3, bits, grey, dither)
 
 
 @kernel
@@ -244,17 +268,3 @@ def _paint_items(
             lay_shade(tile, planes, mask, first_row, last_row, first, last, left, top, to_shade, shade, primitives.shades)
     if washed:
         wash(tile, planes, through, added)
-
-
-@kernel
-def _store(tile: Tile, pixels: ByteArray, left: int, top: int) -> None:
-    """Round the tile to 8 bits, colours no longer premultiplied."""
-    height, width, channels = pixels.shape
-    for row in range(min(TILE, height - top)):
-        for x in range(min(TILE, width - left)):
-            alpha = tile[row, 3, x] if channels == 4 else _ONE
-            for channel in range(3):
-                level = tile[row, channel, x] / alpha if alpha > _ZERO else _ZERO
-                pixels[top + row, left + x, channel] = np.uint8(min(max(level, _ZERO), _ONE) * _LEVELS + _HALF)
-            if channels == 4:
-                pixels[top + row, left + x, 3] = np.uint8(min(max(alpha, _ZERO), _ONE) * _LEVELS + _HALF)

@@ -61,14 +61,14 @@ def picture_of_run(drawing: Drawing, first: int, last: int) -> Patch | None:
 
 def picture_of(drawing: Drawing, longer_side: int) -> Patch | None:
     """A drawing on clear paper as a picture, cut to where its marks lie; the sheet's longer side would have so many pixels."""
-    width = max(round(longer_side * drawing.width / max(drawing.width, drawing.height)), 1)
-    size = drawing.width / width
-    boxes = mark_boxes(drawing)
-    pixels = rendered(drawing, width)
-    left, top = (max(math.floor(boxes[:, place].min() / size), 0) for place in (0, 1))
-    right = min(math.ceil(boxes[:, 2].max() / size), pixels.shape[1])
-    bottom = min(math.ceil(boxes[:, 3].max() / size), pixels.shape[0])
+    size = max(drawing.width, drawing.height) / longer_side
+    boxes = mark_boxes(drawing) / size
+    left, top = (max(math.floor(boxes[:, place].min()), 0) for place in (0, 1))
+    right = min(math.ceil(boxes[:, 2].max()), math.ceil(drawing.width / size))
+    bottom = min(math.ceil(boxes[:, 3].max()), math.ceil(drawing.height / size))
     if right <= left or bottom <= top:
         return None
-    place = (left * size, top * size, (right - left) * size, (bottom - top) * size)
-    return Patch(np.ascontiguousarray(pixels[top:bottom, left:right]), place)
+    columns, rows = right - left, bottom - top
+    moved = drawing.views - np.array([0, 0, 0, 0, left * size, top * size])
+    part = replace(drawing, width=columns * size, height=rows * size, views=moved)
+    return Patch(rendered(part, columns), (left * size, top * size, columns * size, rows * size))
