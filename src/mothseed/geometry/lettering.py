@@ -8,10 +8,11 @@ from functools import lru_cache
 from importlib.util import find_spec
 from io import BytesIO
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
+from mothseed.arrays import ByteArray, PointArray, WholeArray
 from mothseed.errors import SketchError
 from mothseed.geometry.outline import CLOSE, CUBIC, LINE, MOVE, Outline
 
@@ -97,23 +98,44 @@ def lettered(words: Words) -> Lettered:
 @lru_cache(maxsize=1024)
 def _set_line(font: str, text: str, size: float, align: str, spacing: float) -> Outline:
     """A line of text, kept as captions and single letters come again in a sketch."""
+    letters = _letters_of(font, text)
+    scale = size / _face(font).units
+    begins = []
+    x = 0.0
+    for advance in letters.advances:
+        begins.append(x)
+        x += advance * scale + spacing
+    width = x - spacing if begins else 0.0
+    shift = {"start": 0.0, "middle": -width / 2, "end": -width}[align]
+    points = letters.points * (scale, -scale)
+    points[:, 0] += np.array(begins)[letters.owners]
+    return Outline(letters.verbs, points + np.array([shift, 0.0]))
+
+
+class _Letters(NamedTuple):
+    """The glyphs of a text one after the other, in the font's units, y up, each beginning at 0."""
+
+    verbs: ByteArray
+    points: PointArray
+    owners: WholeArray
+    """(n,): which glyph each point is of"""
+    advances: list[float]
+
+
+@lru_cache(maxsize=1024)
+def _letters_of(font: str, text: str) -> _Letters:
+    """The glyphs of a text, gathered once for all sizes; raises SketchError for characters that the font lacks."""
     face = _face(font)
     missing = sorted({letter for letter in text if ord(letter) not in face.letters})
     if missing:
         raise SketchError(
             f"text: the font has no {', '.join(missing)}", hint="use other letters, or font= with a file that has them"
         )
-    scale = size / face.units
     glyphs = [_glyph(face, face.letters[ord(letter)]) for letter in text]
-    verbs = [np.zeros(0, np.uint8), *(glyph[0] for glyph in glyphs)]
-    points = [np.zeros((0, 2))]
-    x = 0.0
-    for glyph in glyphs:
-        points.append(glyph[1] * (scale, -scale) + (x, 0.0))
-        x += glyph[2] * scale + spacing
-    width = x - spacing if glyphs else 0.0
-    shift = {"start": 0.0, "middle": -width / 2, "end": -width}[align]
-    return Outline(np.concatenate(verbs), np.concatenate(points) + np.array([shift, 0.0]))
+    verbs = np.concatenate([np.zeros(0, np.uint8), *(glyph[0] for glyph in glyphs)])
+    points = np.concatenate([np.zeros((0, 2)), *(glyph[1] for glyph in glyphs)])
+    owners = np.repeat(np.arange(len(glyphs)), [len(glyph[1]) for glyph in glyphs])
+    return _Letters(verbs, points, owners, [glyph[2] for glyph in glyphs])
 
 
 @lru_cache(maxsize=4)

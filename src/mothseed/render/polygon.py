@@ -145,21 +145,28 @@ def _add(cells: Cells, flags: Flags, row: int, column: int, amount: float) -> No
 def sweep_polygon(tile: Tile, planes: int, cells: Cells, flags: Flags, even_odd: bool, colour: Colour, cover: Cover) -> None:
     """Lay on what the cells hold, by the non-zero winding rule or the even-odd one, and leave them empty."""
     for row in range(64):
-        if flags[row] == 0:
+        flagged = np.int64(flags[row])
+        if flagged == 0:
             continue
         total = _ZERO
         even_start = 0
-        for block in range(BLOCKS):
-            if not (flags[row] >> np.uint8(block)) & 1:
-                continue
-            _lay_between(tile, planes, row, even_start, block, colour, _covered(total, even_odd))
-            for x in range(block * LANES, (block + 1) * LANES):
+        block = 0
+        while flagged:
+            while not flagged & 1:
+                flagged >>= 1
+                block += 1
+            if block > even_start and abs(total) > _NOTHING:
+                _lay_between(tile, planes, row, even_start, block, colour, _covered(total, even_odd))
+            for x in range(np.uint64(block * LANES), np.uint64((block + 1) * LANES)):
                 total += cells[row, x]
                 cells[row, x] = _ZERO
                 cover[x] = _covered(total, even_odd)
             lay_covered(tile, planes, row, block, block + 1, colour, cover)
-            even_start = block + 1
-        _lay_between(tile, planes, row, even_start, BLOCKS, colour, _covered(total, even_odd))
+            flagged >>= 1
+            block += 1
+            even_start = block
+        if abs(total) > _NOTHING:
+            _lay_between(tile, planes, row, even_start, BLOCKS, colour, _covered(total, even_odd))
         cells[row, 64] = _ZERO
         flags[row] = 0
 
