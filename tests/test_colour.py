@@ -15,6 +15,7 @@ from mothseed.colour.cluster import k_means
 from mothseed.colour.oklch import from_oklch, mixed, oklab_from_srgb, oklch_of, srgb_from_oklab
 from mothseed.colour.palette import HARMONIES, METHODS
 from mothseed.colour.picture import watching_pictures
+from mothseed.colour.ramp import TABLE_STEPS, linear_ramp, ramp_table, ramp_tables
 from mothseed.colour.value import as_colour
 from mothseed.errors import PictureError, SketchError
 
@@ -294,3 +295,17 @@ def test_a_picture_that_cannot_be_read_is_told_in_words(tmp_path: Path, make: An
 def test_a_palette_of_a_senseless_size_is_refused(count: Any) -> None:
     with pytest.raises(SketchError, match="count is a whole number from 1 to 64"):
         Palette.from_picture(DEMO / "dusk.png", count=count)
+
+
+def test_ramps_are_tabulated_together_as_they_are_alone() -> None:
+    chance = Chance(4)
+    ramps = [
+        linear_ramp((0, 0), (1, 0), [chance.colour(lightness=(0, 1), chroma=(0, 0.2)) for _ in range(2 + number % 3)])
+        for number in range(12)
+    ]
+    together = ramp_tables([ramp.stops for ramp in ramps])
+    assert together.shape == (12, TABLE_STEPS + 1, 4)
+    for table, ramp in zip(together, ramps, strict=True):
+        assert np.array_equal(table, ramp_table(ramp))
+        assert table[0] == pytest.approx(ramp.stops[0][1], abs=1e-6)
+        assert table[-1] == pytest.approx(ramp.stops[-1][1], abs=1e-6)

@@ -21,6 +21,7 @@ from mothseed.render.at import colour_at, lying_at
 from mothseed.sheet import Drawing, Sheet, fingerprint, soft_shadow
 from mothseed.sheet.resolved import mark_boxes
 from mothseed.sketch import load_sketch, perform
+from mothseed.sketch.loops import in_words
 from tests.conftest import Run, WriteSketch, pixels_of
 
 SKETCH = """
@@ -235,3 +236,39 @@ def test_a_sketch_that_draws_nothing_has_nothing_to_tell(run: Run, write_sketch:
     assert run("trace", "bare.py").out == "0 marks, 0 draws\n"
     assert run("trace", "bare.py", "--marks", "--csv").out == ""
     assert run("trace", "bare.py", "--at", "1,1").status == 0
+
+
+def test_the_turns_of_loops_are_told_the_outermost_first(write_sketch: WriteSketch) -> None:
+    sketch = write_sketch("""
+        import numpy as np
+        from mothseed import Colour, artwork
+
+
+        def row(view, tints):
+            for name, tint in tints.items():
+                view.circle(1, 1, 1, fill=tint)
+
+
+        @artwork(width=60, height=40)
+        def plate(sheet, chance):
+            for number in np.arange(2):
+                for cell in sheet.grid(2, 1):
+                    cell.circle(0, 0, 1)
+            row(sheet, {"a name that is much longer than anybody reads": Colour(1, 0, 0)})
+            [sheet.circle(3, 3, x) for x in (0.123456789, True) for y in ("low", None)]
+            for _ in range(1):
+                sheet.circle(5, 5, 1)
+            number = 0
+            while number < 1:
+                sheet.circle(6, 6, 1)
+                number += 1
+    """, "plate.py")  # fmt: skip
+    origins = perform(load_sketch(sketch), 1, tracing=True).origins
+    assert origins is not None
+    assert [in_words(turns) for turns in origins.turns[:4]] == [
+        f"number={number}, cell={cell}" for number in (0, 1) for cell in (0, 1)
+    ]
+    assert in_words(origins.turns[4]) == "name=a name that is much long, tint=#ff0000"
+    assert [in_words(turns) for turns in origins.turns[5:9]] == ["x=0.123457, y=low", "x=0.123457", "x=True, y=low", "x=True"]
+    assert in_words(origins.turns[9]) == "_=0"
+    assert in_words(origins.turns[10]) == "", "a while loop sets no name"

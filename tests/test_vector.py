@@ -17,7 +17,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Browser
 
-from mothseed import Colour
+from mothseed import Colour, ngon
 from mothseed.arrays import FloatArray
 from mothseed.geometry.lettering import house_font
 from mothseed.render import rendered
@@ -246,3 +246,44 @@ def test_text_can_stay_text(browser: Browser, run: Run, write_sketch: WriteSketc
     write_sketch()
     assert run("proof", "spots.py", "--keep-text", "-o", "a.svg").status == 0
     assert "--keep-text is for an SVG" in run("proof", "spots.py", "--keep-text").err
+
+
+def test_layers_and_frames_are_groups_and_names_are_ids_once_each() -> None:
+    sheet = Sheet(60, 40, "mm", Colour(1, 1, 1))
+    outer = sheet.layer("dusk & dawn", opacity=0.5)
+    outer.layer("inner").circle(5, 5, 2)
+    sheet.layer("7").circle(9, 9, 2)
+    sheet.layer("dusk - dawn", blend="multiply").circle(1, 1, 1)
+    frame = sheet.frame(20, 20, turn=30)
+    frame.circle(0, 0, 1)
+    frame.circle(3, 0, 1)
+    frame.clipped(ngon(6, radius=4)).rect(-9, -9, 18, 18)
+    sheet.frame(40, 20, scale=2).circle(0, 0, 1)
+    root = ET.fromstring(as_svg(sheet.drawing()))
+    space = "{http://www.w3.org/2000/svg}"
+    groups = list(root.iter(f"{space}g"))
+    ids = [group.get("id") for group in groups if group.get("id")]
+    assert ids == ["dusk---dawn", "inner", "layer-7", "dusk---dawn-2"]
+    assert groups[1].get("opacity") == ".5"
+    assert [group.get("id") for group in groups[1].iter(f"{space}g")] == ["dusk---dawn", "inner"]
+    assert any("mix-blend-mode:multiply" in str(group.get("style")) for group in groups)
+    frames = [group for group in groups if group.get("transform")]
+    assert [len(group) for group in frames] == [2], "marks that share a frame lie in one group"
+    alone = [circle for circle in root.iter(f"{space}circle") if circle.get("transform")]
+    assert [circle.get("transform") for circle in alone] == ["matrix(2 0 0 2 40 20)"]
+    assert [group.get("clip-path") for group in groups if group.get("clip-path")] == ["url(#c1)"]
+
+
+def test_a_stack_of_faint_marks_is_one_picture_and_a_few_are_not() -> None:
+    for count, images in ((7, 0), (8, 1), (40, 1)):
+        sheet = Sheet(60, 40, "mm", Colour(1, 1, 1))
+        for step in range(count):
+            sheet.circle(30, 20, 10 - step * 0.2, fill="#e0802f", opacity=0.03)
+        sheet.circle(30, 20, 2, fill="#fff8e4")
+        text = as_svg(sheet.drawing())
+        assert text.count("<image") == images
+        assert text.count("<circle") == (1 if images else count + 1)
+    beyond = Sheet(60, 40, "mm", Colour(1, 1, 1))
+    for step in range(9):
+        beyond.circle(-50, -50, 10 - step, fill="teal", opacity=0.03)
+    assert "<image" not in as_svg(beyond.drawing()), "nothing of it lies on the sheet"

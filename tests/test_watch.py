@@ -6,6 +6,7 @@ import asyncio
 import json
 import os
 import queue
+import shutil
 import signal
 import subprocess
 import threading
@@ -25,6 +26,7 @@ from mothseed.errors import UsageError
 from mothseed.sketch import load_sketch
 from mothseed.sketch.history import History
 from mothseed.watch import Shown, Watch, Wish
+from mothseed.watch.changes import Files
 from mothseed.watch.wish import fitted, next_seed
 from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
 
@@ -354,3 +356,48 @@ def test_the_page_keeps_the_last_good_picture_and_ends_with_the_program(shown: t
         refused.value.close()
     assert watched.end() == 0
     expect(page.locator("#state")).to_contain_text("has ended")
+
+
+def test_only_files_that_count_are_told_of(tmp_path: Path) -> None:
+    sketch, elsewhere = tmp_path / "a" / "plate.py", tmp_path / "b" / "dusk.png"
+    for file in (sketch, elsewhere):
+        file.parent.mkdir()
+        file.write_text("1")
+
+    async def follow() -> list[str]:
+        files = Files([sketch])
+        told: list[str] = []
+        came = asyncio.Event()
+
+        async def listen() -> None:
+            async for _ in files.changes():
+                told.append("changed")
+                came.set()
+
+        async def happens(change: Callable[[], object], expected: bool) -> None:
+            came.clear()
+            await asyncio.sleep(0.1)
+            change()
+            try:
+                await asyncio.wait_for(came.wait(), 3 if expected else 0.7)
+                assert expected
+            except TimeoutError:
+                assert not expected
+
+        listening = asyncio.create_task(listen())
+        await happens(lambda: sketch.write_text("12"), True)
+        await happens(lambda: (sketch.parent / "notes.txt").write_text("1"), False)
+        await happens(lambda: elsewhere.write_text("12"), False)
+        files.become([sketch, elsewhere], lacking=False)
+        await happens(lambda: elsewhere.write_text("123"), True)
+        files.become([sketch, elsewhere], lacking=True)
+        await happens(lambda: (sketch.parent / "motif.py").write_text("1"), True)
+        await happens(lambda: (sketch.parent / ".motif.py.swp").write_text("1"), False)
+        await happens(lambda: (sketch.parent / "notes.txt").write_text("12"), False)
+        await happens(lambda: shutil.rmtree(elsewhere.parent), True)
+        listening.cancel()
+        await asyncio.gather(listening, return_exceptions=True)
+        return told
+
+    with ThreadPoolExecutor(1) as pool:
+        assert len(pool.submit(lambda: asyncio.run(follow())).result()) == 4
