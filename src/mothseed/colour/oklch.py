@@ -58,7 +58,9 @@ def _product(matrix: FloatArray, vectors: FloatArray) -> FloatArray:
 
 def srgb_from_oklab(oklab: FloatArray) -> FloatArray:
     """SRGB of colours: float64 (..., 3), outside 0 to 1 where no screen shows them."""
-    linear = _product(_LINEAR_FROM_CONE, _product(_CONE_FROM_LAB, oklab) ** 3)
+    cone = _product(_CONE_FROM_LAB, oklab)
+    # Multiplied rather than raised: quicker, and the same bits on every processor.
+    linear = _product(_LINEAR_FROM_CONE, cone * cone * cone)
     size = np.abs(linear)
     curved = np.where(size <= 0.0031308, 12.92 * size, 1.055 * np.power(size, 1 / 2.4) - 0.055)
     return np.copysign(curved, linear)

@@ -41,29 +41,57 @@ def lay_shade(
     if kind == PICTURE_SHADE:
         _lay_picture(tile, planes, mask, top, bottom, first, last, left_of_tile, top_of_tile, to_shade, number, shades)
     else:
-        table = shades.tables[shades.table[number]]
-        is_radial = kind == RADIAL_SHADE
-        for row in range(top, bottom):
-            y = top_of_tile + row + 0.5
-            for x in range(first * LANES, last * LANES):
-                cover = mask[row, 3, x]
-                if cover <= _ZERO:
-                    continue
-                px = left_of_tile + x + 0.5
+        table, is_radial = shades.tables[shades.table[number]], kind == RADIAL_SHADE
+        _lay_ramp(tile, planes, mask, top, bottom, first, last, left_of_tile, top_of_tile, to_shade, table, is_radial)
+    clear(mask, top, bottom, first, last)
+
+
+@inlined
+def _lay_ramp(
+    tile: Tile,
+    planes: int,
+    mask: Tile,
+    top: int,
+    bottom: int,
+    first: int,
+    last: int,
+    left_of_tile: int,
+    top_of_tile: int,
+    to_shade: Map,
+    table: npt.NDArray[np.float32],
+    is_radial: bool,
+) -> None:
+    """A ramp, eight pixels at a time: first where each lies along it, then plane by plane what that comes to."""
+    starts, parts = np.zeros(LANES, np.uint64), np.zeros(LANES, np.float32)
+    alphas = np.zeros(LANES, np.float32)
+    for row in range(top, bottom):
+        y = top_of_tile + row + 0.5
+        for block in range(first, last):
+            begin = np.uint64(block * LANES)
+            most = _ZERO
+            for lane in range(np.uint64(LANES)):
+                most = max(most, mask[row, 3, begin + lane])
+            if most <= _ZERO:
+                continue
+            for lane in range(np.uint64(LANES)):
+                px = left_of_tile + float(begin + lane) + 0.5
                 place = to_shade[0] * px + to_shade[2] * y + to_shade[4]
                 if is_radial:
                     v = to_shade[1] * px + to_shade[3] * y + to_shade[5]
                     place = math.sqrt(place * place + v * v)
                 along = min(max(place, 0.0), 1.0) * TABLE_STEPS
                 start = min(np.uint64(along), np.uint64(TABLE_STEPS - 1))
-                part = np.float32(along - start)
-                lower, upper = table[start], table[start + np.uint64(1)]
-                alpha = lower[3] + (upper[3] - lower[3]) * part
-                through = _ONE - alpha * cover
-                for plane in range(planes):
-                    colour = (lower[plane] + (upper[plane] - lower[plane]) * part) * alpha if plane < 3 else alpha
-                    tile[row, plane, x] = tile[row, plane, x] * through + colour * cover
-    clear(mask, top, bottom, first, last)
+                part = np.float32(along - float(start))
+                starts[lane], parts[lane] = start, part
+                alphas[lane] = table[start, 3] + (table[start + np.uint64(1), 3] - table[start, 3]) * part
+            for plane in range(planes):
+                for lane in range(np.uint64(LANES)):
+                    start, alpha = starts[lane], alphas[lane]
+                    cover = mask[row, 3, begin + lane]
+                    lower, upper = table[start, plane], table[start + np.uint64(1), plane]
+                    colour = (lower + (upper - lower) * parts[lane]) * alpha if plane < 3 else alpha
+                    kept = tile[row, plane, begin + lane] * (_ONE - alpha * cover)
+                    tile[row, plane, begin + lane] = kept + colour * cover
 
 
 @inlined

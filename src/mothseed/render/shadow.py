@@ -97,16 +97,17 @@ def _fill_maps(
         left, top, step = bounds[i, 0], bounds[i, 1], place[i, 2]
         accumulate_edges(filled, edges, first_edge[i], first_of_stroke[i], left, top, step)
         accumulate_edges(stroked, edges, first_of_stroke[i], first_edge[i + 1], left, top, step)
+        is_stroked = first_edge[i + 1] > first_of_stroke[i]
         for row in range(rows):
             inside = along = 0.0
-            for column in range(columns):
-                inside += float(filled[row, column])
-                along += float(stroked[row, column])
-                cover[row, column] = np.float32(min(max(abs(inside), abs(along)), 1.0))
+            line = np.uint64(row)
+            for column in range(np.uint64(columns)):
+                inside += float(filled[line, column])
+                if is_stroked:
+                    along += float(stroked[line, column])
+                cover[line, column] = np.float32(min(max(abs(inside), abs(along)), 1.0))
         _blur(cover, deviations[i])
-        for row in range(rows):
-            for column in range(columns):
-                cells[start + row * columns + column] = cover[row, column]
+        cells[start : start + rows * columns] = cover.ravel()
 
 
 @kernel
@@ -133,8 +134,12 @@ def _blur(cover: npt.NDArray[np.float32], deviation: float) -> None:
     padded = np.zeros(columns + 2 * taps, np.float32)
     for row in range(rows):
         line = np.uint64(row)
+        covered = np.float32(0.0)
         for column in range(np.uint64(columns)):
             padded[column + np.uint64(taps)] = cover[line, column]
+            covered = max(covered, cover[line, column])
+        if covered == 0.0:
+            continue
         for tap in range(np.uint64(len(bell))):
             weight = np.float32(bell[tap])
             for column in range(np.uint64(columns)):
