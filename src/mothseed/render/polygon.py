@@ -135,17 +135,20 @@ def _add_in_row(cells: Cells, flags: Flags, row: int, x0: float, x1: float, heig
 
 @inlined
 def _add(cells: Cells, flags: Flags, row: int, column: int, amount: float) -> None:
-    cells[row, column] += np.float32(amount)
+    # Unsigned, as a signed index might count from the end, which would be looked after each time.
+    line, place = np.uint64(row), np.uint64(column)
+    cells[line, place] += np.float32(amount)
     # Column 64 is padding: it is cleared with the rest and never swept.
-    if column < 64:
-        flags[row] |= np.uint8(1 << (column >> 3))
+    if place < np.uint64(64):
+        flags[line] |= np.uint8(np.uint64(1) << (place >> np.uint64(3)))
 
 
 @kernel
 def sweep_polygon(tile: Tile, planes: int, cells: Cells, flags: Flags, even_odd: bool, colour: Colour, cover: Cover) -> None:
     """Lay on what the cells hold, by the non-zero winding rule or the even-odd one, and leave them empty."""
     for row in range(64):
-        flagged = np.int64(flags[row])
+        line = np.uint64(row)
+        flagged = np.int64(flags[line])
         if flagged == 0:
             continue
         total = _ZERO
@@ -158,8 +161,8 @@ def sweep_polygon(tile: Tile, planes: int, cells: Cells, flags: Flags, even_odd:
             if block > even_start and abs(total) > _NOTHING:
                 _lay_between(tile, planes, row, even_start, block, colour, _covered(total, even_odd))
             for x in range(np.uint64(block * LANES), np.uint64((block + 1) * LANES)):
-                total += cells[row, x]
-                cells[row, x] = _ZERO
+                total += cells[line, x]
+                cells[line, x] = _ZERO
                 cover[x] = _covered(total, even_odd)
             lay_covered(tile, planes, row, block, block + 1, colour, cover)
             flagged >>= 1
