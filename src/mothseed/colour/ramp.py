@@ -70,16 +70,19 @@ def ramp_tables(ramps: Sequence[Stops]) -> FloatArray:
     colours = np.array([colour for stops in ramps for _, colour in stops]).reshape(-1, 4)
     lab = np.concatenate([oklab_from_srgb(colours[:, :3]), colours[:, 3:]], axis=1)
     even = np.linspace(0.0, 1.0, TABLE_STEPS + 1)
-    mixed = np.empty((len(ramps), TABLE_STEPS + 1, 4))
+    # Channel by channel in memory, which is how colours are converted, and only then by colour.
+    mixed = np.empty((4, len(ramps), TABLE_STEPS + 1))
     begin = 0
     for number, stops in enumerate(ramps):
         own = lab[begin : begin + len(stops)]
         places = [place for place, _ in stops]
         for part in range(4):
-            mixed[number, :, part] = np.interp(even, places, own[:, part])
+            mixed[part, number] = np.interp(even, places, own[:, part])
         begin += len(stops)
-    mixed[..., :3] = np.clip(srgb_from_oklab(mixed[..., :3]), 0.0, 1.0)
-    return mixed
+    result = np.empty((len(ramps), TABLE_STEPS + 1, 4))
+    result[..., :3] = np.clip(srgb_from_oklab(np.moveaxis(mixed[:3], 0, -1)), 0.0, 1.0)
+    result[..., 3] = mixed[3]
+    return result
 
 
 def _point(call: str, name: str, point: object) -> Point:

@@ -31,7 +31,7 @@ from mothseed.render.tiles import TILE, Bins, binned
 from mothseed.sheet.drawing import MARK, Drawing
 from mothseed.sheet.resolved import mark_boxes
 
-RENDERER_VERSION = 1
+RENDERER_VERSION = 2
 """Raised whenever the same drawing would give other pixels: editions made before are then stale."""
 
 LARGEST_SIDE = 20_000

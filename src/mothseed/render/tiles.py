@@ -41,11 +41,11 @@ def binned(primitives: Primitives, width: int, height: int) -> Bins:
     """Sort primitives into the tiles that their bounds meet, and polygons' edges into rows of tiles; order is kept."""
     across, down = -(-width // TILE), -(-height // TILE)
     spans = _tile_spans(primitives.bounds, across, down)
-    first_item, items = _items(spans, across, down)
     polygon = primitives.kind == POLYGON
     rows = np.where(polygon, np.maximum(spans[:, 3] - spans[:, 1], 0), 0)
     first_slot = np.concatenate([[0], np.cumsum(rows)])
-    first_edge, edges = _edge_slots(primitives.first_edge, primitives.edges, spans, first_slot)
+    first_edge, edges, extents = _edge_slots(primitives.first_edge, primitives.edges, spans, first_slot)
+    first_item, items = _items(spans, first_slot, extents, across, down)
     return Bins(first_item, items, first_slot, spans[:, 1].copy(), first_edge, edges)
 
 
@@ -62,34 +62,48 @@ def _tile_spans(bounds: npt.NDArray[np.float64], across: int, down: int) -> Indi
 
 
 @kernel
-def _items(spans: Indices, across: int, down: int) -> tuple[Indices, Indices]:
-    """Counting sort of primitives by tile."""
+def _items(spans: Indices, first_slot: Indices, extents: Indices, across: int, down: int) -> tuple[Indices, Indices]:
+    """Counting sort of primitives by tile: a polygon is in those of each row that lie between its outermost edges there."""
     first = np.zeros(across * down + 1, np.int64)
-    for i in range(len(spans)):
-        for row in range(spans[i, 1], spans[i, 3]):
-            for col in range(spans[i, 0], spans[i, 2]):
-                first[row * across + col + 1] += 1
-    for tile in range(across * down):
-        first[tile + 1] += first[tile]
-    items = np.empty(first[-1], np.int64)
-    cursor = first[:-1].copy()
-    for i in range(len(spans)):
-        for row in range(spans[i, 1], spans[i, 3]):
-            for col in range(spans[i, 0], spans[i, 2]):
-                tile = row * across + col
-                items[cursor[tile]] = i
-                cursor[tile] += 1
+    cursor = np.zeros(1, np.int64)
+    items = np.empty(0, np.int64)
+    for filling in range(2):
+        if filling:
+            for tile in range(across * down):
+                first[tile + 1] += first[tile]
+            items = np.empty(first[-1], np.int64)
+            cursor = first[:-1].copy()
+        for i in range(len(spans)):
+            has_slots = first_slot[i + 1] > first_slot[i]
+            for row in range(spans[i, 1], spans[i, 3]):
+                left, right = spans[i, 0], spans[i, 2]
+                if has_slots:
+                    slot = first_slot[i] + row - spans[i, 1]
+                    left, right = max(left, extents[slot, 0]), min(right, extents[slot, 1] + 1)
+                for col in range(left, right):
+                    tile = row * across + col
+                    if filling:
+                        items[cursor[tile]] = i
+                        cursor[tile] += 1
+                    else:
+                        first[tile + 1] += 1
     return first, items
 
 
 @kernel
 def _edge_slots(
     polygon_edges: Indices, edges: npt.NDArray[np.float64], spans: Indices, first_slot: Indices
-) -> tuple[Indices, Indices]:
-    """Counting sort of edges by polygon and row of tiles; an edge is in every row that it meets."""
+) -> tuple[Indices, Indices, Indices]:
+    """Counting sort of edges by polygon and row of tiles; an edge is in every row that it meets.
+
+    Returns where each slot's begin, the numbers of the edges, and the first and last column of tiles that each slot's meet,
+    (slots, 2): left of them nothing is covered, and to their right all that they add comes to nothing.
+    """
     first = np.zeros(first_slot[-1] + 1, np.int64)
     cursor = np.zeros(1, np.int64)
     numbers = np.empty(0, np.int64)
+    extents = np.empty((first_slot[-1], 2), np.int64)
+    extents[:, 0], extents[:, 1] = 1 << 40, -1
     for filling in range(2):
         if filling:
             for slot in range(len(first) - 1):
@@ -101,7 +115,7 @@ def _edge_slots(
             if first_slot[i + 1] == first_slot[i]:
                 continue
             for edge in range(polygon_edges[i], polygon_edges[i + 1]):
-                y0, y1 = edges[edge, 1], edges[edge, 3]
+                x0, y0, x1, y1 = edges[edge]
                 low = max(float(top), np.floor(min(y0, y1) / TILE))
                 high = min(float(bottom - 1), np.floor(max(y0, y1) / TILE))
                 for row in range(int(low), int(high) + 1):
@@ -109,6 +123,17 @@ def _edge_slots(
                     if filling:
                         numbers[cursor[slot]] = edge
                         cursor[slot] += 1
-                    else:
-                        first[slot + 1] += 1
-    return first, numbers
+                        continue
+                    first[slot + 1] += 1
+                    near, far = x0, x1
+                    if y0 != y1 and low < high:
+                        # Where it enters and leaves this row of tiles; it may be steep, and lie in few of its tiles.
+                        slope = (x1 - x0) / (y1 - y0)
+                        upper, lower = min(y0, y1), max(y0, y1)
+                        near = x0 + (max(float(row * TILE), upper) - y0) * slope
+                        far = x0 + (min(float((row + 1) * TILE), lower) - y0) * slope
+                    leftmost, rightmost = min(near, far) - 1.0, max(near, far) + 1.0
+                    # Clamped, so that what lies far away is still a number of a tile.
+                    extents[slot, 0] = min(extents[slot, 0], np.int64(np.floor(min(max(leftmost / TILE, -1.0), 1e6))))
+                    extents[slot, 1] = max(extents[slot, 1], np.int64(np.floor(min(max(rightmost / TILE, -1.0), 1e6))))
+    return first, numbers, extents
