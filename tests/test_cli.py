@@ -20,7 +20,7 @@ from mothseed.cli.main import parser
 from mothseed.errors import SketchError, UsageError
 from mothseed.render import pixel_hash, read_history
 from mothseed.sketch import load_sketch, perform
-from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
+from tests.conftest import INSTALLED, Run, WriteSketch, made_series, pixels_of
 
 ROOT = Path(__file__).parents[1]
 MODULES = {name: import_module(f"mothseed.cli.{name}") for _, name, _ in pkgutil.iter_modules(mothseed.cli.__path__)}
@@ -386,3 +386,15 @@ def test_the_renderer_is_prepared_and_told_where_it_is_kept(run: Run, monkeypatc
     answer = run("prepare")
     assert answer.status == 1
     assert "set NUMBA_CACHE_DIR" in answer.out
+
+
+@pytest.mark.parametrize("words", ["--help", "proof --help", "table s"])
+def test_a_reader_who_has_seen_enough_ends_it_quietly(run: Run, write_sketch: WriteSketch, tmp_path: Path, words: str) -> None:
+    made_series(write_sketch(), "1-3")
+    reading, writing = os.pipe()
+    os.close(reading)
+    done = subprocess.run(
+        [INSTALLED, *words.split()], cwd=tmp_path, stdout=writing, stderr=subprocess.PIPE, check=False, timeout=60
+    )
+    os.close(writing)
+    assert (done.returncode, done.stderr) == (0, b"")

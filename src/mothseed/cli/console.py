@@ -8,9 +8,12 @@ import sys
 import traceback
 from collections.abc import Mapping, Sequence
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from mothseed.errors import MothSeedError
+
+if TYPE_CHECKING:
+    from rich.console import Console
 
 _SWATCH_WIDTH = 36
 """Characters of the widest block of colour."""
@@ -80,11 +83,10 @@ def proof_command(
 
 def say_swatches(rows: Sequence[tuple[str, float]]) -> None:
     """Colours with their shares, as blocks of colour where the terminal has colours."""
-    from rich.console import Console
     from rich.style import Style
     from rich.text import Text
 
-    console = Console(highlight=False)
+    console = _console()
     widest = max(share for _, share in rows)
     for css, share in rows:
         line = Text()
@@ -99,7 +101,6 @@ def say_swatches(rows: Sequence[tuple[str, float]]) -> None:
 def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]]) -> None:
     """Rows under their columns; numbers to the right."""
     from rich.box import SIMPLE_HEAD
-    from rich.console import Console
     from rich.table import Table
     from rich.text import Text
 
@@ -109,10 +110,22 @@ def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]]) -> None:
         table.add_column(Text(name), justify="right" if numbers else "left")
     for row in rows:
         table.add_row(*[Text("" if value is None else _shown(value)) for value in row])
-    console = Console(highlight=False)
+    console = _console()
     if not console.is_terminal:
         console.width = max(console.measure(table).maximum, 80)  # a file has room for all of it
     console.print(table)
+
+
+def _console() -> Console:
+    """What tables and colours are printed with."""
+    from rich.console import Console
+
+    class Quiet(Console):
+        def on_broken_pipe(self) -> None:
+            """Leave it to the command line, which ends as it does after plain text."""
+            raise BrokenPipeError
+
+    return Quiet(highlight=False)
 
 
 def _shown(value: object) -> str:

@@ -45,13 +45,17 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
         complete(parser())
     first = words[0] if words else ""
-    if first in ("", "-h", "--help"):
-        print(_overview(), file=sys.stdout if first else sys.stderr)
-        return 0 if first else _WRONG_USAGE
-    if first == "--version":
-        print(f"mothseed {VERSION}")
+    try:
+        if first in ("", "-h", "--help"):
+            print(_overview(), file=sys.stdout if first else sys.stderr, flush=True)
+            return 0 if first else _WRONG_USAGE
+        if first == "--version":
+            print(f"mothseed {VERSION}", flush=True)
+            return 0
+        return _run(words, parser([first] if first in COMMANDS else COMMANDS))
+    except BrokenPipeError:  # whoever reads has seen enough
+        sys.stderr.close()
         return 0
-    return _run(words, parser([first] if first in COMMANDS else COMMANDS))
 
 
 def _is_asked_to_complete() -> bool:
@@ -86,8 +90,7 @@ def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
         console.note("Stopped. What was done is kept; the same command goes on from there.")
         return _INTERRUPTED
     except BrokenPipeError:
-        sys.stderr.close()
-        return 0
+        raise
     except Exception as fault:
         if chosen.debug:
             raise
