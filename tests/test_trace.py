@@ -19,6 +19,7 @@ from mothseed.geometry import ngon
 from mothseed.render import rendered
 from mothseed.render.at import colour_at, lying_at
 from mothseed.sheet import Drawing, Sheet, fingerprint, soft_shadow
+from mothseed.sheet.joined import trimmed
 from mothseed.sheet.resolved import mark_boxes
 from mothseed.sketch import load_sketch, perform
 from mothseed.sketch.loops import in_words
@@ -272,3 +273,11 @@ def test_the_turns_of_loops_are_told_the_outermost_first(write_sketch: WriteSket
     assert [in_words(turns) for turns in origins.turns[5:9]] == ["x=0.123457, y=low", "x=0.123457", "x=True, y=low", "x=True"]
     assert in_words(origins.turns[9]) == "_=0"
     assert in_words(origins.turns[10]) == "", "a while loop sets no name"
+
+
+def test_the_box_of_the_last_outline_does_not_reach_to_the_origin() -> None:
+    sheet = Sheet(60, 60, "mm", Colour(1, 1, 1))
+    sheet.polygon([(40, 40), (50, 40), (45, 50)], fill="red")
+    assert mark_boxes(sheet.drawing()).tolist() == [[40, 40, 50, 50]]
+    sheet.polygon([(20, 30), (30, 30), (25, 35)], fill="red")
+    assert mark_boxes(trimmed(sheet.drawing().part(np.array([1])))).tolist() == [[20, 30, 30, 35]]

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from mothseed.arrays import BoolArray, ByteArray, FloatArray, WholeArray
+from mothseed.arrays import ByteArray, FloatArray, WholeArray
 from mothseed.check.finding import Finding
 from mothseed.colour.value import Colour
 from mothseed.render import rendered
@@ -77,7 +77,7 @@ def _why_unseen(drawing: Drawing, marks: WholeArray, whole: ByteArray) -> _Unsee
     """Why none of some marks is seen, or None where any is."""
     keep = np.ones(len(drawing), np.bool)
     keep[marks] = False
-    if not np.array_equal(rendered(_of(drawing, keep), _WIDTH), whole):
+    if not np.array_equal(rendered(drawing.part(keep), _WIDTH), whole):
         return None
     count = f"{len(marks):,} mark{'s' * (len(marks) > 1)}"
     rows = drawing.marks[marks]
@@ -95,13 +95,9 @@ def _why_unseen(drawing: Drawing, marks: WholeArray, whole: ByteArray) -> _Unsee
         return _Unseen("no-size", f"{count} of no width or height", "look for a length of 0, or a whole-number division")
     # As it was when the last of them was drawn: seen then and not now, they were covered.
     until = np.arange(len(drawing)) <= marks.max()
-    if np.array_equal(rendered(_of(drawing, keep & until), _WIDTH), rendered(_of(drawing, until), _WIDTH)):
+    if np.array_equal(rendered(drawing.part(keep & until), _WIDTH), rendered(drawing.part(until), _WIDTH)):
         return _Unseen("same-paint", f"{count} in the colour of what lies under them", "change its colour, or leave it out")
     return _Unseen("covered", f"{count}, covered by what is drawn later", "draw it later, or on a layer above")
-
-
-def _of(drawing: Drawing, keep: BoolArray) -> Drawing:
-    return replace(drawing, marks=drawing.marks[keep], order=drawing.order[keep])
 
 
 def _hiding(impression: Impression) -> Iterator[Finding]:
@@ -113,7 +109,7 @@ def _hiding(impression: Impression) -> Iterator[Finding]:
     for mark in np.flatnonzero(whole & solid)[::-1].tolist():
         if mark == 0:
             return
-        alone = replace(_of(drawing, np.arange(len(drawing)) == mark), paper=_CLEAR)
+        alone = replace(drawing.part(np.array([mark])), paper=_CLEAR)
         if drawing.finishes[drawing.marks["finish"][mark]].blend == "normal" and _is_solid(rendered(alone, 64)):
             words = f"it hides {mark:,} mark{'s' * (mark > 1)} drawn before it"
             yield Finding("hides-all", _line_of(impression, mark), words, "draw it first, or give it an opacity")

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import replace
 from io import BytesIO
 from pathlib import Path
 
 import numpy as np
 from PIL import Image
 
-from mothseed.arrays import BoolArray
 from mothseed.errors import UsageError
 from mothseed.files import write_bytes
 from mothseed.sheet.drawing import Drawing
@@ -71,7 +69,7 @@ def _building_up(drawing: Drawing, counts: list[int]) -> Iterator[Drawing]:
     """The drawing with the marks that were drawn first, as many as each count says."""
     ranks = np.argsort(np.argsort(drawing.order, kind="stable"), kind="stable")
     for count in counts:
-        yield _with(drawing, ranks < count)
+        yield drawing.part(ranks < count)
 
 
 def layer_by_layer(drawing: Drawing) -> Iterator[Drawing]:
@@ -89,8 +87,4 @@ def layer_by_layer(drawing: Drawing) -> Iterator[Drawing]:
     for count in range(len(names) + 1):
         shown = set(names[:count])
         keep = np.array([layers <= shown for layers in around])
-        yield _with(drawing, keep[drawing.marks["group"]])
-
-
-def _with(drawing: Drawing, keep: BoolArray) -> Drawing:
-    return replace(drawing, marks=drawing.marks[keep], order=drawing.order[keep])
+        yield drawing.part(keep[drawing.marks["group"]])

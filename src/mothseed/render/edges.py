@@ -18,7 +18,7 @@ from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, RECT, Drawing
 
 _CIRCLE_CHORDS = 8
 """Chords at least in a quarter of a circle: in small ones the area counts more than the distance from the curve."""
-_CIRCLE_ARM = 0.5522847498307936
+CIRCLE_ARM = 0.5522847498307936
 """Length of the control arms of four cubics that make a unit circle, off by at most 0.03 % of its radius."""
 
 Whole = npt.NDArray[np.int64]
@@ -55,7 +55,7 @@ class Sources(NamedTuple):
 
 def shapes_of(drawing: Drawing) -> Shapes:
     """The unit shapes and the outlines of a drawing."""
-    k = _CIRCLE_ARM
+    k = CIRCLE_ARM
     quarter = [(1, k), (k, 1), (0, 1), (-k, 1), (-1, k), (-1, 0), (-1, -k), (-k, -1), (0, -1), (k, -1), (1, -k), (1, 0)]
     verbs = [
         np.array([MOVE, CUBIC, CUBIC, CUBIC, CUBIC, CLOSE], np.uint8),

@@ -6,7 +6,6 @@ import os
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import nullcontext
-from dataclasses import replace
 from functools import partial
 
 import numpy as np
@@ -29,6 +28,7 @@ from mothseed.render.primitives import CLOSE, DISC, NO_SHADE, OPEN, SHADOW, Prim
 from mothseed.render.shading import lay_shade
 from mothseed.render.tiles import TILE, Bins, binned
 from mothseed.sheet.drawing import MARK, Drawing
+from mothseed.sheet.joined import trimmed
 from mothseed.sheet.resolved import mark_boxes
 
 RENDERER_VERSION = 2
@@ -118,7 +118,7 @@ def _by_slices(drawing: Drawing, width: int, height: int) -> Callable[[int, int]
 
     def ready(upper: int, lower: int) -> _Ready:
         touching = (spans[0] < lower) & (spans[1] > upper)
-        return _ready(replace(drawing, marks=drawing.marks[touching]), width, height)
+        return _ready(trimmed(drawing.part(touching)), width, height)
 
     return ready
 
@@ -140,8 +140,8 @@ def _rows_of_marks(drawing: Drawing, scale: float) -> npt.NDArray[np.float64]:
     """The first and last row of pixels that each mark can touch, with one to spare: float64 (2, n)."""
     spans = np.empty((2, len(drawing)))
     for first in range(0, len(drawing), _MARKS_AT_A_TIME):
-        some = slice(first, first + _MARKS_AT_A_TIME)
-        boxes = mark_boxes(replace(drawing, marks=drawing.marks[some]))
+        some = np.arange(first, min(first + _MARKS_AT_A_TIME, len(drawing)))
+        boxes = mark_boxes(trimmed(drawing.part(some)))
         spans[0, some], spans[1, some] = boxes[:, 1] * scale - 1, boxes[:, 3] * scale + 1
     return spans
 

@@ -10,7 +10,7 @@ from mothseed.arrays import FloatArray, RecordArray
 from mothseed.render.primitives import CLOSE, OPEN, POLYGON, SHADOW
 from mothseed.sheet.drawing import LINE_SEGMENT, POLYLINE, Drawing
 from mothseed.sheet.finish import BLENDS
-from mothseed.sheet.group import chain
+from mothseed.sheet.group import chain, in_common
 from mothseed.sheet.style import EVEN_ODD, FILLED, STROKED
 
 STEP = np.dtype([
@@ -68,9 +68,7 @@ def _with_brackets(drawing: Drawing, steps: RecordArray, before: np.ndarray[tupl
     open_groups: list[int] = []
     for mark in changes.tolist():
         wanted = chain(drawing.groups, int(groups[mark])) if mark < len(groups) else []
-        common = 0
-        while common < min(len(open_groups), len(wanted)) and open_groups[common] == wanted[common]:
-            common += 1
+        common = in_common(open_groups, wanted)
         for number in reversed(open_groups[common:]):
             brackets += _closing(drawing, number)
         brackets += [_step(OPEN)] * (len(wanted) - common)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from mothseed.arrays import FloatArray, RecordArray, WholeArray
+from mothseed.arrays import BoolArray, FloatArray, RecordArray, WholeArray
 from mothseed.colour.value import Colour
 from mothseed.errors import UsageError, did_you_mean
 from mothseed.geometry.outline import Outline
@@ -86,5 +86,8 @@ class Drawing:
                     hint=did_you_mean(name, self.layers) or 'a layer is made with layer("name")',
                 )
         hidden = [any(self.groups[g].name in left_out for g in chain(self.groups, n)) for n in range(len(self.groups))]
-        kept = ~np.array(hidden)[self.marks["group"]]
-        return replace(self, marks=self.marks[kept], order=self.order[kept])
+        return self.part(~np.array(hidden)[self.marks["group"]])
+
+    def part(self, which: BoolArray | WholeArray) -> Drawing:
+        """The drawing of some of its marks, by a flag for each or by their indices."""
+        return replace(self, marks=self.marks[which], order=self.order[which])

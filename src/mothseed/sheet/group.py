@@ -44,6 +44,14 @@ def chain(groups: Sequence[Group], number: int) -> list[int]:
     return result[::-1]
 
 
+def in_common(first: Sequence[int], second: Sequence[int]) -> int:
+    """How many groups, from the outermost on, two chains of them share."""
+    count = 0
+    while count < min(len(first), len(second)) and first[count] == second[count]:
+        count += 1
+    return count
+
+
 def painting_order(groups: Sequence[Group], group_of: WholeArray) -> WholeArray:
     """The order in which marks are painted, as indices: as they were drawn, but those of a layer together at its place."""
     layer_of = np.array([_layer_around(groups, number) for number in range(len(groups))])

@@ -8,7 +8,7 @@ import numpy as np
 
 from mothseed.arrays import FloatArray, WholeArray
 from mothseed.colour.value import Colour
-from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.drawing import LINE_SEGMENT, Drawing
 from mothseed.sheet.finish import Finish
 from mothseed.sheet.group import NO_CLIP, Group
 from mothseed.sheet.style import STROKED
@@ -46,6 +46,25 @@ def outlined(drawing: Drawing, marks: WholeArray, colours: FloatArray, stroke: f
     rows["stroke_width"] = stroke / np.maximum(drawing.stroke_scales[rows["view"]], 1e-9)
     order = drawing.order[marks]
     return replace(drawing, paper=CLEAR, marks=rows, groups=(Group(-1),), finishes=(Finish(),), order=order)
+
+
+def trimmed(drawing: Drawing) -> Drawing:
+    """The drawing less the outlines that none of its marks and clips use: what is got ready for each is got ready for few."""
+    if not drawing.outlines:
+        return drawing
+    has_outline = drawing.marks["kind"] > LINE_SEGMENT
+    clips = [group.outline for group in drawing.groups if group.outline != NO_CLIP]
+    used = np.unique(np.concatenate([drawing.marks["outline"][has_outline], np.array(clips, np.int64)]))
+    if len(used) == len(drawing.outlines):
+        return drawing
+    numbers = np.zeros(len(drawing.outlines), np.int64)
+    numbers[used] = np.arange(len(used))
+    marks = drawing.marks.copy()
+    marks["outline"] = numbers[marks["outline"]]
+    groups = tuple(
+        group if group.outline == NO_CLIP else group._replace(outline=int(numbers[group.outline])) for group in drawing.groups
+    )
+    return replace(drawing, marks=marks, outlines=tuple(drawing.outlines[number] for number in used.tolist()), groups=groups)
 
 
 def _moved(group: Group, views: int, outlines: int, groups: int) -> Group:

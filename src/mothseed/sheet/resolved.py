@@ -128,6 +128,8 @@ def _shadow_reach(drawing: Drawing) -> FloatArray:
 
 def _boxes_of_points(outlines: Sequence[Outline]) -> FloatArray:
     points, lengths = end_to_end(outlines)
+    if len(points) > 1:  # the point more would draw the box of the last outline out to the origin
+        points[-1] = points[-2]
     starts = starts_of(lengths)
     return np.concatenate([np.minimum.reduceat(points, starts), np.maximum.reduceat(points, starts)], axis=1)
 

@@ -83,7 +83,7 @@ def _called_rightly(words: str, frame: FrameType | None) -> str:
 
 def _our_call(owner: str, name: str) -> Callable[..., object] | None:
     """The method of that name of our class of that name."""
-    for module in [module for module in sys.modules.values() if module.__name__.startswith("mothseed.")]:
+    for module in [module for known, module in list(sys.modules.items()) if known.startswith("mothseed.")]:
         found = vars(module).get(owner)
         if inspect.isclass(found) and _is_ours(found):
             method: Callable[..., object] | None = getattr(found, name, None)

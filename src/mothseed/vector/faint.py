@@ -17,7 +17,7 @@ from mothseed.arrays import ByteArray
 from mothseed.render import rendered
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.group import Group
-from mothseed.sheet.joined import CLEAR
+from mothseed.sheet.joined import CLEAR, trimmed
 from mothseed.sheet.resolved import mark_boxes
 from mothseed.sheet.style import FILLED, STROKED
 
@@ -53,10 +53,15 @@ class Patch(NamedTuple):
 
 def picture_of_run(drawing: Drawing, first: int, last: int) -> Patch | None:
     """What the marks of a run come to, or None where nothing of them can be seen."""
-    marks = drawing.marks[first:last].copy()
+    return picture_of(alone(drawing, first, last), _PIXELS)
+
+
+def alone(drawing: Drawing, first: int, last: int) -> Drawing:
+    """Some marks in a row by themselves on clear paper, outside of all groups, with only the outlines that they use."""
+    part = drawing.part(np.arange(first, last))
+    marks = part.marks.copy()
     marks["group"] = 0
-    alone = replace(drawing, marks=marks, order=np.arange(len(marks)), groups=(Group(-1),), paper=CLEAR)
-    return picture_of(alone, _PIXELS)
+    return trimmed(replace(part, marks=marks, groups=(Group(-1),), paper=CLEAR))
 
 
 def picture_of(drawing: Drawing, longer_side: int) -> Patch | None:

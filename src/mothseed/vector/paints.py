@@ -14,6 +14,7 @@ from mothseed.colour.ramp import LINEAR, TABLE_STEPS, Ramp, ramp_table
 from mothseed.colour.value import Colour
 from mothseed.portable import cosine_and_sine
 from mothseed.render.png import Effort, encoded
+from mothseed.render.shadow import DEVIATIONS_OF_BLUR
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import Shadow
 from mothseed.vector.numbers import places_for, several, written
@@ -21,7 +22,6 @@ from mothseed.vector.shapes import View
 
 _STOPS = 16
 """Steps in which a ramp is written between two of its colours: SVG mixes in sRGB, and over so short a way nobody can tell."""
-_DEVIATIONS_OF_BLUR = 0.5
 _MOST_TEXELS = 4096
 """Pixels on a side to which a picture is drawn out where a shape reaches beyond it."""
 
@@ -73,16 +73,15 @@ class Definitions:
     def _picture(
         self, name: str, picture: Picture, columns: tuple[int, int], rows: tuple[int, int], baked: tuple[float, ...] | None
     ) -> str:
-        left, top, width, height = picture.place
-        across, down = width / picture.texture.width, height / picture.texture.height
+        left, top, width, height = place_of(picture, columns, rows)
         put = self._places + 2
-        size = {"width": (columns[1] - columns[0]) * across, "height": (rows[1] - rows[0]) * down}
-        place = _attributes(put, x=left + columns[0] * across, y=top + rows[0] * down, **size)
-        data = base64.b64encode(encoded(texels_of(picture, columns, rows), effort=Effort.USUAL)).decode("ascii")
+        size = {"width": width, "height": height}
+        place = _attributes(put, x=left, y=top, **size)
         transform = f' patternTransform="matrix({several(baked, put)})"' if baked else ""
         crisp = "" if picture.smooth else ' style="image-rendering:pixelated"'
         # What is in a pattern begins at the corner of its tile.
-        image = f'<image preserveAspectRatio="none"{_attributes(put, **size)}{crisp} href="data:image/png;base64,{data}"/>'
+        href = data_address(texels_of(picture, columns, rows))
+        image = f'<image preserveAspectRatio="none"{_attributes(put, **size)}{crisp} href="{href}"/>'
         return f'<pattern id="{name}" patternUnits="userSpaceOnUse"{place}{transform}>{image}</pattern>'
 
     def shadow(self, shadow: Shadow, opacity: float, box: FloatArray) -> str:
@@ -94,7 +93,7 @@ class Definitions:
         moved = _attributes(put, dx=shadow.distance * cosine, dy=shadow.distance * sine)
         colour = _opaque(shadow.colour)
         depth = written(shadow.opacity * opacity * shadow.colour.alpha, 4)
-        blur = written(shadow.blur * _DEVIATIONS_OF_BLUR, put)
+        blur = written(shadow.blur * DEVIATIONS_OF_BLUR, put)
         text = (
             f' filterUnits="userSpaceOnUse"{region} color-interpolation-filters="sRGB">'
             f'<feGaussianBlur in="SourceAlpha" stdDeviation="{blur}"/><feOffset{moved} result="o"/>'
@@ -111,12 +110,15 @@ def _opaque(colour: Colour) -> str:
     return colour._replace(alpha=1.0).css
 
 
-def colour_attributes(name: str, colour: tuple[float, ...] | None, opacity_of: float = 1.0) -> str:
-    """A fill or stroke of one colour as attributes; None for none."""
-    if colour is None:
-        return f' {name}="none"'
+def data_address(pixels: ByteArray) -> str:
+    """An address that holds a whole picture."""
+    return "data:image/png;base64," + base64.b64encode(encoded(pixels, effort=Effort.USUAL)).decode("ascii")
+
+
+def colour_attributes(name: str, colour: tuple[float, ...]) -> str:
+    """A fill or stroke of one colour as attributes."""
     *parts, alpha = colour
-    faded = "" if alpha * opacity_of >= 1 else f' {name}-opacity="{written(alpha * opacity_of, 4)}"'
+    faded = "" if alpha >= 1 else f' {name}-opacity="{written(alpha, 4)}"'
     return f' {name}="{_opaque(Colour(*parts))}"{faded}'
 
 
@@ -150,6 +152,14 @@ def extent_of(picture: Picture, box: FloatArray) -> tuple[tuple[int, int], tuple
         last = max(math.ceil((high - begin) / size * count) + 1, count + 1)
         pairs.append((max(first, -_MOST_TEXELS), min(last, count + _MOST_TEXELS)))
     return pairs[0], pairs[1]
+
+
+def place_of(picture: Picture, columns: tuple[int, int], rows: tuple[int, int]) -> tuple[float, float, float, float]:
+    """Where those columns and rows of a picture lie, in its coordinates: left, top, width and height."""
+    left, top, width, height = picture.place
+    across, down = width / picture.texture.width, height / picture.texture.height
+    size = (columns[1] - columns[0]) * across, (rows[1] - rows[0]) * down
+    return left + columns[0] * across, top + rows[0] * down, *size
 
 
 def texels_of(picture: Picture, columns: tuple[int, int], rows: tuple[int, int]) -> ByteArray:

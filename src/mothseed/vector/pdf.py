@@ -17,17 +17,16 @@ import pydyf
 from mothseed.arrays import ByteArray
 from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import LINEAR, TABLE_STEPS, Ramp, ramp_table
-from mothseed.files import write_bytes
+from mothseed.files import content_hash, write_bytes
 from mothseed.geometry.outline import CLOSE, CUBIC, Outline
 from mothseed.sheet.drawing import Drawing
-from mothseed.sheet.group import Group, chain
-from mothseed.sheet.joined import CLEAR
+from mothseed.sheet.group import Group, chain, in_common
 from mothseed.sheet.resolved import mark_boxes, stroke_widths
 from mothseed.sheet.style import EVEN_ODD
 from mothseed.units import UNITS_PER_INCH
-from mothseed.vector.faint import Patch, faint_runs, picture_of, picture_of_run
+from mothseed.vector.faint import Patch, alone, faint_runs, picture_of, picture_of_run
 from mothseed.vector.numbers import places_for, spaced, written
-from mothseed.vector.paints import extent_of, texels_of
+from mothseed.vector.paints import extent_of, place_of, texels_of
 from mothseed.vector.shapes import box_in_view, is_painted, shape_of
 
 _POINTS_PER_INCH = 72.0
@@ -103,7 +102,7 @@ class _Writer:
         ops: list[str] = []
         if drawing.paper.alpha > 0:
             size = spaced((drawing.width, drawing.height), self._put)
-            ops.append(f"q {self._state(fill=drawing.paper.alpha)}{_colour(drawing.paper)} rg 0 0 {size} re f Q")
+            ops.append(f"q {self._state(fill=drawing.paper.alpha)}{_rgb(drawing.paper[:3])} rg 0 0 {size} re f Q")
         stack: list[tuple[int, list[str]]] = [(0, ops)]
         runs = faint_runs(drawing)
         groups = drawing.marks["group"].tolist()
@@ -123,10 +122,7 @@ class _Writer:
 
     def _regroup(self, stack: list[tuple[int, list[str]]], wanted: Sequence[int]) -> None:
         """Close groups that are over, and open those that begin."""
-        before = [number for number, _ in stack[1:]]
-        common = 0
-        while common < min(len(before), len(wanted)) and before[common] == wanted[common]:
-            common += 1
+        common = in_common([number for number, _ in stack[1:]], wanted)
         while len(stack) > common + 1:
             number, ops = stack.pop()
             group = self._drawing.groups[number]
@@ -200,13 +196,14 @@ class _Writer:
     def _shadow(self, number: int) -> list[str]:
         """The shadow of a mark as a picture: what is seen where the mark itself has no colour."""
         mark = self._drawing.marks[number]
-        if self._drawing.finishes[mark["finish"]].shadow is None or not any(is_painted(self._drawing, number)):
+        finish = self._drawing.finishes[mark["finish"]]
+        if finish.shadow is None or not any(is_painted(self._drawing, number)):
             return []
-        marks = self._drawing.marks[number : number + 1].copy()
-        marks["fill"], marks["stroke"], marks["group"] = 0, 0, 0
-        plain = tuple(each._replace(fill=None, stroke=None, blend="normal") for each in self._drawing.finishes)
-        alone = replace(self._drawing, marks=marks, order=np.arange(1), groups=(Group(-1),), paper=CLEAR, finishes=plain)
-        return self._patch(picture_of(alone, _SHADOW_PIXELS))
+        caster = alone(self._drawing, number, number + 1)
+        marks = caster.marks.copy()
+        marks["fill"], marks["stroke"], marks["finish"] = 0, 0, 0
+        plain = finish._replace(fill=None, stroke=None, blend="normal")
+        return self._patch(picture_of(replace(caster, marks=marks, finishes=(plain,)), _SHADOW_PIXELS))
 
     def _patch(self, patch: Patch | None) -> list[str]:
         if patch is None:
@@ -229,13 +226,12 @@ class _Writer:
             # In a form of its own: a mask that is set would otherwise take the place of one that is there.
             return f"/{self._form([f'/{mask} gs {paint}'], number)} Do"
         columns, rows = extent_of(shade, box_in_view(self._boxes[number], matrix))
-        left, top, width, height = shade.place
-        across, down = width / shade.texture.width, height / shade.texture.height
-        x, y = left + columns[0] * across, top + rows[0] * down
-        size = (columns[1] - columns[0]) * across, (rows[1] - rows[0]) * down
-        image = self._image(texels_of(shade, columns, rows), smooth=shade.smooth)
-        laid = spaced((size[0], 0, 0, -size[1], x, y + size[1]), self._put + 3)
-        return f"{placed} cm {laid} cm /{image} Do"
+        left, top, width, height = place_of(shade, columns, rows)
+        key = (shade.texture.digest, shade.tint, shade.outside, shade.smooth, columns, rows)
+        if key not in self._names:
+            self._names[key] = self._image(texels_of(shade, columns, rows), smooth=shade.smooth)
+        laid = spaced((width, 0, 0, -height, left, top + height), self._put + 3)
+        return f"{placed} cm {laid} cm /{self._names[key]} Do"
 
     def _ramp(self, ramp: Ramp, *, alpha: bool = False) -> str:
         """A shading of a ramp's colours, or of how opaque it is, in the coordinates of its view."""
@@ -267,7 +263,8 @@ class _Writer:
         return self._names[key]
 
     def _image(self, pixels: ByteArray, *, smooth: bool) -> str:
-        key = (pixels.tobytes(), pixels.shape, smooth)
+        # Shadows of a motif that is drawn again are often the very same.
+        key = (content_hash(pixels.tobytes()), pixels.shape, smooth)
         if key not in self._names:
             size: dict[str, object] = {
                 "Type": "/XObject", "Subtype": "/Image", "Width": pixels.shape[1], "Height": pixels.shape[0],
@@ -318,7 +315,3 @@ class _Writer:
 
 def _rgb(parts: Sequence[float]) -> str:
     return " ".join(written(part, 5) for part in parts)
-
-
-def _colour(colour: Sequence[float]) -> str:
-    return _rgb(colour[:3])

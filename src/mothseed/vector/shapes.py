@@ -11,6 +11,7 @@ import numpy as np
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.geometry.lettering import Lettered, Words
 from mothseed.geometry.outline import CLOSE, CUBIC, LINE, MOVE, Outline
+from mothseed.render.edges import CIRCLE_ARM
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, PATH, POLYGON, POLYLINE, RECT, Drawing
 from mothseed.sheet.style import FILLED, STROKED
 from mothseed.vector.numbers import places_for, several, written
@@ -24,8 +25,6 @@ _NATIVE = {
 """Kinds that have an element of their own, and the names of their numbers; one that is 0 is left out."""
 _ROUND = 1e-9
 _LETTERS = "MLCZ"
-_ARM = 0.5522847498307936
-"""Length of the control arms of four cubics that make a unit circle."""
 
 
 class View(NamedTuple):
@@ -164,7 +163,7 @@ def shape_of(drawing: Drawing, number: int) -> Outline:
 
 
 def _ellipse(x: float, y: float, x_radius: float, y_radius: float) -> Outline:
-    k = _ARM
+    k = CIRCLE_ARM
     around = [(1, 0), (1, k), (k, 1), (0, 1), (-k, 1), (-1, k), (-1, 0), (-1, -k), (-k, -1), (0, -1), (k, -1), (1, -k), (1, 0)]
     points: PointArray = np.array(around) * np.array([x_radius, y_radius]) + np.array([x, y])
     return Outline(np.array([MOVE, CUBIC, CUBIC, CUBIC, CUBIC, CLOSE], np.uint8), points)

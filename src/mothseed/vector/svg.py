@@ -5,7 +5,6 @@ The history is the text of the `metadata` element.
 
 from __future__ import annotations
 
-import base64
 import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
@@ -17,15 +16,14 @@ from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import Ramp
 from mothseed.errors import PictureError
 from mothseed.files import write_bytes
-from mothseed.render.png import Effort, encoded
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import Finish
-from mothseed.sheet.group import Group, chain
+from mothseed.sheet.group import Group, chain, in_common
 from mothseed.sheet.resolved import mark_boxes
 from mothseed.sheet.style import EVEN_ODD, LINECAPS, LINEJOINS
 from mothseed.vector.faint import Patch, faint_runs, picture_of_run
 from mothseed.vector.numbers import places_for, several, written
-from mothseed.vector.paints import Definitions, colour_attributes
+from mothseed.vector.paints import Definitions, colour_attributes, data_address
 from mothseed.vector.shapes import (
     View,
     box_in_view,
@@ -151,19 +149,16 @@ class _Writer:
     def _image(self, patch: Patch) -> str:
         put = places_for(max(self._drawing.width, self._drawing.height))
         x, y, width, height = (written(number, put) for number in patch.place)
-        data = base64.b64encode(encoded(patch.pixels, effort=Effort.USUAL)).decode("ascii")
         return (
             f'<image x="{x}" y="{y}" width="{width}" height="{height}" preserveAspectRatio="none" '
-            f'href="data:image/png;base64,{data}"/>'
+            f'href="{data_address(patch.pixels)}"/>'
         )
 
     def _closed_view(self, view: int | None) -> list[str]:
         return ["</g>"] if view is not None and self._views[view].transform else []
 
     def _changed_groups(self, before: list[int], wanted: list[int]) -> Iterator[str]:
-        common = 0
-        while common < min(len(before), len(wanted)) and before[common] == wanted[common]:
-            common += 1
+        common = in_common(before, wanted)
         yield from ["</g>"] * (len(before) - common)
         for number in wanted[common:]:
             yield self._opened(self._drawing.groups[number])
@@ -189,8 +184,10 @@ class _Writer:
         """The shadow of a mark, as an element of its own below it; empty where it has none."""
         mark = self._drawing.marks[number]
         finish = self._drawing.finishes[mark["finish"]]
+        if finish.shadow is None:
+            return ""
         filled, stroked = is_painted(self._drawing, number)
-        if not (filled or stroked) or finish.shadow is None:
+        if not (filled or stroked):
             return ""
         filter_id = self._definitions.shadow(finish.shadow, float(mark["opacity"]), self._boxes[number])
         paint = "" if filled else ' fill="none"'
