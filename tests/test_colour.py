@@ -297,6 +297,16 @@ def test_a_palette_of_a_senseless_size_is_refused(count: Any) -> None:
         Palette.from_picture(DEMO / "dusk.png", count=count)
 
 
+def test_a_ramp_passes_through_the_mixtures_of_its_colours_and_jumps_where_two_share_a_place() -> None:
+    night, gold, teal = (Colour.parse(css) for css in ("#14213d80", "#e8b44f", "#008080"))
+    table = ramp_table(linear_ramp((0, 0), (1, 0), [night, gold, teal, teal, night], at=[0.125, 0.5, 0.5, 0.75, 0.875]))
+    places = np.arange(TABLE_STEPS + 1) / TABLE_STEPS
+    for place, colour in zip(places.tolist(), table.tolist(), strict=True):
+        first, second, way = (night, gold, (place - 0.125) / 0.375) if place < 0.5 else (teal, night, (place - 0.75) / 0.125)
+        expected = mixed(first, second, way)
+        assert colour == pytest.approx(expected, abs=2e-6)
+
+
 def test_ramps_are_tabulated_together_as_they_are_alone() -> None:
     chance = Chance(4)
     ramps = [

@@ -253,6 +253,16 @@ def test_a_shadow_has_no_bands_however_soft(blur: float) -> None:
     assert row[-1] == 255 or blur == 60
 
 
+@pytest.mark.parametrize("blur", [0.7, 9, 50])
+def test_of_a_shadow_that_reaches_off_the_sheet_the_rest_is_as_it_would_be(blur: float) -> None:
+    for x, y in ((-20, 20), (50, -9), (58, 55), (-70, -40), (20, 20)):
+        part, whole = white(64, 64), white(192, 192)
+        for sheet, offset in ((part, 0), (whole, 64)):
+            sheet.rect(x + offset, y + offset, 30, 17, fill=None, stroke="teal", shadow=soft_shadow(4, blur))
+        seen = rendered(whole.drawing(), 192)[64:128, 64:128].astype(int)
+        assert np.abs(rendered(part.drawing(), 64) - seen).max() <= 1
+
+
 def test_all_shadows_fall_the_way_the_sheets_light_says_however_their_view_turns() -> None:
     for light, offset in ((0, (8, 0)), (90, (0, 8)), (225, (-8 * 0.5**0.5, -8 * 0.5**0.5))):
         sheet = Sheet(80, 80, "px", Colour(1, 1, 1), light)

@@ -58,11 +58,25 @@ def test_straight_edges_cover_exactly_what_they_cut_off_the_sheets_borders_inclu
     assert np.abs(coverage(sheet) - polygon_coverage(points, 16, 14)).max() <= LEVEL
 
 
-def test_straight_edges_are_exact_across_the_borders_of_tiles() -> None:
-    points: Points = [(3.3, 5.1), (190.7, 40.2), (150.2, 130.9), (20.5, 99.4)]
-    sheet = ink_sheet(200, 140)
-    sheet.polygon(points)
-    assert np.abs(coverage(sheet) - polygon_coverage(points, 200, 140)).max() <= LEVEL
+@pytest.mark.parametrize(
+    "points",
+    [
+        [(3.3, 5.1), (190.7, 40.2), (150.2, 130.9), (20.5, 99.4)],
+        [(64, 64), (128, 64), (128, 128), (64, 128)],
+        [(63.999, 0.3), (64.001, 139.7), (64, 139.8), (63.998, 0.4)],
+        [(-900, 69.7), (1100, 69.9), (1100, 71.2), (-900, 70.9)],
+        [(-5000, -3), (199.5, 63.99), (-5000, 150)],
+        [(128, -40), (128.5, 64), (128, 200), (127.5, 64)],
+        [(70.4, 63.2), (71.3, 64.8), (69.9, 64.6)],
+        [(300, -300), (500, 70), (300, 400), (72.0, 72.0)],
+    ],
+    ids=["large", "a whole tile", "upright", "flat", "from far left", "a needle", "a speck", "from far right"],
+)
+def test_straight_edges_are_exact_across_the_borders_of_tiles(points: Points) -> None:
+    for drawn in (points, points[::-1]):
+        sheet = ink_sheet(200, 140)
+        sheet.polygon(drawn)
+        assert np.abs(coverage(sheet) - polygon_coverage(points, 200, 140)).max() <= LEVEL
 
 
 @pytest.mark.parametrize("radius", [0.3, 0.5, 0.8, 1.3, 1.99, 2.0, 2.6, 4, 7.5, 11, 30])
@@ -233,8 +247,9 @@ def test_one_thread_and_two_and_five_give_the_same_pixels() -> None:
 
 _HASH_EVERYTHING = """
 from tests.test_raster import everything
+from tests.page import page_of_everything
 from mothseed.render import pixel_hash, rendered
-print(pixel_hash(rendered(everything().drawing(), 700)))
+print(*(pixel_hash(rendered(sheet.drawing(), 700)) for sheet in (everything(), page_of_everything())))
 """
 
 
@@ -248,12 +263,13 @@ def test_a_plain_processor_gives_the_same_pixels_as_this_one() -> None:
         text=True,
         check=True,
     )
-    assert there.stdout.strip() == pixel_hash(rendered(everything().drawing(), 700))
+    here = [pixel_hash(rendered(sheet.drawing(), 700)) for sheet in (everything(), page_of_everything())]
+    assert there.stdout.split() == here
 
 
 def test_the_pixels_of_a_drawing_never_change() -> None:
     """Raise RENDERER_VERSION when this has to change: editions made before are then made anew."""
-    assert pixel_hash(rendered(everything().drawing(), 700)) == "4d93fa98faf8d75df7f4459d24513779"
+    assert pixel_hash(rendered(everything().drawing(), 700)) == "0bed975b39baae0fcd34bed85c02dbb5"
 
 
 @pytest.mark.parametrize("width", [0, -3, 20_001])

@@ -25,7 +25,7 @@ _LAB_FROM_CONE = np.array([
     [1.9779984951, -2.4285922050, 0.4505937099],
     [0.0259040371, 0.7827717662, -0.8086757660],
 ])  # fmt: skip
-_LINEAR_FROM_CONE = np.linalg.inv(_CONE_FROM_LINEAR)
+LINEAR_FROM_CONE = np.linalg.inv(_CONE_FROM_LINEAR)
 _CONE_FROM_LAB = np.linalg.inv(_LAB_FROM_CONE)
 
 _JUST_NOTICEABLE = 0.02
@@ -50,6 +50,11 @@ def oklab_from_linear(linear: FloatArray) -> FloatArray:
     return _product(_LAB_FROM_CONE, np.cbrt(_product(_CONE_FROM_LINEAR, linear)))
 
 
+def cones_from_srgb(srgb: FloatArray) -> FloatArray:
+    """The cube roots of what the three kinds of cones see of sRGB: float64 (..., 3). OKLab is a linear map of them."""
+    return np.cbrt(_product(_CONE_FROM_LINEAR, linear_from_srgb(srgb)))
+
+
 def _product(matrix: FloatArray, vectors: FloatArray) -> FloatArray:
     """A matrix times each vector (..., 3), with the same bits one by one and all at once, unlike a linear algebra library."""
     parts = [vectors[..., 0] * row[0] + vectors[..., 1] * row[1] + vectors[..., 2] * row[2] for row in matrix.tolist()]
@@ -60,7 +65,11 @@ def srgb_from_oklab(oklab: FloatArray) -> FloatArray:
     """SRGB of colours: float64 (..., 3), outside 0 to 1 where no screen shows them."""
     cone = _product(_CONE_FROM_LAB, oklab)
     # Multiplied rather than raised: quicker, and the same bits on every processor.
-    linear = _product(_LINEAR_FROM_CONE, cone * cone * cone)
+    return encoded_srgb(_product(LINEAR_FROM_CONE, cone * cone * cone))
+
+
+def encoded_srgb(linear: FloatArray) -> FloatArray:
+    """The sRGB value of light, in proportion to its energy: float64 of any shape; that below 0 is mirrored."""
     size = np.abs(linear)
     curved = np.where(size <= 0.0031308, 12.92 * size, 1.055 * np.power(size, 1 / 2.4) - 0.055)
     return np.copysign(curved, linear)
@@ -141,7 +150,7 @@ def _rows(matrix: FloatArray) -> tuple[Triple, Triple, Triple]:
 
 
 _CONE_FROM_LINEAR_ROWS, _LAB_ROWS = _rows(_CONE_FROM_LINEAR), _rows(_LAB_FROM_CONE)
-_LINEAR_ROWS, _CONE_ROWS = _rows(_LINEAR_FROM_CONE), _rows(_CONE_FROM_LAB)
+_LINEAR_ROWS, _CONE_ROWS = _rows(LINEAR_FROM_CONE), _rows(_CONE_FROM_LAB)
 
 
 def oklch_of(colour: Colour) -> tuple[float, float, float]:

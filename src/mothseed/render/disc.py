@@ -9,7 +9,7 @@ import numpy.typing as npt
 
 from mothseed.jit import inlined, kernel
 from mothseed.render.lanes import LANES, clear_lanes, cover_lanes
-from mothseed.render.paint import BLOCKS, Colour, Cover, Tile, clamped, lay_covered, lay_even
+from mothseed.render.paint import BLOCKS, Colours, Cover, Tiles, clamped, lay_covered, lay_even, row_of
 
 MISSES, MEETS, COVERS = 0, 1, 2
 
@@ -17,11 +17,14 @@ _REACH = 0.75
 """Pixels whose centre is farther than this from a circle are wholly on one side of it: half a diagonal is 0.707."""
 _ONE, _MINUS_ONE = np.float32(1.0), np.float32(-1.0)
 
+Discs = npt.NDArray[np.float64]
+"""(n, 4): centre x and y, outer and inner radius"""
+
 
 @inlined
-def disc_on_tile(disc: npt.NDArray[np.float64], left: float, top: float, size: float) -> int:
+def disc_on_tile(discs: Discs, i: int, left: float, top: float, size: float) -> int:
     """Whether a disc or ring misses a square, meets it, or covers all of it."""
-    x, y, outer, inner = disc[0] - left, disc[1] - top, disc[2], disc[3]
+    x, y, outer, inner = discs[i, 0] - left, discs[i, 1] - top, discs[i, 2], discs[i, 3]
     near_x, near_y = max(0.0 - x, 0.0, x - size), max(0.0 - y, 0.0, y - size)
     far_x, far_y = max(abs(x), abs(size - x)), max(abs(y), abs(size - y))
     near, far = near_x * near_x + near_y * near_y, far_x * far_x + far_y * far_y
@@ -53,12 +56,12 @@ def _flattened(radius: float) -> np.float32:
 
 @kernel
 def paint_disc(
-    tile: Tile, planes: int, disc: npt.NDArray[np.float64], left: int, top: int, colour: Colour, cover: Cover
+    tiles: Tiles, level: int, planes: int, discs: Discs, colours: Colours, i: int, left: int, top: int, cover: Cover
 ) -> None:
-    """Paint a disc or ring on the tile whose corner is at (left, top)."""
-    x, y, outer, inner = disc[0] - left, disc[1] - top, disc[2], disc[3]
+    """Paint disc or ring i on a level of the tile whose corner is at (left, top)."""
+    x, y, outer, inner = discs[i, 0] - left, discs[i, 1] - top, discs[i, 2], discs[i, 3]
     for row in range(clamped(y - outer - 1.0, 64), clamped(y + outer + 2.0, 64)):
-        dy = row + 0.5 - y
+        start, dy = row_of(level, row), row + 0.5 - y
         # From the outside in: beyond `edge` no pixel is covered, within `full` all are, within `rim` some are again not
         # because of the hole, within `hole` none are.
         edge = _half_chord(outer + _REACH, dy) + 0.5
@@ -78,32 +81,33 @@ def paint_disc(
             if even == block and not in_hole:
                 block += 1
                 continue
-            _paint_rim(tile, planes, row, rim_start, block, x, dy, outer, inner, colour, cover)
+            _paint_rim(tiles, start, planes, rim_start, block, x, dy, outer, inner, colours, i, cover)
             if in_hole:
                 even = max(min(clamped((x + hole) / LANES, BLOCKS), last), block + 1)
             else:
-                lay_even(tile, planes, row, block, even, colour, _ONE)
+                lay_even(tiles, start, planes, block, even, colours, i, _ONE)
             block = rim_start = even
-        _paint_rim(tile, planes, row, rim_start, last, x, dy, outer, inner, colour, cover)
+        _paint_rim(tiles, start, planes, rim_start, last, x, dy, outer, inner, colours, i, cover)
 
 
 @inlined
 def _paint_rim(
-    tile: Tile,
+    tiles: Tiles,
+    start: int,
     planes: int,
-    row: int,
     first: int,
     last: int,
     x: float,
     dy: float,
     outer: float,
     inner: float,
-    colour: Colour,
+    colours: Colours,
+    i: int,
     cover: Cover,
 ) -> None:
     if last > first:
         _find_cover(cover, first, last, x, dy, outer, inner)
-        lay_covered(tile, planes, row, first, last, colour, cover)
+        lay_covered(tiles, start, planes, first, last, colours, i, cover)
 
 
 @inlined

@@ -13,7 +13,10 @@ from typing import Any
 
 from llvmlite import ir
 from numba import types
+from numba.core.cgutils import alloca_once, for_range
 from numba.extending import intrinsic
+
+from mothseed.colour.ramp import TABLE_STEPS
 
 LANES = 8
 
@@ -128,6 +131,144 @@ def merge_lanes(
 
 
 @step
+def paint_lanes(
+    typing_context: Any, target: Any, index: Any, paint: Any, colour_index: Any, alpha_index: Any, cover: Any, cover_index: Any
+) -> Any:
+    """Target = target * (1 - alpha * cover) + colour * cover, with the colour and alpha of each pixel from `paint`."""
+
+    def build(lanes: _Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, paints, colour_place, alpha_place, covers, covers_place = arguments
+        builder = lanes.builder
+        address = lanes.address(argument_types[0], array, place)
+        colour = lanes.load(lanes.address(argument_types[2], paints, colour_place))
+        alpha = lanes.load(lanes.address(argument_types[2], paints, alpha_place))
+        covered = lanes.load(lanes.address(argument_types[5], covers, covers_place))
+        through = builder.fsub(lanes.constant(1.0), builder.fmul(alpha, covered))
+        kept = builder.fmul(lanes.load(address), through)
+        lanes.store(builder.fadd(kept, builder.fmul(colour, covered)), address)
+
+    signature = types.void(target, types.int64, paint, types.int64, types.int64, cover, types.int64)
+    return _built(signature, build)
+
+
+@step
+def ramp_lanes(
+    typing_context: Any, paint: Any, tables: Any, table: Any, u: Any, across: Any, v: Any, down: Any, is_radial: Any
+) -> Any:
+    """Paint = eight reds, greens, blues, all times alpha, and alphas, that a ramp has at pixels side by side.
+
+    The first lies at (u, v) in the ramp's own coordinates, each next one `across` and `down` from it. The place along the ramp
+    is u, or the distance from the origin if it is radial. `table` is the number of the ramp's among the tables, (n, 257, 4).
+    """
+
+    def build(lanes: _Lanes, argument_types: Any, arguments: Any) -> None:
+        paints, all_tables, number, first_u, step_u, first_v, step_v, radial = arguments
+        builder, context = lanes.builder, lanes.context
+        whole, word = ir.IntType(32), ir.IntType(64)
+        offsets = ir.Constant(_VECTOR, [float(lane) for lane in range(LANES)])
+        us = builder.fadd(lanes.all(first_u), builder.fmul(offsets, lanes.all(step_u)))
+        vs = builder.fadd(lanes.all(first_v), builder.fmul(offsets, lanes.all(step_v)))
+        distance = lanes.call("sqrt", builder.fadd(builder.fmul(us, us), builder.fmul(vs, vs)))
+        along = builder.select(radial, distance, us)
+        bounded = lanes.smaller(lanes.larger(along, lanes.constant(0.0)), lanes.constant(1.0))
+        places = builder.fmul(bounded, lanes.constant(float(TABLE_STEPS)))
+        starts = builder.fptosi(places, ir.VectorType(whole, LANES))
+        last = ir.Constant(ir.VectorType(whole, LANES), [TABLE_STEPS - 1] * LANES)
+        starts = builder.select(builder.icmp_signed("<", starts, last), starts, last)
+        parts = builder.fsub(places, builder.sitofp(starts, _VECTOR))
+        data = context.make_array(argument_types[1])(context, builder, all_tables).data
+        own = builder.gep(data, [builder.mul(number, ir.Constant(word, (TABLE_STEPS + 1) * 4))])
+        four = ir.VectorType(_FLOAT, 4)
+        colours = []
+        for lane in range(LANES):
+            place = ir.Constant(whole, lane)
+            start = builder.zext(builder.extract_element(starts, place), word)
+            address = builder.bitcast(builder.gep(own, [builder.shl(start, ir.Constant(word, 2))]), four.as_pointer())
+            lower = builder.load(address, align=_FLOAT_SIZE, typ=four)
+            upper = builder.load(builder.gep(address, [ir.Constant(whole, 1)]), align=_FLOAT_SIZE, typ=four)
+            part = builder.extract_element(parts, place)
+            empty = ir.Constant(four, ir.Undefined)
+            first = builder.insert_element(empty, part, ir.Constant(whole, 0))
+            even = builder.shuffle_vector(first, empty, ir.Constant(ir.VectorType(whole, 4), [0] * 4))
+            colours.append(builder.fadd(lower, builder.fmul(builder.fsub(upper, lower), even)))
+        # From eight colours of four parts to four runs of eight.
+        pairs = [_joined(builder, colours[lane], colours[lane + 1]) for lane in range(0, LANES, 2)]
+        fours = [_joined(builder, pairs[0], pairs[1]), _joined(builder, pairs[2], pairs[3])]
+        runs = [
+            builder.shuffle_vector(*fours, ir.Constant(ir.VectorType(whole, LANES), [part + 4 * lane for lane in range(LANES)]))
+            for part in range(4)
+        ]
+        for part, run in enumerate(runs):
+            value = builder.fmul(run, runs[3]) if part < 3 else run
+            lanes.store(value, lanes.address(argument_types[0], paints, ir.Constant(word, part * LANES)))
+
+    signature = types.void(
+        paint, tables, types.int64, types.float32, types.float32, types.float32, types.float32, types.boolean
+    )
+    return _built(signature, build)
+
+
+def _joined(builder: ir.IRBuilder, first: Any, second: Any) -> Any:
+    """Two vectors one after the other."""
+    count = 2 * first.type.count
+    return builder.shuffle_vector(first, second, ir.Constant(ir.VectorType(ir.IntType(32), count), list(range(count))))
+
+
+WIDE = 2 * LANES
+
+
+@step
+def weigh_wide(
+    typing_context: Any,
+    target: Any,
+    index: Any,
+    source: Any,
+    source_index: Any,
+    stride: Any,
+    weights: Any,
+    first: Any,
+    last: Any,
+) -> Any:
+    """Sixteen of target = the sum of source[source_index + k * stride] * weights[first + k], k from 0 to last - first.
+
+    The sums are kept in registers and taken in order.
+    """
+
+    def build(lanes: _Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, sources, begin, distance, all_weights, start, stop = arguments
+        builder, context = lanes.builder, lanes.context
+        sums = [alloca_once(builder, _VECTOR) for _ in range(WIDE // LANES)]  # type: ignore[no-untyped-call]
+        for each in sums:
+            builder.store(lanes.constant(0.0), each)
+        weights_data = context.make_array(argument_types[5])(context, builder, all_weights).data
+        with for_range(builder, builder.sub(stop, start)) as loop:
+            weight = lanes.all(builder.load(builder.gep(weights_data, [builder.add(start, loop.index)])))
+            there = builder.add(begin, builder.mul(loop.index, distance))
+            for number, each in enumerate(sums):
+                own = builder.add(there, ir.Constant(there.type, number * LANES))
+                part = builder.fmul(lanes.load(lanes.address(argument_types[2], sources, own)), weight)
+                builder.store(builder.fadd(builder.load(each), part), each)
+        for number, each in enumerate(sums):
+            own = builder.add(place, ir.Constant(place.type, number * LANES))
+            lanes.store(builder.load(each), lanes.address(argument_types[0], array, own))
+
+    signature = types.void(target, types.int64, source, types.int64, types.int64, weights, types.int64, types.int64)
+    return _built(signature, build)
+
+
+@step
+def any_lanes(typing_context: Any, source: Any, index: Any) -> Any:
+    """Whether any of them is above 0."""
+
+    def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:
+        lanes = _Lanes(context, builder)
+        above = builder.fcmp_ordered(">", lanes.load(lanes.address(signature.args[0], *arguments)), lanes.constant(0.0))
+        return builder.icmp_unsigned("!=", builder.bitcast(above, ir.IntType(LANES)), ir.Constant(ir.IntType(LANES), 0))
+
+    return types.boolean(source, types.int64), codegen
+
+
+@step
 def cover_lanes(typing_context: Any, cover: Any, index: Any, across: Any, down: Any, radius: Any, sign: Any) -> Any:
     """Cover = cover + sign * how much of each pixel lies within a circle, by the distance of the pixel's centre.
 
@@ -164,6 +305,66 @@ def cover_lanes(typing_context: Any, cover: Any, index: Any, across: Any, down: 
 
     signature = types.void(cover, types.int64, types.float32, types.float32, types.float32, types.float32)
     return _built(signature, build)
+
+
+@step
+def add_area_lanes(typing_context: Any, target: Any, index: Any, low: Any, width: Any, half_descent: Any, height: Any) -> Any:
+    """Target = target + how much of each pixel of a row lies right of a straight edge.
+
+    The edge goes `height` down while it goes from `low`, counted from the first pixel, `width` to the side, and twice
+    `half_descent` down for each pixel to the side.
+    """
+
+    def build(lanes: _Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, start, reach, slope, whole = arguments
+        builder = lanes.builder
+        zero, one = lanes.constant(0.0), lanes.constant(1.0)
+        offsets = ir.Constant(_VECTOR, [float(lane) for lane in range(LANES)])
+        end = lanes.all(reach)
+        left = builder.fsub(offsets, lanes.all(start))
+        right = builder.fadd(left, one)
+        # Below the edge lies a triangle of the pixel's columns before it, less one of those before the pixel; then all.
+        entered = lanes.smaller(lanes.larger(left, zero), end)
+        passed = lanes.smaller(lanes.larger(right, zero), end)
+        triangles = builder.fmul(builder.fsub(passed, entered), builder.fadd(passed, entered))
+        beyond = lanes.smaller(lanes.larger(builder.fsub(right, end), zero), one)
+        area = builder.fadd(builder.fmul(triangles, lanes.all(slope)), builder.fmul(beyond, lanes.all(whole)))
+        address = lanes.address(argument_types[0], array, place)
+        lanes.store(builder.fadd(lanes.load(address), area), address)
+
+    return _built(types.void(target, types.int64, types.float32, types.float32, types.float32, types.float32), build)
+
+
+@step
+def non_zero_lanes(typing_context: Any, cover: Any, index: Any, cells: Any, cells_index: Any, total: Any) -> Any:
+    """Cover = |cells + total|, at most 1: how much is covered by the non-zero winding rule."""
+
+    def build(lanes: _Lanes, argument_types: Any, arguments: Any) -> None:
+        covers, place, array, cells_place, before = arguments
+        cell = lanes.load(lanes.address(argument_types[2], array, cells_place))
+        size = lanes.call("fabs", lanes.builder.fadd(cell, lanes.all(before)))
+        lanes.store(lanes.smaller(size, lanes.constant(1.0)), lanes.address(argument_types[0], covers, place))
+
+    return _built(types.void(cover, types.int64, cells, types.int64, types.float32), build)
+
+
+@step
+def even_odd_lanes(typing_context: Any, cover: Any, index: Any, cells: Any, cells_index: Any, total: Any) -> Any:
+    """Cover = how far |cells + total| is from an even number: how much is covered by the even-odd rule."""
+
+    def build(lanes: _Lanes, argument_types: Any, arguments: Any) -> None:
+        covers, place, array, cells_place, before = arguments
+        builder = lanes.builder
+        cell = lanes.load(lanes.address(argument_types[2], array, cells_place))
+        size = lanes.call("fabs", builder.fadd(cell, lanes.all(before)))
+        # By way of whole numbers, which every processor rounds to in one instruction.
+        whole = ir.VectorType(ir.IntType(32), LANES)
+        pairs = builder.sitofp(builder.fptosi(builder.fmul(size, lanes.constant(0.5)), whole), _VECTOR)
+        rest = builder.fsub(size, builder.fmul(pairs, lanes.constant(2.0)))
+        back = builder.fsub(lanes.constant(2.0), rest)
+        lanes.store(lanes.smaller(rest, back), lanes.address(argument_types[0], covers, place))
+
+    return _built(types.void(cover, types.int64, cells, types.int64, types.float32), build)
 
 
 @step

@@ -5,24 +5,25 @@ from __future__ import annotations
 import math
 
 import numpy as np
-import numpy.typing as npt
 
-from mothseed.jit import inlined, kernel
+from mothseed.jit import kernel
 from mothseed.render.blend import blended
 from mothseed.render.lanes import LANES, clear_lanes
-from mothseed.render.paint import PLANES, ROW, RUN, Colour, Cover, Tile, lay_covered
+from mothseed.render.paint import PLANES, RUN, Cover, Tiles, lay_covered, row_of
+from mothseed.render.primitives import Primitives
 
 _ZERO, _ONE = np.float32(0.0), np.float32(1.0)
 
 
 @kernel
 def merge_blended(
-    tile: Tile, planes: int, group: Tile, top: int, bottom: int, first: int, last: int, opacity: np.float32, mode: int
+    tiles: Tiles, level: int, planes: int, top: int, bottom: int, first: int, last: int, opacity: np.float32, mode: int
 ) -> None:
-    """Lay rows top to bottom and blocks first to last of a group on, faded and blended; premultiplied throughout.
+    """Lay rows top to bottom and blocks first to last of the next level on this one, faded and blended, all premultiplied.
 
     Compositing and Blending Level 1, section 10: co = cs (1 - ab) + cb (1 - as) + as ab B(Cb, Cs), for source-over.
     """
+    tile, group = tiles[level], tiles[level + 1]
     below, above, mixed = np.zeros(3, np.float32), np.zeros(3, np.float32), np.zeros(3, np.float32)
     for row in range(top, bottom):
         for x in range(first * LANES, last * LANES):
@@ -43,26 +44,28 @@ def merge_blended(
 
 
 @kernel
-def keep_masked(group: Tile, mask: Tile, top: int, bottom: int, first: int, last: int) -> None:
-    """Fade each pixel of a group as far as the mask does not cover it."""
+def keep_masked(tiles: Tiles, level: int, top: int, bottom: int, first: int, last: int) -> None:
+    """Fade each pixel of a level as far as the mask, the last level, does not cover it."""
+    group, mask = tiles[level], tiles[len(tiles) - 1]
     for row in range(top, bottom):
         for plane in range(PLANES):
             for x in range(first * LANES, last * LANES):
-                group[row, plane, x] *= mask[row, 3, x]
+                group[row, plane, x] *= mask[row, 0, x]
 
 
 @kernel
-def clear(tile: Tile, top: int, bottom: int, first: int, last: int) -> None:
-    """Leave rows top to bottom and blocks first to last empty."""
+def clear(tiles: Tiles, level: int, planes: int, top: int, bottom: int, first: int, last: int) -> None:
+    """Leave rows top to bottom and blocks first to last of a level empty, as many of its planes as were painted on."""
     for row in range(top, bottom):
-        for plane in range(PLANES):
+        for plane in range(planes):
             for block in range(first, last):
-                clear_lanes(tile, row * ROW + plane * RUN + block * LANES)
+                clear_lanes(tiles, row_of(level, row) + plane * RUN + block * LANES)
 
 
 @kernel
 def lay_shadow(
-    tile: Tile,
+    tiles: Tiles,
+    level: int,
     planes: int,
     top: int,
     bottom: int,
@@ -70,32 +73,40 @@ def lay_shadow(
     last: int,
     left_of_tile: int,
     top_of_tile: int,
-    place: npt.NDArray[np.float64],
-    size: npt.NDArray[np.int64],
-    cells: npt.NDArray[np.float32],
-    colour: Colour,
+    primitives: Primitives,
+    i: int,
     cover: Cover,
 ) -> None:
-    """Lay a shadow on, read straight between the cells of its map."""
-    start, columns, rows = size[0], size[1], size[2]
+    """Lay shadow i on, read straight between the cells of its map."""
+    places, sizes, cells = primitives.shadow_place, primitives.shadow_size, primitives.shadow_cells
+    start, columns, rows = sizes[i, 0], sizes[i, 1], sizes[i, 2]
+    x_of_cells, y_of_cells, step = places[i, 0], places[i, 1], places[i, 2]
+    # Which cell lies before each pixel of a row, counted from the first of them, and how far beyond it the pixel is.
+    before, beyond = np.zeros(64, np.uint64), np.zeros(64, np.float32)
+    begin = int(math.floor((left_of_tile + first * LANES + 0.5 - x_of_cells) / step))
+    count = 2
+    for x in range(first * LANES, last * LANES):
+        u = (left_of_tile + x + 0.5 - x_of_cells) / step
+        left = int(math.floor(u))
+        before[x], beyond[x] = np.uint64(left - begin), np.float32(u - left)
+        count = left - begin + 2
+    line = np.zeros(count, np.float32)
+    first_column, last_column = min(max(0 - begin, 0), count), max(min(columns - begin, count), 0)
     for row in range(top, bottom):
-        v = (top_of_tile + row + 0.5 - place[1]) / place[2]
+        v = (top_of_tile + row + 0.5 - y_of_cells) / step
         upper = int(math.floor(v))
+        if upper < -1 or upper >= rows:
+            continue
         down = np.float32(v - upper)
-        for x in range(first * LANES, last * LANES):
-            u = (left_of_tile + x + 0.5 - place[0]) / place[2]
-            left = int(math.floor(u))
-            across = np.float32(u - left)
-            above = _cell(cells, start, columns, rows, left, upper) * (_ONE - across)
-            above += _cell(cells, start, columns, rows, left + 1, upper) * across
-            below = _cell(cells, start, columns, rows, left, upper + 1) * (_ONE - across)
-            below += _cell(cells, start, columns, rows, left + 1, upper + 1) * across
-            cover[x] = above * (_ONE - down) + below * down
-        lay_covered(tile, planes, row, first, last, colour, cover)
-
-
-@inlined
-def _cell(cells: npt.NDArray[np.float32], start: int, columns: int, rows: int, column: int, row: int) -> np.float32:
-    if column < 0 or row < 0 or column >= columns or row >= rows:
-        return _ZERO
-    return np.float32(cells[start + row * columns + column])
+        up = _ONE - down
+        above, below = start + max(upper, 0) * columns + begin, start + min(upper + 1, rows - 1) * columns + begin
+        if upper < 0:
+            up = _ZERO
+        if upper + 1 >= rows:
+            down = _ZERO
+        for column in range(first_column, last_column):
+            line[np.uint64(column)] = cells[np.uint64(above + column)] * up + cells[np.uint64(below + column)] * down
+        for x in range(np.uint64(first * LANES), np.uint64(last * LANES)):
+            left = before[x]
+            cover[x] = line[left] * (_ONE - beyond[x]) + line[left + np.uint64(1)] * beyond[x]
+        lay_covered(tiles, row_of(level, row), planes, first, last, primitives.colour, i, cover)

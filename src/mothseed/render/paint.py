@@ -3,6 +3,9 @@
 A tile is float32 (64, 4, 72): for each row a run of red, of green, of blue and of alpha, premultiplied, 64 pixels each and
 8 of padding, so that a loop along a run is all vector instructions and rows do not fall on the same lines of the cache.
 Source-over is one formula for every run: what was there times what shines through, plus what is laid on.
+
+Whatever is done once for each primitive takes whole arrays and the number of the tile, colour or place in them: a part of an
+array is an array of its own to the compiler, which counts who uses it, and two threads would wait for each other's count.
 """
 
 from __future__ import annotations
@@ -21,8 +24,10 @@ BLOCKS = 8
 finding out which of them are wholly covered or not at all."""
 
 Tile = npt.NDArray[np.float32]
-Colour = npt.NDArray[np.float32]
-"""(4,): red, green, blue, each times alpha, and alpha"""
+Tiles = npt.NDArray[np.float32]
+"""(n, 64, 4, 72): several tiles, each a level of groups that lie in each other"""
+Colours = npt.NDArray[np.float32]
+"""(n, 4): red, green, blue, each times alpha, and alpha"""
 Cover = npt.NDArray[np.float32]
 """(64,): how much of each pixel of a row is covered"""
 
@@ -36,43 +41,47 @@ def clamped(x: float, most: int) -> int:
 
 
 @inlined
-def lay_even(tile: Tile, planes: int, row: int, first: int, last: int, colour: Colour, cover: np.float32) -> None:
-    """Lay a colour on blocks first to last of a row, each pixel covered alike."""
-    through = _ONE - colour[3] * cover
-    for plane in range(planes):
-        added = colour[plane] * cover
-        start = row * ROW + plane * RUN
-        for block in range(first, last):
-            lay_lanes(tile, start + block * LANES, through, added)
+def row_of(level: int, row: int) -> int:
+    """Where in all tiles a row of one of them begins."""
+    return (level * 64 + row) * ROW
 
 
 @inlined
-def lay_covered(tile: Tile, planes: int, row: int, first: int, last: int, colour: Colour, cover: Cover) -> None:
-    """Lay a colour on blocks first to last of a row, each pixel as far as it is covered."""
-    alpha = colour[3]
+def lay_even(tiles: Tiles, start: int, planes: int, first: int, last: int, colours: Colours, i: int, cover: np.float32) -> None:
+    """Lay a colour on blocks first to last of the row that begins at `start`, each pixel covered alike."""
+    through = _ONE - colours[i, 3] * cover
     for plane in range(planes):
-        part = colour[plane]
-        start = row * ROW + plane * RUN
+        added = colours[i, plane] * cover
         for block in range(first, last):
-            blend_lanes(tile, start + block * LANES, cover, block * LANES, alpha, part)
+            lay_lanes(tiles, start + plane * RUN + block * LANES, through, added)
+
+
+@inlined
+def lay_covered(tiles: Tiles, start: int, planes: int, first: int, last: int, colours: Colours, i: int, cover: Cover) -> None:
+    """Lay a colour on blocks first to last of the row that begins at `start`, each pixel as far as it is covered."""
+    alpha = colours[i, 3]
+    for plane in range(planes):
+        part = colours[i, plane]
+        for block in range(first, last):
+            blend_lanes(tiles, start + plane * RUN + block * LANES, cover, block * LANES, alpha, part)
 
 
 @kernel
-def lay_group(tile: Tile, planes: int, group: Tile, top: int, bottom: int, first: int, last: int, opacity: np.float32) -> None:
-    """Lay rows top to bottom and blocks first to last of a scratch tile on, faded, and leave them empty."""
+def lay_group(tiles: Tiles, level: int, planes: int, top: int, bottom: int, first: int, last: int, opacity: np.float32) -> None:
+    """Lay rows top to bottom and blocks first to last of the next level's tile on this one's, faded, and leave them empty."""
     for row in range(top, bottom):
         for block in range(first, last):
-            start = row * ROW + block * LANES
+            start, other = row_of(level, row) + block * LANES, row_of(level + 1, row) + block * LANES
             for plane in range(planes):
-                merge_lanes(tile, start + plane * RUN, group, start + plane * RUN, start + 3 * RUN, opacity)
+                merge_lanes(tiles, start + plane * RUN, tiles, other + plane * RUN, other + 3 * RUN, opacity)
             for plane in range(PLANES):
-                clear_lanes(group, start + plane * RUN)
+                clear_lanes(tiles, other + plane * RUN)
 
 
 @kernel
-def wash(tile: Tile, planes: int, through: np.float32, added: Colour) -> None:
-    """The whole tile at once: what was there times `through`, plus `added`."""
+def wash(tiles: Tiles, planes: int, through: np.float32, added: npt.NDArray[np.float32]) -> None:
+    """The whole first tile at once: what was there times `through`, plus `added`."""
     for row in range(64):
         for plane in range(planes):
             for block in range(BLOCKS):
-                lay_lanes(tile, row * ROW + plane * RUN + block * LANES, through, added[plane])
+                lay_lanes(tiles, row_of(0, row) + plane * RUN + block * LANES, through, added[plane])

@@ -1,8 +1,8 @@
 """Polygons on a tile, by the exact area that their edges cut from each pixel.
 
-Each edge adds to the cells of a row how much it changes the area to its right; the running sum along the row is then the
-area covered, times the winding number. Cells are flagged in blocks of eight, so that the sweep computes pixel by pixel only
-where an edge runs, and lays one even colour between.
+Each edge adds to the pixels of the blocks that it runs through how much of them lies to its right, and to a carry how much it
+covers of each row beyond a block. The area covered, times the winding number, is then what the pixels of a block hold plus all
+the carries before it. Blocks in which no edge runs need no more than that sum, and are laid on evenly.
 """
 
 from __future__ import annotations
@@ -13,17 +13,22 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.jit import inlined, kernel
-from mothseed.render.lanes import LANES
-from mothseed.render.paint import BLOCKS, Colour, Cover, Tile, lay_covered, lay_even
+from mothseed.render.lanes import LANES, add_area_lanes, clear_lanes, even_odd_lanes, non_zero_lanes
+from mothseed.render.paint import BLOCKS, Colours, Cover, Tiles, lay_covered, lay_even, row_of
 
+CELLS = 80
+"""Numbers in a row of cells: 64 pixels, the carries into each of their 8 blocks and out of the last, what is carried into this
+row's and all later ones' first block, and some that keep rows from falling on the same lines of the cache."""
 _NOTHING = np.float32(1e-4)
 """Cover below this, and this near to 1, is the rounding of the sums; 8-bit levels are 40 times coarser."""
+_UPRIGHT = np.float32(2.0**-20)
+"""Pixels to the side in a row of the steepest edge, so that an upright one needs no way of its own."""
 _ZERO, _HALF, _ONE, _TWO = np.float32(0.0), np.float32(0.5), np.float32(1.0), np.float32(2.0)
 
 Cells = npt.NDArray[np.float32]
-"""(64, 72): change of covered area at each pixel; all 0 between polygons"""
+"""(rows + 1, pixels and carries): area covered, times the winding number; all 0 between polygons"""
 Flags = npt.NDArray[np.uint8]
-"""(64,): bit k of a row is set where one of its cells 8 k to 8 k + 7 was written"""
+"""(64,): bit k of a row is set where an edge runs through its block k"""
 
 
 @kernel
@@ -36,122 +41,209 @@ def add_edges(
     last: int,
     left: int,
     top: int,
-) -> None:
-    """Add the edges with the given numbers, from `first` to `last` of them, to the cells of the tile at (left, top)."""
+) -> tuple[int, int]:
+    """Add the edges with the given numbers, from `first` to `last` of them, to the cells of the tile at (left, top).
+
+    Returns the first row that they reach, and the one after the last.
+    """
+    highest, lowest = 64.0, 0.0
     for k in range(first, last):
         edge = numbers[k]
         x0, y0 = edges[edge, 0] - left, edges[edge, 1] - top
         x1, y1 = edges[edge, 2] - left, edges[edge, 3] - top
-        _add_edge(cells, flags, x0, y0, x1, y1, 64, 64)
+        highest, lowest = min(highest, y0, y1), max(lowest, y0, y1)
+        _add_edge(cells, flags, x0, y0, x1, y1, BLOCKS, 64, CELLS)
+    return int(max(highest, 0.0)), int(math.ceil(min(lowest, 64.0)))
 
 
 @kernel
-def accumulate_edges(
-    cells: Cells, edges: npt.NDArray[np.float64], first: int, last: int, left: float, top: float, step: float
-) -> None:
-    """Add edges to a whole map of cells, (rows, columns + 2), that are `step` pixels wide and begin at (left, top)."""
-    rows, columns = cells.shape[0], cells.shape[1] - 2
+def area_map(
+    edges: npt.NDArray[np.float64], first: int, last: int, left: float, top: float, step: float, rows: int, columns: int
+) -> Cells:
+    """The area that edges cover of each cell of a map, times the winding number: float32 (rows, `columns`) and some more.
+
+    The cells are `step` pixels wide and begin at (left, top).
+    """
+    blocks = -(-columns // LANES)
+    carries = np.uint64(blocks * LANES)
+    cells = np.zeros((rows + 1, blocks * LANES + blocks + 2), np.float32)
     flags = np.zeros(rows, np.uint8)
     for edge in range(first, last):
         x0, y0 = (edges[edge, 0] - left) / step, (edges[edge, 1] - top) / step
         x1, y1 = (edges[edge, 2] - left) / step, (edges[edge, 3] - top) / step
-        if y0 != y1:
-            _add_edge(cells, flags, x0, y0, x1, y1, columns, rows)
+        _add_edge(cells, flags, x0, y0, x1, y1, blocks, rows, cells.shape[1])
+    whole = _ZERO
+    for row in range(np.uint64(rows)):
+        whole += cells[row, carries + np.uint64(blocks + 1)]
+        total = whole
+        for block in range(np.uint64(blocks)):
+            total += cells[row, carries + block]
+            for column in range(block * np.uint64(LANES), (block + np.uint64(1)) * np.uint64(LANES)):
+                cells[row, column] += total
+    return cells
 
 
 @inlined
-def _add_edge(cells: Cells, flags: Flags, x0: float, y0: float, x1: float, y1: float, columns: int, rows: int) -> None:
-    """Add an edge, in the tile's own coordinates. What lies left of the tile counts at its first column; right of it, not."""
+def _add_edge(
+    cells: Cells, flags: Flags, x0: float, y0: float, x1: float, y1: float, blocks: int, rows: int, stride: int
+) -> None:
+    """Add an edge, in the cells' own coordinates. What lies left of them carries into the first block; what lies right, not."""
     winding = 1.0
     if y0 > y1:
         winding, x0, y0, x1, y1 = -1.0, x1, y1, x0, y0
-    width = float(columns)
-    if y1 <= 0.0 or y0 >= rows or min(x0, x1) >= width:
-        return
-    is_left = max(x0, x1) <= 0.0
-    slope = 0.0 if is_left else (x1 - x0) / (y1 - y0)
-    if y0 < 0.0:
-        x0, y0 = x0 - y0 * slope, 0.0
-    if y1 > rows:
-        x1, y1 = x0 + (rows - y0) * slope, float(rows)
+    width = float(blocks * LANES)
+    if y0 < y1 and y1 > 0.0 and y0 < rows and min(x0, x1) < width:
+        slope = (x1 - x0) / (y1 - y0)
+        if y0 < 0.0:
+            x0, y0 = x0 - y0 * slope, 0.0
+        if y1 > rows:
+            x1, y1 = x0 + (rows - y0) * slope, float(rows)
+        # Of the three parts, that to the left goes quickly and that to the right is left out.
+        upper, lower = y0, y1
+        if min(x0, x1) < 0.0:
+            left_upper, left_lower = y0, y1
+            if x0 < 0.0:
+                upper = left_lower = y1 if x1 <= 0.0 else min(max(y0 - x0 / slope, y0), y1)
+            else:
+                lower = left_upper = min(max(y0 - x0 / slope, y0), y1)
+            _add_left(cells, np.float32(left_upper), np.float32(left_lower), np.float32(winding), blocks)
+        if max(x0, x1) > width:
+            crossing = min(max(y0 + (width - x0) / slope, y0), y1)
+            if x0 > width:
+                upper = crossing
+            else:
+                lower = crossing
+        start = min(max(x0 + (upper - y0) * slope, 0.0), width)
+        _follow(
+            cells,
+            flags,
+            np.float32(start),
+            np.float32(upper),
+            np.float32(lower),
+            np.float32(slope),
+            np.float32(winding),
+            blocks,
+            stride,
+        )
+
+
+@inlined
+def _follow(
+    cells: Cells,
+    flags: Flags,
+    x0: np.float32,
+    y0: np.float32,
+    y1: np.float32,
+    slope: np.float32,
+    winding: np.float32,
+    blocks: int,
+    stride: int,
+) -> None:
+    """Add the part of an edge that lies among the cells, from y0 down to y1, row by row; its x is x0 at y0."""
+    # How much of a row's height the edge goes down while it goes one pixel to the side.
+    descent = winding / max(abs(slope), _UPRIGHT)
     row = int(y0)
+    next_y = np.float32(row)
     x = x0
     y = y0
     while y < y1:
-        next_y = min(float(row + 1), y1)
-        if is_left:
-            _add(cells, flags, row, 0, winding * (next_y - y))
-        else:
-            # The end is taken as it is, so that the next edge begins where this one stops.
-            next_x = x1 if next_y == y1 else x0 + (next_y - y0) * slope
-            _add_in_row(cells, flags, row, x, next_x, winding * (next_y - y), width)
-            x = next_x
-        y = next_y
+        next_y += _ONE
+        bottom = min(next_y, y1)
+        next_x = max(x0 + (bottom - y0) * slope, _ZERO)
+        _add_in_row(cells, flags, row, min(x, next_x), max(x, next_x), winding * (bottom - y), descent, blocks, stride)
+        x = next_x
+        y = bottom
         row += 1
 
 
 @inlined
-def _add_in_row(cells: Cells, flags: Flags, row: int, x0: float, x1: float, height: float, width: float) -> None:
-    """Add a piece of edge within one row; height is signed."""
-    if x0 > x1:
-        x0, x1 = x1, x0
-    if x0 >= width:
-        return
-    if x1 <= 0.0:
-        _add(cells, flags, row, 0, height)
-        return
-    if x0 < 0.0:
-        outside = height * (0.0 - x0) / (x1 - x0)
-        _add(cells, flags, row, 0, outside)
-        height -= outside
-        x0 = 0.0
-    if x1 > width:
-        height *= (width - x0) / (x1 - x0)
-        x1 = width
-    first = int(x0)
-    last = int(math.ceil(x1)) - 1
-    if last <= first:
-        # Within one pixel: the part of it to the right of the piece's middle is covered.
-        inside = (x0 + x1) * 0.5 - first
-        _add(cells, flags, row, first, height * (1.0 - inside))
-        _add(cells, flags, row, first + 1, height * inside)
-        return
-    per_pixel = height / (x1 - x0)
-    entered = first + 1.0 - x0
-    given = 0.5 * per_pixel * entered * entered
-    _add(cells, flags, row, first, given)
-    before = given
-    done = per_pixel * entered
-    for pixel in range(first + 1, last):
-        covered = done + 0.5 * per_pixel
-        _add(cells, flags, row, pixel, covered - before)
-        before = covered
-        done += per_pixel
-    left = x1 - last
-    covered = done + per_pixel * left * (1.0 - 0.5 * left)
-    _add(cells, flags, row, last, covered - before)
-    _add(cells, flags, row, last + 1, height - covered)
+def _add_left(cells: Cells, y0: np.float32, y1: np.float32, winding: np.float32, blocks: int) -> None:
+    """Add a piece of edge to the left of all cells, from y0 down to y1: to parts of rows as they are, to whole ones at once."""
+    first, last = int(y0), int(y1)
+    if first == last:
+        _carry(cells, first, 0, winding * (y1 - y0), blocks)
+    else:
+        _carry(cells, first, 0, winding * (np.float32(first + 1) - y0), blocks)
+        _carry(cells, last, 0, winding * (y1 - np.float32(last)), blocks)
+        whole = np.uint64(blocks * LANES + blocks + 1)
+        cells[np.uint64(first + 1), whole] += winding
+        cells[np.uint64(last), whole] -= winding
 
 
 @inlined
-def _add(cells: Cells, flags: Flags, row: int, column: int, amount: float) -> None:
+def _add_in_row(
+    cells: Cells,
+    flags: Flags,
+    row: int,
+    low: np.float32,
+    high: np.float32,
+    height: np.float32,
+    descent: np.float32,
+    blocks: int,
+    stride: int,
+) -> None:
+    """Add a piece of edge within one row, from x `low` to `high`, block by block; height and descent are signed."""
+    block, last = int(low) // LANES, min(int(high) // LANES, blocks - 1)
+    while block < last:
+        end = np.float32((block + 1) * LANES)
+        part = (end - low) * descent
+        _add_in_block(cells, flags, row, block, low, end, part, descent, stride)
+        _carry(cells, row, block + 1, part, blocks)
+        height -= part
+        low = end
+        block += 1
+    if block == last:
+        _add_in_block(cells, flags, row, block, low, high, height, descent, stride)
+        _carry(cells, row, block + 1, height, blocks)
+
+
+@inlined
+def _add_in_block(
+    cells: Cells,
+    flags: Flags,
+    row: int,
+    block: int,
+    low: np.float32,
+    high: np.float32,
+    height: np.float32,
+    descent: np.float32,
+    stride: int,
+) -> None:
+    start = block * LANES
+    add_area_lanes(cells, row * stride + start, low - np.float32(start), high - low, _HALF * descent, height)
+    # Of a map wider than a tile no flags are read.
+    flags[np.uint64(row)] |= np.uint8(np.uint64(1) << np.uint64(block & 7))
+
+
+@inlined
+def _carry(cells: Cells, row: int, block: int, height: np.float32, blocks: int) -> None:
+    """All pixels from a block on are covered by so much of their height."""
     # Unsigned, as a signed index might count from the end, which would be looked after each time.
-    line, place = np.uint64(row), np.uint64(column)
-    cells[line, place] += np.float32(amount)
-    # Column 64 is padding: it is cleared with the rest and never swept.
-    if place < np.uint64(64):
-        flags[line] |= np.uint8(np.uint64(1) << (place >> np.uint64(3)))
+    cells[np.uint64(row), np.uint64(blocks * LANES + block)] += height
 
 
 @kernel
-def sweep_polygon(tile: Tile, planes: int, cells: Cells, flags: Flags, even_odd: bool, colour: Colour, cover: Cover) -> None:
-    """Lay on what the cells hold, by the non-zero winding rule or the even-odd one, and leave them empty."""
-    for row in range(64):
+def sweep_polygon(
+    tiles: Tiles,
+    level: int,
+    planes: int,
+    top: int,
+    bottom: int,
+    cells: Cells,
+    flags: Flags,
+    even_odd: bool,
+    colours: Colours,
+    i: int,
+    cover: Cover,
+) -> None:
+    """Lay on what the cells of rows top to bottom hold, by the non-zero winding rule or the even-odd one; leave them empty."""
+    whole = _ZERO
+    for row in range(top, bottom):
         line = np.uint64(row)
+        start, carries = row_of(level, row), row * CELLS + BLOCKS * LANES
         flagged = np.int64(flags[line])
-        if flagged == 0:
-            continue
-        total = _ZERO
+        whole += cells[line, BLOCKS * LANES + BLOCKS + 1]
+        total = whole + cells[line, BLOCKS * LANES]
         even_start = 0
         block = 0
         while flagged:
@@ -159,19 +251,25 @@ def sweep_polygon(tile: Tile, planes: int, cells: Cells, flags: Flags, even_odd:
                 flagged >>= 1
                 block += 1
             if block > even_start and abs(total) > _NOTHING:
-                _lay_between(tile, planes, row, even_start, block, colour, _covered(total, even_odd))
-            for x in range(np.uint64(block * LANES), np.uint64((block + 1) * LANES)):
-                total += cells[line, x]
-                cells[line, x] = _ZERO
-                cover[x] = _covered(total, even_odd)
-            lay_covered(tile, planes, row, block, block + 1, colour, cover)
+                _lay_between(tiles, start, planes, even_start, block, colours, i, _covered(total, even_odd))
+            place = block * LANES
+            if even_odd:
+                even_odd_lanes(cover, place, cells, row * CELLS + place, total)
+            else:
+                non_zero_lanes(cover, place, cells, row * CELLS + place, total)
+            clear_lanes(cells, row * CELLS + place)
+            lay_covered(tiles, start, planes, block, block + 1, colours, i, cover)
             flagged >>= 1
             block += 1
+            total += cells[line, np.uint64(BLOCKS * LANES + block)]
             even_start = block
         if abs(total) > _NOTHING:
-            _lay_between(tile, planes, row, even_start, BLOCKS, colour, _covered(total, even_odd))
-        cells[row, 64] = _ZERO
-        flags[row] = 0
+            _lay_between(tiles, start, planes, even_start, BLOCKS, colours, i, _covered(total, even_odd))
+        clear_lanes(cells, carries)
+        clear_lanes(cells, carries + LANES)
+        flags[line] = 0
+    clear_lanes(cells, bottom * CELLS + BLOCKS * LANES)
+    clear_lanes(cells, bottom * CELLS + BLOCKS * LANES + LANES)
 
 
 @inlined
@@ -185,7 +283,9 @@ def _covered(total: np.float32, even_odd: bool) -> np.float32:
 
 
 @inlined
-def _lay_between(tile: Tile, planes: int, row: int, first: int, last: int, colour: Colour, cover: np.float32) -> None:
+def _lay_between(
+    tiles: Tiles, start: int, planes: int, first: int, last: int, colours: Colours, i: int, cover: np.float32
+) -> None:
     """Lay on blocks in which no edge runs."""
     if last > first and cover > _NOTHING:
-        lay_even(tile, planes, row, first, last, colour, _ONE if cover > _ONE - _NOTHING else cover)
+        lay_even(tiles, start, planes, first, last, colours, i, _ONE if cover > _ONE - _NOTHING else cover)

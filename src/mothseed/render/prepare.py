@@ -93,21 +93,22 @@ def _sources(drawing: Drawing, widths: FloatArray, scale: float) -> Sources:
 
 def _colours(drawing: Drawing, steps: RecordArray, shade: Whole) -> npt.NDArray[np.float32]:
     """Premultiplied colours with the step's opacity in them (n, 4); opaque white for masks, alpha alone for shades."""
-    marks = drawing.marks
-    result = np.ones((len(steps), 4))
-    painted = ~steps["mask"] & ((steps["kind"] == POLYGON) | (steps["kind"] == SHADOW))
-    own = steps["source"][painted]
-    parts = np.where(steps["is_stroke"][painted][:, None], marks["stroke"][own], marks["fill"][own]).astype(np.float64)
-    shades = np.array([each.shadow.colour if each.shadow else (0, 0, 0, 1) for each in drawing.finishes])
-    depths = np.array([each.shadow.opacity if each.shadow else 1.0 for each in drawing.finishes])
+    marks, finishes = drawing.marks, drawing.finishes
+    painted = np.flatnonzero(~steps["mask"] & ((steps["kind"] == POLYGON) | (steps["kind"] == SHADOW)))
+    own, of_stroke = steps["source"][painted], steps["is_stroke"][painted]
+    parts = np.ascontiguousarray(marks["fill"])[own].astype(np.float64)
+    parts[of_stroke] = marks["stroke"][own[of_stroke]]
     is_shadow = steps["kind"][painted] == SHADOW
-    finish = marks["finish"][own]
-    parts = np.where(is_shadow[:, None], shades[finish], parts)
+    if is_shadow.any():
+        shadows = [finish.shadow for finish in finishes]
+        colours = [(*each.colour[:3], each.colour.alpha * each.opacity) if each else (0, 0, 0, 0) for each in shadows]
+        parts[is_shadow] = np.array(colours)[marks["finish"][own[is_shadow]]]
     parts[shade[painted] != NO_SHADE] = 1.0
-    parts[:, 3] *= steps["opacity"][painted] * np.where(is_shadow, depths[finish], 1.0)
+    parts[:, 3] *= steps["opacity"][painted]
     parts[:, :3] *= parts[:, 3:]
+    result = np.ones((len(steps), 4), np.float32)
     result[painted] = parts
-    return result.astype(np.float32)
+    return result
 
 
 def _can_be_discs(kind: npt.NDArray[np.uint8], sources: Sources) -> npt.NDArray[np.bool]:
@@ -143,9 +144,9 @@ def _bounds(kind: npt.NDArray[np.uint8], disc: FloatArray, first_edge: Whole, ed
 def _bound_edges(first_edge: Whole, edges: FloatArray, bounds: FloatArray) -> None:
     """Widen the bounds of each primitive to hold its edges."""
     for i in range(len(bounds)):
-        left, top, right, bottom = bounds[i]
+        left, top, right, bottom = bounds[i, 0], bounds[i, 1], bounds[i, 2], bounds[i, 3]
         for edge in range(first_edge[i], first_edge[i + 1]):
-            x1, y1, x2, y2 = edges[edge]
+            x1, y1, x2, y2 = edges[edge, 0], edges[edge, 1], edges[edge, 2], edges[edge, 3]
             left, right = min(left, x1, x2), max(right, x1, x2)
             top, bottom = min(top, y1, y2), max(bottom, y1, y2)
         bounds[i, 0], bounds[i, 1], bounds[i, 2], bounds[i, 3] = left, top, right, bottom

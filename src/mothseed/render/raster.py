@@ -16,13 +16,13 @@ from mothseed.colour.value import Colour
 from mothseed.errors import UsageError
 from mothseed.jit import kernel
 from mothseed.render.blend import NORMAL
-from mothseed.render.disc import COVERS, MEETS, MISSES, disc_on_tile, paint_disc
+from mothseed.render.disc import COVERS, MISSES, disc_on_tile, paint_disc
 from mothseed.render.filters import filter_rows
 from mothseed.render.lanes import LANES
 from mothseed.render.levels import USUAL, Levels, store_tile
 from mothseed.render.merge import clear, keep_masked, lay_shadow, merge_blended
-from mothseed.render.paint import BLOCKS, PLANES, RUN, clamped, lay_group, wash
-from mothseed.render.polygon import add_edges, sweep_polygon
+from mothseed.render.paint import BLOCKS, PLANES, RUN, Tiles, clamped, lay_group, wash
+from mothseed.render.polygon import CELLS, add_edges, sweep_polygon
 from mothseed.render.prepare import prepared
 from mothseed.render.primitives import CLOSE, DISC, NO_SHADE, OPEN, SHADOW, Primitives
 from mothseed.render.shading import lay_shade
@@ -31,7 +31,7 @@ from mothseed.sheet.drawing import MARK, Drawing
 from mothseed.sheet.joined import trimmed
 from mothseed.sheet.resolved import mark_boxes
 
-RENDERER_VERSION = 2
+RENDERER_VERSION = 3
 """Raised whenever the same drawing would give other pixels: editions made before are then stale."""
 
 LARGEST_SIDE = 20_000
@@ -168,8 +168,8 @@ def _paint_tiles(
 ) -> None:
     """Paint tiles of the picture, counted row by row, into the pixels of a band that begins at row `top`."""
     # Level 0 is the picture; each group that is open has a level of its own; the last is for masks.
-    levels = np.zeros((primitives.depth + 2, TILE, PLANES, RUN), np.float32)
-    cells = np.zeros((TILE, RUN), np.float32)
+    tiles = np.zeros((primitives.depth + 2, TILE, PLANES, RUN), np.float32)
+    cells = np.zeros((TILE + 1, CELLS), np.float32)
     flags = np.zeros(TILE, np.uint8)
     cover = np.zeros(TILE, np.float32)
     across = -(-pixels.shape[1] // TILE)
@@ -177,9 +177,9 @@ def _paint_tiles(
     for number in range(first, last):
         row, column = number // across, number % across
         for plane in range(PLANES):
-            levels[0, :, plane] = paper[plane]
-        _paint_items(number, row, column, primitives, bins, levels, planes, cells, flags, cover)
-        store_tile(levels[0], pixels, column * TILE, row * TILE - top, planes == 3, bits, grey, dither)
+            tiles[0, :, plane] = paper[plane]
+        _paint_items(number, row, column, primitives, bins, tiles, planes, cells, flags, cover)
+        store_tile(tiles[0], pixels, column * TILE, row * TILE - top, planes == 3, bits, grey, dither)
 
 
 @kernel
@@ -189,7 +189,7 @@ def _paint_items(
     tile_column: int,
     primitives: Primitives,
     bins: Bins,
-    levels: npt.NDArray[np.float32],
+    tiles: Tiles,
     planes_of_picture: int,
     cells: npt.NDArray[np.float32],
     flags: npt.NDArray[np.uint8],
@@ -197,74 +197,65 @@ def _paint_items(
 ) -> None:
     """Paint all that belongs to a tile, in order."""
     left, top = tile_column * TILE, tile_row * TILE
-    mask = levels[len(levels) - 1]
-    level = 0
-    tile, planes = levels[0], planes_of_picture
+    mask = len(tiles) - 1
+    level, planes = 0, planes_of_picture
     # Primitives that cover the whole tile are not laid on one by one: together they are one washing of the tile, which is
     # put off until something is painted on part of it.
     through = _ONE
     added = np.zeros(PLANES, np.float32)
     washed = False
+    colours = primitives.colour
     for item in range(bins.first_item[number], bins.first_item[number + 1]):
         i = bins.items[item]
         kind = primitives.kind[i]
         is_mask, has_shade = primitives.mask[i], primitives.shade[i] != NO_SHADE
-        meeting = MEETS
         if kind == DISC:
-            meeting = disc_on_tile(primitives.disc[i], float(left), float(top), float(TILE))
+            meeting = disc_on_tile(primitives.disc, i, float(left), float(top), float(TILE))
             if meeting == MISSES:
                 continue
             if meeting == COVERS and level == 0 and not is_mask and not has_shade:
-                colour = primitives.colour[i]
-                rest = _ONE - colour[3]
+                rest = _ONE - colours[i, 3]
                 through *= rest
                 for plane in range(PLANES):
-                    added[plane] = added[plane] * rest + colour[plane]
+                    added[plane] = added[plane] * rest + colours[i, plane]
                 washed = True
                 continue
         if washed:
-            wash(tile, planes, through, added)
+            wash(tiles, planes, through, added)
             through, washed = _ONE, False
             added[:] = _ZERO
         if kind == OPEN:
-            level += 1
-            tile, planes = levels[level], PLANES
+            level, planes = level + 1, PLANES
             continue
-        box = primitives.bounds[i]
-        first_row, last_row = clamped(box[1] - top, TILE), clamped(box[3] - top + 1.0, TILE)
-        first, last = clamped((box[0] - left) / LANES, BLOCKS), clamped((box[2] - left) / LANES + 1.0, BLOCKS)
+        first_row, last_row = clamped(primitives.bounds[i, 1] - top, TILE), clamped(primitives.bounds[i, 3] - top + 1.0, TILE)
+        first = clamped((primitives.bounds[i, 0] - left) / LANES, BLOCKS)
+        last = clamped((primitives.bounds[i, 2] - left) / LANES + 1.0, BLOCKS)
         if kind == CLOSE:
-            group = tile
             level -= 1
-            tile = levels[level]
             planes = planes_of_picture if level == 0 else PLANES
             if primitives.clipped[i]:
-                keep_masked(group, mask, first_row, last_row, first, last)
-                clear(mask, 0, TILE, 0, BLOCKS)
-            if primitives.blend[i] == NORMAL:
-                lay_group(tile, planes, group, first_row, last_row, first, last, primitives.opacity[i])
+                keep_masked(tiles, level + 1, first_row, last_row, first, last)
+                clear(tiles, mask, 1, 0, TILE, 0, BLOCKS)
+            opacity, mode = primitives.opacity[i], primitives.blend[i]
+            if mode == NORMAL:
+                lay_group(tiles, level, planes, first_row, last_row, first, last, opacity)
             else:
-                opacity, mode = primitives.opacity[i], primitives.blend[i]
-                merge_blended(tile, planes, group, first_row, last_row, first, last, opacity, mode)
-                clear(group, first_row, last_row, first, last)
+                merge_blended(tiles, level, planes, first_row, last_row, first, last, opacity, mode)
+                clear(tiles, level + 1, PLANES, first_row, last_row, first, last)
             continue
-        colour = primitives.colour[i]
         if kind == SHADOW:
-            place, size = primitives.shadow_place[i], primitives.shadow_size[i]
-            lay_shadow(
-                tile, planes, first_row, last_row, first, last, left, top, place, size, primitives.shadow_cells, colour, cover
-            )
+            lay_shadow(tiles, level, planes, first_row, last_row, first, last, left, top, primitives, i, cover)
             continue
-        target, target_planes = (mask, PLANES) if is_mask or has_shade else (tile, planes)
+        target, target_planes = (mask, 1) if is_mask or has_shade else (level, planes)
         if kind == DISC:
-            paint_disc(target, target_planes, primitives.disc[i], left, top, colour, cover)
+            paint_disc(tiles, target, target_planes, primitives.disc, colours, i, left, top, cover)
         else:
             slot = bins.first_slot[i] + tile_row - bins.top_row[i]
             start, end = bins.first_edge[slot], bins.first_edge[slot + 1]
-            add_edges(cells, flags, primitives.edges, bins.edges, start, end, left, top)
-            sweep_polygon(target, target_planes, cells, flags, primitives.even_odd[i], colour, cover)
+            upper, lower = add_edges(cells, flags, primitives.edges, bins.edges, start, end, left, top)
+            even_odd = primitives.even_odd[i]
+            sweep_polygon(tiles, target, target_planes, upper, lower, cells, flags, even_odd, colours, i, cover)
         if has_shade:
-            shade, to_shade = primitives.shade[i], primitives.shade_map[i]
-            lay_shade(tile, planes, mask, first_row, last_row, first, last, left, top, to_shade, shade, primitives.shades)
+            lay_shade(tiles, level, planes, first_row, last_row, first, last, left, top, primitives, i, cover)
     if washed:
-        wash(tile, planes, through, added)
+        wash(tiles, planes, through, added)

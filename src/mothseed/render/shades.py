@@ -62,7 +62,7 @@ def _as_arrays(uses: list[_Use]) -> Shades:
             total += len(texels[-1])
         size[number] = (begun[key], pixels.shape[1], pixels.shape[0])
         outside[number], smooth[number], tint[number] = OUTSIDES.index(shade.outside), shade.smooth, shade.tint
-    all_tables = ramp_tables(list(tables)).astype(np.float32)
+    all_tables = ramp_tables(list(tables))
     return Shades(kinds, table, all_tables, size, np.concatenate(texels), outside, smooth, tint)
 
 

@@ -8,90 +8,78 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.colour.placed import OUTSIDES
-from mothseed.colour.ramp import TABLE_STEPS
 from mothseed.jit import inlined, kernel
-from mothseed.render.lanes import LANES
+from mothseed.render.lanes import LANES, any_lanes, paint_lanes, ramp_lanes
 from mothseed.render.merge import clear
-from mothseed.render.paint import Tile
-from mothseed.render.primitives import PICTURE_SHADE, RADIAL_SHADE, Shades
+from mothseed.render.paint import RUN, Tile, Tiles, row_of
+from mothseed.render.primitives import PICTURE_SHADE, RADIAL_SHADE, Primitives, Shades
 
 _ZERO, _ONE = np.float32(0.0), np.float32(1.0)
 _REPEAT, _REFLECT, _NONE = OUTSIDES.index("repeat"), OUTSIDES.index("reflect"), OUTSIDES.index("none")
 
 Map = npt.NDArray[np.float64]
+Painted = npt.NDArray[np.float32]
+"""(32,): eight reds, eight greens, eight blues, all times alpha, and eight alphas"""
 
 
 @kernel
 def lay_shade(
-    tile: Tile,
+    tiles: Tiles,
+    level: int,
     planes: int,
-    mask: Tile,
     top: int,
     bottom: int,
     first: int,
     last: int,
     left_of_tile: int,
     top_of_tile: int,
-    to_shade: Map,
-    number: int,
-    shades: Shades,
+    primitives: Primitives,
+    i: int,
+    paint: Painted,
 ) -> None:
-    """Lay rows top to bottom and blocks first to last of a ramp or picture on, and leave the mask empty there."""
-    kind = shades.kind[number]
-    if kind == PICTURE_SHADE:
-        _lay_picture(tile, planes, mask, top, bottom, first, last, left_of_tile, top_of_tile, to_shade, number, shades)
+    """Lay the ramp or picture of primitive i on rows top to bottom and blocks first to last, as far as the mask says.
+
+    The mask, the first plane of the last level, is left empty there. `paint` is room to work in.
+    """
+    mask = len(tiles) - 1
+    if primitives.shades.kind[primitives.shade[i]] == PICTURE_SHADE:
+        tile, cover = tiles[level], tiles[mask]
+        _lay_picture(tile, planes, cover, top, bottom, first, last, left_of_tile, top_of_tile, primitives, i)
     else:
-        table, is_radial = shades.tables[shades.table[number]], kind == RADIAL_SHADE
-        _lay_ramp(tile, planes, mask, top, bottom, first, last, left_of_tile, top_of_tile, to_shade, table, is_radial)
-    clear(mask, top, bottom, first, last)
+        _lay_ramp(tiles, level, planes, top, bottom, first, last, left_of_tile, top_of_tile, primitives, i, paint)
+    clear(tiles, mask, 1, top, bottom, first, last)
 
 
 @inlined
 def _lay_ramp(
-    tile: Tile,
+    tiles: Tiles,
+    level: int,
     planes: int,
-    mask: Tile,
     top: int,
     bottom: int,
     first: int,
     last: int,
     left_of_tile: int,
     top_of_tile: int,
-    to_shade: Map,
-    table: npt.NDArray[np.float32],
-    is_radial: bool,
+    primitives: Primitives,
+    i: int,
+    paint: Painted,
 ) -> None:
-    """A ramp, eight pixels at a time: first where each lies along it, then plane by plane what that comes to."""
-    starts, parts = np.zeros(LANES, np.uint64), np.zeros(LANES, np.float32)
-    alphas = np.zeros(LANES, np.float32)
+    maps, shade, tables = primitives.shade_map, primitives.shade[i], primitives.shades.tables
+    table, is_radial = primitives.shades.table[shade], primitives.shades.kind[shade] == RADIAL_SHADE
+    across, down = np.float32(maps[i, 0]), np.float32(maps[i, 1])
     for row in range(top, bottom):
         y = top_of_tile + row + 0.5
+        start, cover = row_of(level, row), row_of(len(tiles) - 1, row)
         for block in range(first, last):
-            begin = np.uint64(block * LANES)
-            most = _ZERO
-            for lane in range(np.uint64(LANES)):
-                most = max(most, mask[row, 3, begin + lane])
-            if most <= _ZERO:
-                continue
-            for lane in range(np.uint64(LANES)):
-                px = left_of_tile + float(begin + lane) + 0.5
-                place = to_shade[0] * px + to_shade[2] * y + to_shade[4]
-                if is_radial:
-                    v = to_shade[1] * px + to_shade[3] * y + to_shade[5]
-                    place = math.sqrt(place * place + v * v)
-                along = min(max(place, 0.0), 1.0) * TABLE_STEPS
-                start = min(np.uint64(along), np.uint64(TABLE_STEPS - 1))
-                part = np.float32(along - float(start))
-                starts[lane], parts[lane] = start, part
-                alphas[lane] = table[start, 3] + (table[start + np.uint64(1), 3] - table[start, 3]) * part
-            for plane in range(planes):
-                for lane in range(np.uint64(LANES)):
-                    start, alpha = starts[lane], alphas[lane]
-                    cover = mask[row, 3, begin + lane]
-                    lower, upper = table[start, plane], table[start + np.uint64(1), plane]
-                    colour = (lower + (upper - lower) * parts[lane]) * alpha if plane < 3 else alpha
-                    kept = tile[row, plane, begin + lane] * (_ONE - alpha * cover)
-                    tile[row, plane, begin + lane] = kept + colour * cover
+            if any_lanes(tiles, cover + block * LANES):
+                x = left_of_tile + block * LANES + 0.5
+                u = np.float32(maps[i, 0] * x + maps[i, 2] * y + maps[i, 4])
+                v = np.float32(maps[i, 1] * x + maps[i, 3] * y + maps[i, 5])
+                ramp_lanes(paint, tables, table, u, across, v, down, is_radial)
+                for plane in range(planes):
+                    place = start + plane * RUN + block * LANES
+                    paint_lanes(tiles, place, paint, plane * LANES, 3 * LANES, tiles, cover + block * LANES)
 
 
 @inlined
@@ -105,21 +93,21 @@ def _lay_picture(
     last: int,
     left_of_tile: int,
     top_of_tile: int,
-    to_shade: Map,
-    number: int,
-    shades: Shades,
+    primitives: Primitives,
+    i: int,
 ) -> None:
+    maps, number, shades = primitives.shade_map, primitives.shade[i], primitives.shades
     colour = np.zeros(4, np.float32)
     columns, rows = np.zeros(4, np.float64), np.zeros(4, np.float64)
     for row in range(top, bottom):
         y = top_of_tile + row + 0.5
         for x in range(first * LANES, last * LANES):
-            cover = mask[row, 3, x]
+            cover = mask[row, 0, x]
             if cover <= _ZERO:
                 continue
             px = left_of_tile + x + 0.5
-            u = to_shade[0] * px + to_shade[2] * y + to_shade[4]
-            v = to_shade[1] * px + to_shade[3] * y + to_shade[5]
+            u = maps[i, 0] * px + maps[i, 2] * y + maps[i, 4]
+            v = maps[i, 1] * px + maps[i, 3] * y + maps[i, 5]
             _colour_of_picture(number, shades, u, v, columns, rows, colour)
             through = _ONE - colour[3] * cover
             for plane in range(planes):
@@ -136,7 +124,7 @@ def _colour_of_picture(
     interpolation for digital image processing", 1981, with a = -1/2.
     """
     outside = shades.outside[number]
-    start, width, height = shades.size[number]
+    start, width, height = shades.size[number, 0], shades.size[number, 1], shades.size[number, 2]
     count = 1
     left, upper = math.floor(u), math.floor(v)
     columns[0], rows[0] = 1.0, 1.0
@@ -152,11 +140,11 @@ def _colour_of_picture(
             column = _inside(int(left) + i, width, outside)
             if row < 0 or column < 0:
                 continue
-            texel = shades.texels[start + row * width + column]
-            weight = rows[j] * columns[i] * texel[3]
-            red += weight * texel[0]
-            green += weight * texel[1]
-            blue += weight * texel[2]
+            texel = start + row * width + column
+            weight = rows[j] * columns[i] * shades.texels[texel, 3]
+            red += weight * shades.texels[texel, 0]
+            green += weight * shades.texels[texel, 1]
+            blue += weight * shades.texels[texel, 2]
             alpha += weight
     tint = shades.tint[number]
     alpha = min(max(alpha / 255.0, 0.0), 1.0)

@@ -15,7 +15,8 @@ import numpy.typing as npt
 from mothseed.arrays import FloatArray
 from mothseed.jit import kernel
 from mothseed.portable import cosine_and_sine
-from mothseed.render.polygon import accumulate_edges
+from mothseed.render.lanes import WIDE, weigh_wide
+from mothseed.render.polygon import area_map
 from mothseed.render.primitives import SHADOW
 from mothseed.sheet.drawing import Drawing
 
@@ -26,6 +27,7 @@ _REACH = math.sqrt(15.0)
 DEVIATIONS_OF_BLUR = 0.5
 """Standard deviations to the blur that is asked for: as with CSS, its edge then spreads over about the blur to either side."""
 _MOST_CELLS = 4096
+_ZERO, _ONE = np.float32(0.0), np.float32(1.0)
 
 Whole = npt.NDArray[np.int64]
 
@@ -65,6 +67,7 @@ def shadow_maps(
         longest = max(right - left, bottom - top) + 2 * reach
         step = max(deviation / _CELLS_PER_DEVIATION, 0.5, longest / _MOST_CELLS)
         columns, rows = (math.ceil((high - low + 2 * reach) / step) + 1 for low, high in ((left, right), (top, bottom)))
+        columns += -columns % WIDE
         across, down = shadow.distance * scale * cosine, shadow.distance * scale * sine
         place[i] = left - reach + step / 2 + across, top - reach + step / 2 + down, step
         size[i] = total, columns, rows
@@ -93,19 +96,12 @@ def _fill_maps(
         i = which[k]
         start, columns, rows = size[i, 0], size[i, 1], size[i, 2]
         cover = np.zeros((rows, columns), np.float32)
-        filled, stroked = np.zeros((rows, columns + 2), np.float32), np.zeros((rows, columns + 2), np.float32)
-        left, top, step = bounds[i, 0], bounds[i, 1], place[i, 2]
-        accumulate_edges(filled, edges, first_edge[i], first_of_stroke[i], left, top, step)
-        accumulate_edges(stroked, edges, first_of_stroke[i], first_edge[i + 1], left, top, step)
-        is_stroked = first_edge[i + 1] > first_of_stroke[i]
-        for row in range(rows):
-            inside = along = 0.0
-            line = np.uint64(row)
-            for column in range(np.uint64(columns)):
-                inside += float(filled[line, column])
-                if is_stroked:
-                    along += float(stroked[line, column])
-                cover[line, column] = np.float32(min(max(abs(inside), abs(along)), 1.0))
+        for first, last in ((first_edge[i], first_of_stroke[i]), (first_of_stroke[i], first_edge[i + 1])):
+            if last > first:
+                areas = area_map(edges, first, last, bounds[i, 0], bounds[i, 1], place[i, 2], rows, columns)
+                for row in range(np.uint64(rows)):
+                    for column in range(np.uint64(columns)):
+                        cover[row, column] = min(max(abs(areas[row, column]), cover[row, column]), _ONE)
         _blur(cover, deviations[i])
         cells[start : start + rows * columns] = cover.ravel()
 
@@ -127,28 +123,24 @@ def _blur(cover: npt.NDArray[np.float32], deviation: float) -> None:
         part = 1.0 - (tap / width) ** 2
         bell[tap + taps] = part * part * part * part * part * part if part > 0.0 else 0.0
     bell /= np.sum(bell)
-    # Tap by tap over whole rows: each cell's sum is taken in the same order, and many cells are done at once. Unsigned
-    # indices, as a signed one might count from the end, which keeps the compiler from doing that.
+    weights = bell.astype(np.float32)
+    # Sixteen cells at a time, tap by tap: each cell's sum is taken in the same order.
     rows, columns = cover.shape
-    along = np.zeros((rows, columns), np.float32)
     padded = np.zeros(columns + 2 * taps, np.float32)
+    along = np.zeros((rows, columns), np.float32)
+    top, bottom = rows, 0
     for row in range(rows):
         line = np.uint64(row)
-        covered = np.float32(0.0)
+        covered = _ZERO
         for column in range(np.uint64(columns)):
             padded[column + np.uint64(taps)] = cover[line, column]
             covered = max(covered, cover[line, column])
-        if covered == 0.0:
-            continue
-        for tap in range(np.uint64(len(bell))):
-            weight = np.float32(bell[tap])
-            for column in range(np.uint64(columns)):
-                along[line, column] += padded[column + tap] * weight
+        if covered > _ZERO:
+            top, bottom = min(top, row), row + 1
+            for column in range(0, columns, WIDE):
+                weigh_wide(along, row * columns + column, padded, column, 1, weights, 0, len(weights))
     for row in range(rows):
-        line = np.uint64(row)
-        for column in range(np.uint64(columns)):
-            cover[line, column] = np.float32(0.0)
-        for tap in range(max(-taps, -row), min(taps, rows - 1 - row) + 1):
-            weight, other = np.float32(bell[tap + taps]), np.uint64(row + tap)
-            for column in range(np.uint64(columns)):
-                cover[line, column] += along[other, column] * weight
+        first, last = max(top, row - taps), max(min(bottom, row + taps + 1), top, row - taps)
+        for column in range(0, columns, WIDE):
+            place, tap = first * columns + column, first - row + taps
+            weigh_wide(cover, row * columns + column, along, place, columns, weights, tap, tap + last - first)

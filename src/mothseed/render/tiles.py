@@ -115,7 +115,7 @@ def _edge_slots(
             if first_slot[i + 1] == first_slot[i]:
                 continue
             for edge in range(polygon_edges[i], polygon_edges[i + 1]):
-                x0, y0, x1, y1 = edges[edge]
+                x0, y0, x1, y1 = edges[edge, 0], edges[edge, 1], edges[edge, 2], edges[edge, 3]
                 low = max(float(top), np.floor(min(y0, y1) / TILE))
                 high = min(float(bottom - 1), np.floor(max(y0, y1) / TILE))
                 for row in range(int(low), int(high) + 1):

@@ -52,19 +52,22 @@ def mark_matrices(drawing: Drawing) -> FloatArray:
     q = np.where(is_segment, v - y, 0.0)
     s = np.where(is_outline, 1.0, np.where(is_segment, 0.0, np.where(kind == CIRCLE, u, v)))
     a, b, c, d, e, f = drawing.views[marks["view"]].T
+    matrices = np.empty((len(marks), 6))
     with np.errstate(over="ignore", invalid="ignore"):
-        parts = [a * p + c * q, b * p + d * q, c * s, d * s, a * x + c * y + e, b * x + d * y + f]
-    matrices = np.stack(parts, axis=1)
-    beyond = ~(np.abs(matrices) < _FARTHEST).all(axis=1)
-    if beyond.any():
-        first = int(np.flatnonzero(beyond)[0])
+        parts = (a * p + c * q, b * p + d * q, c * s, d * s, a * x + c * y + e, b * x + d * y + f)
+        for column, part in enumerate(parts):
+            matrices[:, column] = part
+    if not (np.abs(matrices) < _FARTHEST).all():
+        first = int(np.flatnonzero(~(np.abs(matrices) < _FARTHEST).all(axis=1))[0])
         raise SketchError(
             f"mark {first}, a {KIND_NAMES[kind[first]]}, lies too far away to have a place",
             hint="look for a scale that is multiplied again in each round of a loop",
         )
     step = lattice_step(drawing, _GUARD_BITS)
-    result: FloatArray = np.round(matrices / step) * step
-    return result
+    matrices /= step
+    np.round(matrices, out=matrices)
+    matrices *= step
+    return matrices
 
 
 def stroke_widths(drawing: Drawing) -> FloatArray:

@@ -101,22 +101,15 @@ def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray | None:
     record = bytearray(packed)
     try:
         for name, value in paint.items():
-            if name == "fill":
+            if name in {"fill", "stroke"}:
+                flag, place = (FILLED, _FILL_PLACE) if name == "fill" else (STROKED, _STROKE_PLACE)
                 if value is None:
-                    record[_PAINTED_PLACE] &= ~FILLED
+                    record[_PAINTED_PLACE] &= ~flag
                 elif type(value) in SHADES:
                     return None
                 else:
-                    record[_PAINTED_PLACE] |= FILLED
-                    _put_colour(record, _FILL_PLACE, *(value if type(value) is Colour else as_colour(value)))
-            elif name == "stroke":
-                if value is None:
-                    record[_PAINTED_PLACE] &= ~STROKED
-                elif type(value) in SHADES:
-                    return None
-                else:
-                    record[_PAINTED_PLACE] |= STROKED
-                    _put_colour(record, _STROKE_PLACE, *(value if type(value) is Colour else as_colour(value)))
+                    record[_PAINTED_PLACE] |= flag
+                    _put_colour(record, place, *(value if type(value) is Colour else as_colour(value)))
             elif name == "stroke_width":
                 plain = type(value) is float and 0 <= value < math.inf
                 _put_number(record, _WIDTH_PLACE, value if plain else _checked(name, value))
