@@ -6,6 +6,7 @@ Times are the best of several rounds; what is compared is timed in turns within 
 from __future__ import annotations
 
 import argparse
+import gc
 import json
 import os
 import platform
@@ -67,6 +68,7 @@ def scene_table() -> dict[str, dict[str, float]]:
     print(f"{'milliseconds':42}" + "".join(f"{name:>12}" for name in names))
     for make in SCENES:
         scene = make()
+        gc.freeze()  # or the collector would look through the scene's numbers again and again
         drawing = ours(scene).drawing()
         pixels = rendered(drawing, SIDE)
         others = {name: partial(paint, scene) for name, (paint, kinds) in OTHERS.items() if scene.kind in kinds}

@@ -90,9 +90,8 @@ def lettered(words: Words) -> Lettered:
         spacing=words.spacing,
         font=words.font or None,
     )
-    turned = line.turned(words.turn) if words.turn else line
-    placed = turned.moved(words.x, words.y) if words.x or words.y else turned
-    return Lettered(placed.verbs, placed.points, words)
+    points = line.turned(words.turn).points if words.turn else line.points
+    return Lettered(line.verbs, points + np.array([words.x, words.y]) if words.x or words.y else points, words)
 
 
 @lru_cache(maxsize=1024)
@@ -100,26 +99,23 @@ def _set_line(font: str, text: str, size: float, align: str, spacing: float) -> 
     """A line of text, kept as captions and single letters come again in a sketch."""
     letters = _letters_of(font, text)
     scale = size / _face(font).units
-    begins = []
-    x = 0.0
-    for advance in letters.advances:
-        begins.append(x)
-        x += advance * scale + spacing
-    width = x - spacing if begins else 0.0
-    shift = {"start": 0.0, "middle": -width / 2, "end": -width}[align]
-    points = letters.points * (scale, -scale)
-    points[:, 0] += np.array(begins)[letters.owners]
-    return Outline(letters.verbs, points + np.array([shift, 0.0]))
+    points = letters.points * scale
+    if spacing:
+        points[:, 0] += letters.owners * spacing
+    width = letters.width * scale + spacing * max(len(text) - 1, 0)
+    if align != "start":
+        points[:, 0] -= width / 2 if align == "middle" else width
+    return Outline(letters.verbs, points)
 
 
 class _Letters(NamedTuple):
-    """The glyphs of a text one after the other, in the font's units, y up, each beginning at 0."""
+    """The glyphs of a text set one after the other, in the font's units, y down."""
 
     verbs: ByteArray
     points: PointArray
     owners: WholeArray
     """(n,): which glyph each point is of"""
-    advances: list[float]
+    width: float
 
 
 @lru_cache(maxsize=1024)
@@ -135,7 +131,10 @@ def _letters_of(font: str, text: str) -> _Letters:
     verbs = np.concatenate([np.zeros(0, np.uint8), *(glyph[0] for glyph in glyphs)])
     points = np.concatenate([np.zeros((0, 2)), *(glyph[1] for glyph in glyphs)])
     owners = np.repeat(np.arange(len(glyphs)), [len(glyph[1]) for glyph in glyphs])
-    return _Letters(verbs, points, owners, [glyph[2] for glyph in glyphs])
+    begins = np.cumsum([0.0, *(glyph[2] for glyph in glyphs)])
+    points[:, 0] += begins[owners]
+    points[:, 1] *= -1.0
+    return _Letters(verbs, points, owners, float(begins[-1]))
 
 
 @lru_cache(maxsize=4)

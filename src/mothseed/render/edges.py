@@ -14,6 +14,7 @@ from mothseed.jit import kernel
 from mothseed.render.flatten import flatten_subpath, points_of_outline
 from mothseed.render.primitives import POLYGON, SHADOW
 from mothseed.render.stroke import close_contour, draw_stroke, draw_to, edges_of_stroke, start_contour
+from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, RECT, Drawing
 
 _CIRCLE_CHORDS = 8
@@ -83,23 +84,78 @@ def shape_numbers(drawing: Drawing) -> Whole:
     return numbers
 
 
-@kernel
+_PIECES = 4
+"""Pieces of work for each thread, so that one that is done early takes over from another."""
+
+
 def edges_of(
     kind: npt.NDArray[np.uint8],
     source: Whole,
     is_stroke: npt.NDArray[np.bool],
     sources: Sources,
     shapes: Shapes,
+    bounds: FloatArray,
+    threads: Threads,
 ) -> tuple[Whole, Whole, FloatArray]:
-    """The edges of all polygons and shadows, (m, 4).
+    """The edges of all polygons and shadows, (m, 4); widens the bounds of each primitive, (n, 4), to hold them.
 
     Returns where each primitive's begin, where those of its stroke begin, and the edges. A polygon is a fill or a stroke; a
     shadow is cast by both.
     """
+    points = np.diff(shapes.first_point)[sources.shape[source]] * ((kind == POLYGON) | (kind == SHADOW))
+    weights = np.concatenate([[0], np.cumsum(1 + points)])
+    pieces = 1 if threads.count == 1 else _PIECES * threads.count
+    inner = np.searchsorted(weights, np.linspace(0, weights[-1], pieces + 1)[1:-1])
+    cuts = [0, *inner.tolist(), len(kind)]
+    found: list[tuple[Whole, Whole, FloatArray]] = [(weights, weights, bounds)] * (len(cuts) - 1)
+
+    def draw(piece: int) -> None:
+        part = slice(cuts[piece], cuts[piece + 1])
+        room = 4 * int(weights[part.stop] - weights[part.start]) + 64
+        found[piece] = _edges_of(kind[part], source[part], is_stroke[part], sources, shapes, room)
+        _bound_edges(found[piece][0], found[piece][2], bounds[part])
+
+    threads.share(draw, range(len(found)))
+    if len(found) == 1:
+        return found[0]
+    begins = np.cumsum([0, *(len(edges) for _, _, edges in found)])
+    all_edges = np.empty((begins[-1], 4))
+
+    def put(piece: int) -> None:
+        all_edges[begins[piece] : begins[piece + 1]] = found[piece][2]
+
+    threads.share(put, range(len(found)))
+    firsts = [first[:-1] + begin for (first, _, _), begin in zip(found, begins[:-1], strict=True)]
+    of_strokes = [first + begin for (_, first, _), begin in zip(found, begins[:-1], strict=True)]
+    return np.concatenate([*firsts, begins[-1:]]), np.concatenate(of_strokes), all_edges
+
+
+@kernel
+def _bound_edges(first_edge: Whole, edges: FloatArray, bounds: FloatArray) -> None:
+    """Widen the bounds of each primitive to hold its edges."""
+    for i in range(len(bounds)):
+        left, top, right, bottom = bounds[i, 0], bounds[i, 1], bounds[i, 2], bounds[i, 3]
+        for edge in range(first_edge[i], first_edge[i + 1]):
+            x1, y1, x2, y2 = edges[edge, 0], edges[edge, 1], edges[edge, 2], edges[edge, 3]
+            left, right = min(left, x1, x2), max(right, x1, x2)
+            top, bottom = min(top, y1, y2), max(bottom, y1, y2)
+        bounds[i, 0], bounds[i, 1], bounds[i, 2], bounds[i, 3] = left, top, right, bottom
+
+
+@kernel
+def _edges_of(
+    kind: npt.NDArray[np.uint8],
+    source: Whole,
+    is_stroke: npt.NDArray[np.bool],
+    sources: Sources,
+    shapes: Shapes,
+    room: int,
+) -> tuple[Whole, Whole, FloatArray]:
+    """What `edges_of` gives, of some of the primitives; `room` is for about how many edges to begin with."""
     first_edge = np.zeros(len(kind) + 1, np.int64)
     first_of_stroke = np.zeros(len(kind), np.int64)
     # Room that is not used costs nothing, as the system provides it when it is first written to.
-    edges = np.empty((4 * (len(kind) + len(shapes.points)) + 64, 4))
+    edges = np.empty((room, 4))
     line, bends = np.empty((64, 2)), np.empty(64, np.uint8)
     dashed_line, dashed_bends = np.empty((64, 2)), np.empty(64, np.uint8)
     count = first_edge[0]

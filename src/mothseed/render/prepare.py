@@ -14,6 +14,7 @@ from mothseed.render.primitives import CLOSE, DISC, NO_SHADE, OPEN, POLYGON, SHA
 from mothseed.render.shades import shades_of
 from mothseed.render.shadow import shadow_maps
 from mothseed.render.steps import steps_of
+from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, PATH, POLYLINE, Drawing
 from mothseed.sheet.resolved import mark_matrices, stroke_widths
 from mothseed.sheet.style import FILLED
@@ -24,7 +25,7 @@ _ROUND = 1e-6
 """By how much the axes of a circle may differ, relatively, for it still to be one on the sheet."""
 
 
-def prepared(drawing: Drawing, scale: float) -> Primitives:
+def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
     """The primitives of all marks, `scale` pixels to the sheet's unit."""
     widths = stroke_widths(drawing) * scale
     steps = steps_of(drawing, widths)
@@ -39,9 +40,10 @@ def prepared(drawing: Drawing, scale: float) -> Primitives:
     disc[:, 3] = np.maximum(disc[:, 3], 0)
     kind[as_disc] = DISC
 
-    first_edge, first_of_stroke, edges = edges_of(kind, source, is_stroke, sources, shapes_of(drawing))
-    bounds = _bounds(kind, disc, first_edge, edges)
-    shadows = shadow_maps(drawing, scale, kind, source, bounds, first_edge, first_of_stroke, edges)
+    bounds = _disc_bounds(kind, disc)
+    shapes = shapes_of(drawing)
+    first_edge, first_of_stroke, edges = edges_of(kind, source, is_stroke, sources, shapes, bounds, threads)
+    shadows = shadow_maps(drawing, scale, kind, source, bounds, first_edge, first_of_stroke, edges, threads)
     bounds = np.where((kind == SHADOW)[:, None], shadows.bounds, bounds)
     depth = int(_bracket_bounds(kind, steps["mask"].copy(), bounds))
     shade, shade_map, shades = shades_of(drawing, scale, steps)
@@ -130,26 +132,13 @@ def _discs(sources: Sources, source: Whole, is_stroke: npt.NDArray[np.bool]) -> 
     return np.stack([e, f, radius + half, inner], axis=1)
 
 
-def _bounds(kind: npt.NDArray[np.uint8], disc: FloatArray, first_edge: Whole, edges: FloatArray) -> FloatArray:
-    """Left, top, right, bottom of each primitive (n, 4); one without edges has a box turned inside out."""
+def _disc_bounds(kind: npt.NDArray[np.uint8], disc: FloatArray) -> FloatArray:
+    """Left, top, right, bottom of each primitive (n, 4); until edges widen it, what is no disc has a box turned inside out."""
     centre, radius = disc[:, :2], disc[:, 2:3]
     # Half a pixel's diagonal beyond its radius a disc still covers a corner of a pixel.
     bounds = np.concatenate([centre - radius - 1, centre + radius + 1], axis=1)
     bounds[kind != DISC] = (math.inf, math.inf, -math.inf, -math.inf)
-    _bound_edges(first_edge, edges, bounds)
     return bounds
-
-
-@kernel
-def _bound_edges(first_edge: Whole, edges: FloatArray, bounds: FloatArray) -> None:
-    """Widen the bounds of each primitive to hold its edges."""
-    for i in range(len(bounds)):
-        left, top, right, bottom = bounds[i, 0], bounds[i, 1], bounds[i, 2], bounds[i, 3]
-        for edge in range(first_edge[i], first_edge[i + 1]):
-            x1, y1, x2, y2 = edges[edge, 0], edges[edge, 1], edges[edge, 2], edges[edge, 3]
-            left, right = min(left, x1, x2), max(right, x1, x2)
-            top, bottom = min(top, y1, y2), max(bottom, y1, y2)
-        bounds[i, 0], bounds[i, 1], bounds[i, 2], bounds[i, 3] = left, top, right, bottom
 
 
 @kernel

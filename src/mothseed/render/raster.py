@@ -2,10 +2,7 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Callable, Iterator
-from concurrent.futures import ThreadPoolExecutor
-from contextlib import nullcontext
 from functools import partial
 
 import numpy as np
@@ -26,6 +23,7 @@ from mothseed.render.polygon import CELLS, add_edges, sweep_polygon
 from mothseed.render.prepare import prepared
 from mothseed.render.primitives import CLOSE, DISC, NO_SHADE, OPEN, SHADOW, Primitives
 from mothseed.render.shading import lay_shade
+from mothseed.render.threads import Threads
 from mothseed.render.tiles import TILE, Bins, binned
 from mothseed.sheet.drawing import MARK, Drawing
 from mothseed.sheet.joined import trimmed
@@ -78,11 +76,11 @@ def _bands(drawing: Drawing, width: int, rows: int, threads: int | None, levels:
     paper = np.array(drawing.paper, np.float32)
     paper[:3] *= paper[3]
     across = -(-width // TILE)
-    workers = threads or os.cpu_count() or 1
     parts = -(-len(drawing) // _MARKS_AT_A_TIME)
     slice_rows = rows if parts <= 1 else max(height // TILE // parts, 1) * TILE
-    ready_of = _whole(drawing, width, height) if parts <= 1 else _by_slices(drawing, width, height)
-    with ThreadPoolExecutor(workers) if workers > 1 else nullcontext() as pool:
+    with Threads(threads) as shared:
+        get_ready = _whole if parts <= 1 else _by_slices
+        ready_of = get_ready(drawing, width, height, shared)
         for top in range(0, height, rows):
             pixels = np.empty((min(rows, height - top), width, size), np.uint8)
             bottom = top + len(pixels)
@@ -93,32 +91,31 @@ def _bands(drawing: Drawing, width: int, rows: int, threads: int | None, levels:
                 paint = partial(
                     _paint_some, last=last, top=top, ready=ready_of(upper, lower), paper=paper, pixels=pixels, levels=levels
                 )
-                for _ in pool.map(paint, starts) if pool else map(paint, starts):
-                    pass
+                shared.share(paint, starts)
             yield pixels
 
 
 _Ready = tuple[Primitives, Bins]
 
 
-def _ready(drawing: Drawing, width: int, height: int) -> _Ready:
-    primitives = prepared(drawing, width / drawing.width)
+def _ready(drawing: Drawing, width: int, height: int, threads: Threads) -> _Ready:
+    primitives = prepared(drawing, width / drawing.width, threads)
     return primitives, binned(primitives, width, height)
 
 
-def _whole(drawing: Drawing, width: int, height: int) -> Callable[[int, int], _Ready]:
+def _whole(drawing: Drawing, width: int, height: int, threads: Threads) -> Callable[[int, int], _Ready]:
     """What gives the primitives of some rows of the picture: here, all of them at any time."""
-    ready = _ready(drawing, width, height)
+    ready = _ready(drawing, width, height, threads)
     return lambda _upper, _lower: ready
 
 
-def _by_slices(drawing: Drawing, width: int, height: int) -> Callable[[int, int], _Ready]:
+def _by_slices(drawing: Drawing, width: int, height: int, threads: Threads) -> Callable[[int, int], _Ready]:
     """What gives the primitives of marks that touch some rows of the picture, got ready whenever they are asked for."""
     spans = _rows_of_marks(drawing, width / drawing.width)
 
     def ready(upper: int, lower: int) -> _Ready:
         touching = (spans[0] < lower) & (spans[1] > upper)
-        return _ready(trimmed(drawing.part(touching)), width, height)
+        return _ready(trimmed(drawing.part(touching)), width, height, threads)
 
     return ready
 

@@ -18,6 +18,7 @@ from mothseed.portable import cosine_and_sine
 from mothseed.render.lanes import WIDE, weigh_wide
 from mothseed.render.polygon import area_map
 from mothseed.render.primitives import SHADOW
+from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import Drawing
 
 _CELLS_PER_DEVIATION = 4.0
@@ -27,6 +28,7 @@ _REACH = math.sqrt(15.0)
 DEVIATIONS_OF_BLUR = 0.5
 """Standard deviations to the blur that is asked for: as with CSS, its edge then spreads over about the blur to either side."""
 _MOST_CELLS = 4096
+_MAPS_AT_A_TIME = 8
 _ZERO, _ONE = np.float32(0.0), np.float32(1.0)
 
 Whole = npt.NDArray[np.int64]
@@ -50,6 +52,7 @@ def shadow_maps(
     first_edge: Whole,
     first_of_stroke: Whole,
     edges: FloatArray,
+    threads: Threads,
 ) -> ShadowMaps:
     """The maps of all shadows, moved the way the sheet's light says."""
     place, size = np.zeros((len(kind), 3)), np.zeros((len(kind), 3), np.int64)
@@ -76,7 +79,13 @@ def shadow_maps(
         bounds[i] = left - reach, top - reach, right + reach, bottom + reach
         total += columns * rows
     cells = np.zeros(total, np.float32)
-    _fill_maps(which, bounds, place, size, deviations, first_edge, first_of_stroke, edges, cells)
+
+    def fill(start: int) -> None:
+        some = which[start : start + _MAPS_AT_A_TIME]
+        _fill_maps(some, bounds, place, size, deviations, first_edge, first_of_stroke, edges, cells)
+
+    # Once at least, so that the kernel is compiled with the others.
+    threads.share(fill, range(0, max(len(which), 1), _MAPS_AT_A_TIME))
     return ShadowMaps(place, size, cells, moved)
 
 

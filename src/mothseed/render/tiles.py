@@ -102,8 +102,8 @@ def _edge_slots(
     first = np.zeros(first_slot[-1] + 1, np.int64)
     cursor = np.zeros(1, np.int64)
     numbers = np.empty(0, np.int64)
-    extents = np.empty((first_slot[-1], 2), np.int64)
-    extents[:, 0], extents[:, 1] = 1 << 40, -1
+    reach = np.empty((first_slot[-1], 2))
+    reach[:, 0], reach[:, 1] = np.inf, -np.inf
     for filling in range(2):
         if filling:
             for slot in range(len(first) - 1):
@@ -116,9 +116,9 @@ def _edge_slots(
                 continue
             for edge in range(polygon_edges[i], polygon_edges[i + 1]):
                 x0, y0, x1, y1 = edges[edge, 0], edges[edge, 1], edges[edge, 2], edges[edge, 3]
-                low = max(float(top), np.floor(min(y0, y1) / TILE))
-                high = min(float(bottom - 1), np.floor(max(y0, y1) / TILE))
-                for row in range(int(low), int(high) + 1):
+                low = int(max(min(y0, y1) / TILE, float(top)))
+                high = int(np.floor(min(max(y0, y1) / TILE, float(bottom - 1))))
+                for row in range(low, high + 1):
                     slot = first_slot[i] + row - top
                     if filling:
                         numbers[cursor[slot]] = edge
@@ -132,8 +132,10 @@ def _edge_slots(
                         upper, lower = min(y0, y1), max(y0, y1)
                         near = x0 + (max(float(row * TILE), upper) - y0) * slope
                         far = x0 + (min(float((row + 1) * TILE), lower) - y0) * slope
-                    leftmost, rightmost = min(near, far) - 1.0, max(near, far) + 1.0
-                    # Clamped, so that what lies far away is still a number of a tile.
-                    extents[slot, 0] = min(extents[slot, 0], np.int64(np.floor(min(max(leftmost / TILE, -1.0), 1e6))))
-                    extents[slot, 1] = max(extents[slot, 1], np.int64(np.floor(min(max(rightmost / TILE, -1.0), 1e6))))
+                    reach[slot, 0], reach[slot, 1] = min(reach[slot, 0], near, far), max(reach[slot, 1], near, far)
+    # With a pixel to spare, and clamped, so that what lies far away is still a number of a tile.
+    extents = np.empty((len(reach), 2), np.int64)
+    for slot in range(len(reach)):
+        extents[slot, 0] = np.int64(np.floor(min(max((reach[slot, 0] - 1.0) / TILE, -1.0), 1e6)))
+        extents[slot, 1] = np.int64(np.floor(min(max((reach[slot, 1] + 1.0) / TILE, -1.0), 1e6)))
     return first, numbers, extents

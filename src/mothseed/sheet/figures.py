@@ -5,8 +5,6 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any, Unpack
 
-import numpy as np
-
 from mothseed.errors import SketchError
 from mothseed.geometry.figures import annulus, arc, ngon, star
 from mothseed.geometry.lettering import Words, lettered, lettering
@@ -110,8 +108,9 @@ class Figures(Marks):
 
 def _check_place(x: float, y: float, turn: float) -> None:
     try:
-        finite = bool(np.isfinite([x, y, turn]).all())
-    except TypeError:
+        total = x + y + turn
+        finite = bool(total - total == 0)
+    except (TypeError, ValueError):
         finite = False
     if not finite:
         raise SketchError(f"a figure's place and turn are finite numbers (got {x!r}, {y!r}, {turn!r})")

@@ -84,8 +84,11 @@ class Recorder:
     def drawing(self, width: float, height: float, unit: str, paper: Colour, light: float) -> Drawing:
         """All that was recorded, as arrays that no longer change."""
         marks = np.frombuffer(self.marks, dtype=MARK)
-        order = painting_order(self._groups, marks["group"]) if len(self._groups) > 1 else np.arange(len(marks))
-        marks = marks[order]
+        if len(self._groups) > 1:
+            order = painting_order(self._groups, marks["group"])
+            marks = marks[order]
+        else:
+            order, marks = np.arange(len(marks)), marks.copy()
         for paint in ("fill", "stroke"):
             marks[paint] = np.round(marks[paint] * np.float32(_COLOUR_STEPS)) / np.float32(_COLOUR_STEPS)
         marks.flags.writeable = False
