@@ -193,30 +193,43 @@ def savings() -> dict[str, float]:
         return saving_costs(DEMO, Path(folder))
 
 
-def demo_costs() -> dict[str, float]:
-    """Milliseconds of the stages of a demo plate 1000 pixels wide, and editions a second."""
+def demo_costs() -> dict[str, dict[str, float]]:
+    """Milliseconds of the stages of each demo sketch 1000 pixels wide."""
+    print(f"\n{'demo sketches, 1000 px wide, milliseconds':42}" + "".join(f"{name:>12}" for name in _STAGES))
+    table = {}
+    for file in sorted(DEMO.glob("*.py")):
+        if "@artwork" not in file.read_text(encoding="utf-8"):
+            continue
+        sketch = load_sketch(file)
+        drawing = perform(sketch, 8).drawing
+        pixels = rendered(drawing, 1000)
+        calls = (
+            partial(perform, sketch, 8),
+            partial(rendered, drawing, 1000, 1),
+            partial(rendered, drawing, 1000, 2),
+            partial(encoded, pixels),
+            partial(fingerprint, drawing),
+        )
+        table[file.stem] = best(dict(zip(_STAGES, calls, strict=True)), 3)
+        print(f"{f'{file.stem}, {len(drawing):,} marks':42}" + "".join(f"{cost:12.0f}" for cost in table[file.stem].values()))
+    return table
+
+
+_STAGES = ("perform", "1 thread", "2 threads", "encode", "fingerprint")
+
+
+def edition_costs() -> dict[str, float]:
+    """Editions of the specimen plate a second."""
     sketch = load_sketch(DEMO / "specimen.py")
-    drawing = perform(sketch, 8).drawing
-    pixels = rendered(drawing, 1000)
-    costs = best(
-        {
-            "perform": lambda: perform(sketch, 8),
-            "render, one thread": lambda: rendered(drawing, 1000, threads=1),
-            "render, two threads": lambda: rendered(drawing, 1000, threads=2),
-            "encode": lambda: encoded(pixels),
-            "fingerprint": lambda: fingerprint(drawing),
-        }
-    )
-    print("\nspecimen plate, 1000 px wide, milliseconds")
-    for name, cost in costs.items():
-        print(f"  {name:42}{cost:6.1f}")
+    print("\nspecimen plate, 1000 px wide, editions a second")
+    rates = {}
     for workers in (1, 2):
         with tempfile.TemporaryDirectory() as folder:
             request = Request.of(sketch, tuple(range(1, 49)), 1000, Path(folder))
             seconds = timed(partial(make_series, request, processes(workers))) / 1000
-        costs[f"editions a second, {workers} workers"] = 48 / seconds
-        print(f"  {f'editions a second, workers: {workers}':42}{48 / seconds:6.1f}")
-    return costs
+        rates[f"workers: {workers}"] = 48 / seconds
+        print(f"  {f'workers: {workers}':42}{48 / seconds:6.1f}")
+    return rates
 
 
 def main() -> None:
@@ -235,6 +248,7 @@ def main() -> None:
         "shapes": shape_costs(),
         "sources": sources(),
         "demo": demo_costs(),
+        "editions": edition_costs(),
         "saving": savings(),
         "files": file_costs(DEMO, best),
     }

@@ -25,11 +25,12 @@ class Colour(NamedTuple):
     @classmethod
     def checked(cls, red: float, green: float, blue: float, alpha: float = 1.0) -> Colour:
         """The colour with these parts; raises SketchError unless each is from 0 to 1."""
-        for name, part in (("red", red), ("green", green), ("blue", blue), ("alpha", alpha)):
-            if not 0 <= part <= 1:
-                hint = "divide by 255 for parts from 0 to 255" if part > 1 else ""
-                raise SketchError(f"colour: {name} is a number from 0 to 1 (got {part!r})", hint=hint)
-        return cls(float(red), float(green), float(blue), float(alpha))
+        if 0 <= red <= 1 and 0 <= green <= 1 and 0 <= blue <= 1 and 0 <= alpha <= 1:
+            return cls(float(red), float(green), float(blue), float(alpha))
+        parts = {"red": red, "green": green, "blue": blue, "alpha": alpha}
+        name, part = next((name, part) for name, part in parts.items() if not 0 <= part <= 1)
+        hint = "divide by 255 for parts from 0 to 255" if part > 1 else ""
+        raise SketchError(f"colour: {name} is a number from 0 to 1 (got {part!r})", hint=hint)
 
     @classmethod
     def parse(cls, text: str) -> Colour:
@@ -66,8 +67,11 @@ def as_colour(given: object) -> Colour:
         return _parsed(given)
     if isinstance(given, Colour):
         return given
-    if isinstance(given, tuple | list) and len(given) in (3, 4) and all(isinstance(p, int | float) for p in given):
-        return Colour.checked(*given)
+    if isinstance(given, tuple | list) and len(given) in {3, 4}:
+        try:
+            return Colour.checked(*given)
+        except (TypeError, ValueError):
+            pass  # parts that are no numbers, told below
     raise SketchError(
         f"a colour is a CSS string, a Colour, or three numbers from 0 to 1 (got {given!r})",
         hint='write "#f4efe4", "teal" or None for no paint',
