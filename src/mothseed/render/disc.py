@@ -1,4 +1,4 @@
-"""Discs and rings on a tile, by distance from their centre."""
+"""Discs and rings on a tile: small ones by their width at some heights, others by distance from their centre."""
 
 from __future__ import annotations
 
@@ -8,13 +8,15 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.jit import inlined, kernel
-from mothseed.render.lanes import LANES, clear_lanes, cover_lanes
+from mothseed.render.lanes import LANES, clear_lanes, cover_lanes, dot_lanes
 from mothseed.render.paint import BLOCKS, Colours, Cover, Tiles, clamped, lay_covered, lay_even, row_of
 
 MISSES, MEETS, COVERS = 0, 1, 2
 
 _REACH = 0.75
 """Pixels whose centre is farther than this from a circle are wholly on one side of it: half a diagonal is 0.707."""
+_LARGEST_DOT = 5.0
+"""Radius in pixels from which on the distance from the centre tells better than the width what a circle covers."""
 _ONE, _MINUS_ONE = np.float32(1.0), np.float32(-1.0)
 
 Discs = npt.NDArray[np.float64]
@@ -38,20 +40,26 @@ def disc_on_tile(discs: Discs, i: int, left: float, top: float, size: float) -> 
 @inlined
 def _find_cover(cover: Cover, first: int, last: int, x: float, dy: float, outer: float, inner: float) -> None:
     """Find how much of the pixels of some blocks lies within a disc or ring; its centre is at x, the row dy below it."""
-    down = np.float32(dy)
     for block in range(first, last):
         place = block * LANES
-        across = np.float32(place + 0.5 - x)
         clear_lanes(cover, place)
-        cover_lanes(cover, place, across, down, _flattened(outer), _ONE)
+        _add_circle(cover, place, x - place, dy, outer, _ONE)
         if inner > 0.0:
-            cover_lanes(cover, place, across, down, _flattened(inner), _MINUS_ONE)
+            _add_circle(cover, place, x - place, dy, inner, _MINUS_ONE)
 
 
 @inlined
-def _flattened(radius: float) -> np.float32:
-    """Where the straight line lies that stands for a circle over the width of a pixel."""
-    return np.float32(radius - 1.0 / (24.0 * radius))
+def _add_circle(cover: Cover, place: int, x: float, dy: float, radius: float, sign: np.float32) -> None:
+    """Add what a circle covers of eight pixels, or take it off; its centre is x to the right of the first pixel's left side."""
+    if radius < _LARGEST_DOT:
+        upper, lower = max(dy - 0.5, 0.0 - radius), min(dy + 0.5, radius)
+        if lower > upper:
+            middle, height = np.float32((upper + lower) * 0.5), np.float32(lower - upper)
+            dot_lanes(cover, place, np.float32(x), middle, height, np.float32(radius * radius), sign)
+    else:
+        # Where the straight line lies that stands for the circle over the width of a pixel.
+        flattened = np.float32(radius - 1.0 / (24.0 * radius))
+        cover_lanes(cover, place, np.float32(0.5 - x), np.float32(dy), flattened, sign)
 
 
 @kernel

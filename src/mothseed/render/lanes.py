@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+import numpy as np
 from llvmlite import ir
 from numba import types
 from numba.core.cgutils import alloca_once, for_range
@@ -49,8 +50,12 @@ class _Lanes:
     def all(self, scalar: Any) -> Any:
         """The same number in every lane."""
         empty = ir.Constant(_VECTOR, ir.Undefined)
-        first = self.builder.insert_element(empty, scalar, ir.Constant(ir.IntType(32), 0))
-        return self.builder.shuffle_vector(first, empty, ir.Constant(ir.VectorType(ir.IntType(32), LANES), [0] * LANES))
+        return self.one(self.builder.insert_element(empty, scalar, ir.Constant(ir.IntType(32), 0)), 0)
+
+    def one(self, vector: Any, lane: int) -> Any:
+        """What one lane has, in every lane."""
+        empty = ir.Constant(_VECTOR, ir.Undefined)
+        return self.builder.shuffle_vector(vector, empty, ir.Constant(ir.VectorType(ir.IntType(32), LANES), [lane] * LANES))
 
     def constant(self, number: float) -> Any:
         return ir.Constant(_VECTOR, [number] * LANES)
@@ -276,7 +281,7 @@ def cover_lanes(typing_context: Any, cover: Any, index: Any, across: Any, down: 
     across the direction to the pixel, and the line cuts a trapezoid or a triangle off the pixel: with d the distance, A and
     B the larger and smaller of |across| and |down|, s = |radius - d| d, H1 = (A + B)/2 and H2 = (A - B)/2, half a pixel plus
     or minus s/A where s < H2, else 1/2 - (H1 - s)^2/(2AB). `radius` is the circle's less 1/24 of its curvature, the mean
-    height of the bow over the chord of a pixel. Within 0.02 of the true area from a radius of 2 on.
+    height of the bow over the chord of a pixel. Within 0.011 of the true area from a radius of 5 on.
     """
 
     def build(lanes: _Lanes, argument_types: Any, arguments: Any) -> None:
@@ -365,6 +370,44 @@ def even_odd_lanes(typing_context: Any, cover: Any, index: Any, cells: Any, cell
         lanes.store(lanes.smaller(rest, back), lanes.address(argument_types[0], covers, place))
 
     return _built(types.void(cover, types.int64, cells, types.int64, types.float32), build)
+
+
+_POINTS, _WEIGHTS = ((part / 2).tolist() for part in np.polynomial.legendre.leggauss(LANES))
+"""Where to measure between -1/2 and 1/2, and how much each measure counts: Gauss and Legendre's rule for eight points."""
+
+
+@step
+def dot_lanes(
+    typing_context: Any, cover: Any, index: Any, across: Any, middle: Any, height: Any, square: Any, sign: Any
+) -> Any:
+    """Cover = cover + sign * how much of each pixel of a row lies within a small circle, by its width at eight heights.
+
+    `across` leads from the first pixel's left side to the circle's centre, `middle` from there down to the middle of what
+    the row has of it, which is `height` high; `square` is that of its radius. Within 0.007 up to a radius of 5, more beyond.
+    """
+
+    def build(lanes: _Lanes, argument_types: Any, arguments: Any) -> None:
+        covers, place, centre, centre_of_part, part, radius_squared, factor = arguments
+        builder = lanes.builder
+        zero = lanes.constant(0.0)
+        heights = builder.fmul(ir.Constant(_VECTOR, _POINTS), lanes.all(part))
+        down = builder.fadd(heights, lanes.all(centre_of_part))
+        rest = builder.fsub(lanes.all(radius_squared), builder.fmul(down, down))
+        halves = lanes.call("sqrt", lanes.larger(rest, zero))
+        offsets = ir.Constant(_VECTOR, [float(lane) for lane in range(LANES)])
+        left = builder.fsub(offsets, lanes.all(centre))
+        right = builder.fadd(left, lanes.constant(1.0))
+        total = zero
+        for point, weight in enumerate(_WEIGHTS):
+            half = lanes.one(halves, point)
+            inside = builder.fsub(lanes.smaller(right, half), lanes.larger(left, builder.fsub(zero, half)))
+            total = builder.fadd(total, builder.fmul(lanes.larger(inside, zero), lanes.constant(weight)))
+        covered = builder.fmul(total, lanes.all(builder.fmul(part, factor)))
+        address = lanes.address(argument_types[0], covers, place)
+        lanes.store(builder.fadd(lanes.load(address), covered), address)
+
+    number = types.float32
+    return _built(types.void(cover, types.int64, number, number, number, number, number), build)
 
 
 @step

@@ -14,13 +14,12 @@ from mothseed.render.primitives import CLOSE, DISC, NO_SHADE, OPEN, POLYGON, SHA
 from mothseed.render.shades import shades_of
 from mothseed.render.shadow import shadow_maps
 from mothseed.render.steps import steps_of
+from mothseed.render.stroke import ROUND_CAP
 from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import CIRCLE, ELLIPSE, LINE_SEGMENT, PATH, POLYLINE, Drawing
 from mothseed.sheet.resolved import mark_matrices, stroke_widths
 from mothseed.sheet.style import FILLED
 
-_SMALLEST_DISC = 2.0
-"""Radius in pixels below which the distance formula of discs is off by more than 1/50; smaller ones become polygons."""
 _ROUND = 1e-6
 """By how much the axes of a circle may differ, relatively, for it still to be one on the sheet."""
 
@@ -35,8 +34,7 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
 
     disc = _discs(sources, source, is_stroke)
     kinds = np.concatenate([drawing.marks["kind"], np.full(len(drawing.groups), PATH, np.uint8)])
-    as_disc = (kind == POLYGON) & _can_be_discs(kinds, sources)[source] & (disc[:, 2] >= _SMALLEST_DISC)
-    as_disc &= ((disc[:, 3] >= _SMALLEST_DISC) | (disc[:, 3] <= 0)) & ~(is_stroke & (sources.dash[source] > 0))
+    as_disc = (kind == POLYGON) & _can_be_discs(kinds, sources)[source] & ~(is_stroke & (sources.dash[source] > 0))
     disc[:, 3] = np.maximum(disc[:, 3], 0)
     kind[as_disc] = DISC
 
@@ -114,12 +112,17 @@ def _colours(drawing: Drawing, steps: RecordArray, shade: Whole) -> npt.NDArray[
 
 
 def _can_be_discs(kind: npt.NDArray[np.uint8], sources: Sources) -> npt.NDArray[np.bool]:
-    """Which sources are circles on the sheet as well."""
+    """Which sources are circles on the sheet as well, or dots.
+
+    A circle without a radius has nothing to paint; a line without a length has its round caps.
+    """
     a, b, c, d, _, _ = sources.matrix.T
     size = a * a + b * b
     even = np.abs(size - (c * c + d * d)) <= _ROUND * size
     square = np.abs(a * c + b * d) <= _ROUND * size
-    result: npt.NDArray[np.bool] = ((kind == CIRCLE) | (kind == ELLIPSE)) & even & square
+    is_circle = ((kind == CIRCLE) | (kind == ELLIPSE)) & even & square & (size > 0)
+    is_dot = (kind == LINE_SEGMENT) & (size == 0) & (sources.linecap == ROUND_CAP)
+    result: npt.NDArray[np.bool] = is_circle | is_dot
     return result
 
 
