@@ -22,11 +22,8 @@ _RED, _GREEN, _BLUE = np.float32(0.3), np.float32(0.59), np.float32(0.11)
 
 @kernel
 def blended(mode: int, below: Parts, above: Parts, mixed: Parts) -> None:
-    """Set `mixed` to the colour that `above` and `below` give together, three parts each."""
-    if mode < HUE:
-        for plane in range(3):
-            mixed[plane] = _part(mode, below[plane], above[plane])
-    elif mode == HUE:
+    """Set `mixed` to what `above` and `below` give together, three parts each, by a mode that looks at all of a colour."""
+    if mode == HUE:
         _set_saturation(above, _saturation(below), mixed)
         _set_luminosity(mixed, _luminosity(below))
     elif mode == SATURATION:
@@ -39,9 +36,9 @@ def blended(mode: int, below: Parts, above: Parts, mixed: Parts) -> None:
         _set_luminosity(mixed, _luminosity(other))
 
 
-@kernel
-def _part(mode: int, b: np.float32, s: np.float32) -> np.float32:
-    """One part of a separable mode, from the backdrop's b and the source's s."""
+@inlined
+def part_blended(mode: int, b: np.float32, s: np.float32) -> np.float32:
+    """One part of a colour by a separable mode, one before HUE, from the backdrop's b and the source's s."""
     if mode == MULTIPLY:
         return b * s
     if mode == SCREEN:

@@ -86,6 +86,8 @@ def shape_numbers(drawing: Drawing) -> Whole:
 
 _PIECES = 4
 """Pieces of work for each thread, so that one that is done early takes over from another."""
+_LEAST_PIECE = 5000
+"""Points of outlines that make a piece worth handing over."""
 
 
 def edges_of(
@@ -104,7 +106,7 @@ def edges_of(
     """
     points = np.diff(shapes.first_point)[sources.shape[source]] * ((kind == POLYGON) | (kind == SHADOW))
     weights = np.concatenate([[0], np.cumsum(1 + points)])
-    pieces = 1 if threads.count == 1 else _PIECES * threads.count
+    pieces = 1 if threads.count == 1 else min(_PIECES * threads.count, int(weights[-1]) // _LEAST_PIECE + 1)
     inner = np.searchsorted(weights, np.linspace(0, weights[-1], pieces + 1)[1:-1])
     cuts = [0, *inner.tolist(), len(kind)]
     found: list[tuple[Whole, Whole, FloatArray]] = [(weights, weights, bounds)] * (len(cuts) - 1)

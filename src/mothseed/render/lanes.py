@@ -411,6 +411,19 @@ def dot_lanes(
 
 
 @step
+def fade_lanes(typing_context: Any, target: Any, index: Any, cover: Any, cover_index: Any) -> Any:
+    """Target = target * cover."""
+
+    def build(lanes: _Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, covers, covers_place = arguments
+        address = lanes.address(argument_types[0], array, place)
+        covered = lanes.load(lanes.address(argument_types[2], covers, covers_place))
+        lanes.store(lanes.builder.fmul(lanes.load(address), covered), address)
+
+    return _built(types.void(target, types.int64, cover, types.int64), build)
+
+
+@step
 def clear_lanes(typing_context: Any, target: Any, index: Any) -> Any:
     """Target = 0."""
 

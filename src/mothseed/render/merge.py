@@ -7,8 +7,8 @@ import math
 import numpy as np
 
 from mothseed.jit import kernel
-from mothseed.render.blend import blended
-from mothseed.render.lanes import LANES, clear_lanes
+from mothseed.render.blend import HUE, blended, part_blended
+from mothseed.render.lanes import LANES, any_lanes, clear_lanes, fade_lanes
 from mothseed.render.paint import PLANES, RUN, Cover, Tiles, lay_covered, row_of
 from mothseed.render.primitives import Primitives
 
@@ -23,34 +23,40 @@ def merge_blended(
 
     Compositing and Blending Level 1, section 10: co = cs (1 - ab) + cb (1 - as) + as ab B(Cb, Cs), for source-over.
     """
-    tile, group = tiles[level], tiles[level + 1]
     below, above, mixed = np.zeros(3, np.float32), np.zeros(3, np.float32), np.zeros(3, np.float32)
     for row in range(top, bottom):
-        for x in range(first * LANES, last * LANES):
-            alpha = group[row, 3, x] * opacity
-            if alpha <= _ZERO:
+        for block in range(first, last):
+            if not any_lanes(tiles, row_of(level + 1, row) + 3 * RUN + block * LANES):
                 continue
-            backdrop = tile[row, 3, x] if planes == PLANES else _ONE
-            for plane in range(3):
-                above[plane] = group[row, plane, x] * opacity / alpha
-                below[plane] = tile[row, plane, x] / backdrop if backdrop > _ZERO else _ZERO
-            blended(mode, below, above, mixed)
-            for plane in range(3):
-                source = above[plane] * alpha * (_ONE - backdrop)
-                kept = tile[row, plane, x] * (_ONE - alpha)
-                tile[row, plane, x] = source + kept + alpha * backdrop * mixed[plane]
-            if planes == PLANES:
-                tile[row, 3, x] = alpha + backdrop - alpha * backdrop
+            for x in range(np.uint64(block * LANES), np.uint64((block + 1) * LANES)):
+                alpha = tiles[level + 1, row, 3, x] * opacity
+                if alpha <= _ZERO:
+                    continue
+                backdrop = tiles[level, row, 3, x] if planes == PLANES else _ONE
+                for plane in range(3):
+                    above[plane] = tiles[level + 1, row, plane, x] * opacity / alpha
+                    below[plane] = tiles[level, row, plane, x] / backdrop if backdrop > _ZERO else _ZERO
+                if mode < HUE:
+                    for plane in range(3):
+                        mixed[plane] = part_blended(mode, below[plane], above[plane])
+                else:
+                    blended(mode, below, above, mixed)
+                for plane in range(3):
+                    source = above[plane] * alpha * (_ONE - backdrop)
+                    kept = tiles[level, row, plane, x] * (_ONE - alpha)
+                    tiles[level, row, plane, x] = source + kept + alpha * backdrop * mixed[plane]
+                if planes == PLANES:
+                    tiles[level, row, 3, x] = alpha + backdrop - alpha * backdrop
 
 
 @kernel
 def keep_masked(tiles: Tiles, level: int, top: int, bottom: int, first: int, last: int) -> None:
     """Fade each pixel of a level as far as the mask, the last level, does not cover it."""
-    group, mask = tiles[level], tiles[len(tiles) - 1]
     for row in range(top, bottom):
-        for plane in range(PLANES):
-            for x in range(first * LANES, last * LANES):
-                group[row, plane, x] *= mask[row, 0, x]
+        for block in range(first, last):
+            start, cover = row_of(level, row) + block * LANES, row_of(len(tiles) - 1, row) + block * LANES
+            for plane in range(PLANES):
+                fade_lanes(tiles, start + plane * RUN, tiles, cover)
 
 
 @kernel

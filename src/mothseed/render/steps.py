@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import NamedTuple
 
 import numpy as np
 
@@ -64,30 +65,37 @@ def _with_brackets(drawing: Drawing, steps: RecordArray, before: np.ndarray[tupl
     groups = drawing.marks["group"]
     changes = np.flatnonzero(np.diff(groups, prepend=0, append=0))
     places: list[int] = []
-    brackets: list[RecordArray] = []
+    brackets: list[_Bracket] = []
     open_groups: list[int] = []
     for mark in changes.tolist():
         wanted = chain(drawing.groups, int(groups[mark])) if mark < len(groups) else []
         common = in_common(open_groups, wanted)
         for number in reversed(open_groups[common:]):
             brackets += _closing(drawing, number)
-        brackets += [_step(OPEN)] * (len(wanted) - common)
+        brackets += [_OPENING] * (len(wanted) - common)
         places += [int(before[mark])] * (len(brackets) - len(places))
         open_groups = wanted
-    return np.insert(steps, places, np.concatenate(brackets)) if brackets else steps
+    return np.insert(steps, places, np.array(brackets, STEP)) if brackets else steps
 
 
-def _closing(drawing: Drawing, number: int) -> Iterator[RecordArray]:
+class _Bracket(NamedTuple):
+    """A row of STEP: thousands of groups are written down as these before they become an array."""
+
+    kind: int
+    source: int = 0
+    is_stroke: bool = False
+    even_odd: bool = False
+    mask: bool = False
+    clipped: bool = False
+    blend: int = 0
+    opacity: float = 1.0
+
+
+_OPENING = _Bracket(OPEN)
+
+
+def _closing(drawing: Drawing, number: int) -> Iterator[_Bracket]:
     group = drawing.groups[number]
     if not group.is_layer:
-        yield _step(POLYGON, source=len(drawing.marks) + number, even_odd=group.even_odd, mask=True)
-    yield _step(CLOSE, clipped=not group.is_layer, blend=BLENDS.index(group.blend), opacity=group.opacity)
-
-
-def _step(kind: int, **columns: object) -> RecordArray:
-    step = np.zeros(1, STEP)
-    step["kind"] = kind
-    step["opacity"] = 1.0
-    for name, value in columns.items():
-        step[name] = value
-    return step
+        yield _Bracket(POLYGON, source=len(drawing.marks) + number, even_odd=group.even_odd, mask=True)
+    yield _Bracket(CLOSE, clipped=not group.is_layer, blend=BLENDS.index(group.blend), opacity=group.opacity)

@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from types import TracebackType
 from typing import Self
 
 
 class Threads:
-    """As many threads as were asked for, or as there are processors; a single one is the caller's own."""
+    """As many threads as were asked for, or as there are processors; they are not begun before there is work for two."""
 
     def __init__(self, count: int | None = None) -> None:
         self.count = count or os.cpu_count() or 1
-        self._pool = ThreadPoolExecutor(self.count) if self.count > 1 else None
+        self._pool: ThreadPoolExecutor | None = None
 
     def __enter__(self) -> Self:
         return self
@@ -23,7 +23,12 @@ class Threads:
         if self._pool:
             self._pool.shutdown()
 
-    def share(self, work: Callable[[int], None], numbers: Iterable[int]) -> None:
+    def share(self, work: Callable[[int], None], numbers: range) -> None:
         """Do the work for each number, in any order, and wait until all is done."""
-        for _ in self._pool.map(work, numbers) if self._pool else map(work, numbers):
+        if self.count == 1 or len(numbers) < 2:
+            for number in numbers:
+                work(number)
+            return
+        self._pool = self._pool or ThreadPoolExecutor(self.count)
+        for _ in self._pool.map(work, numbers):
             pass
