@@ -8,7 +8,8 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.jit import inlined, kernel
-from mothseed.render.lanes import LANES, clear_lanes, cover_lanes, dot_lanes
+from mothseed.render.coverage import cover_lanes, dot_lanes
+from mothseed.render.lanes import LANES, clear_lanes
 from mothseed.render.paint import BLOCKS, Colours, Cover, Tiles, clamped, lay_covered, lay_even, row_of
 
 MISSES, MEETS, COVERS = 0, 1, 2

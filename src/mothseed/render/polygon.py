@@ -13,7 +13,8 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.jit import inlined, kernel
-from mothseed.render.lanes import LANES, add_area_lanes, clear_lanes, even_odd_lanes, non_zero_lanes
+from mothseed.render.coverage import add_area_lanes, even_odd_lanes, non_zero_lanes
+from mothseed.render.lanes import LANES, clear_lanes
 from mothseed.render.paint import BLOCKS, Colours, Cover, Tiles, lay_covered, lay_even, row_of
 
 CELLS = 80

@@ -9,7 +9,8 @@ import numpy.typing as npt
 
 from mothseed.colour.placed import OUTSIDES
 from mothseed.jit import inlined, kernel
-from mothseed.render.lanes import LANES, any_lanes, paint_lanes, ramp_lanes
+from mothseed.render.lanes import LANES, any_lanes, paint_lanes
+from mothseed.render.lookups import ramp_lanes
 from mothseed.render.merge import clear
 from mothseed.render.paint import RUN, Tile, Tiles, row_of
 from mothseed.render.primitives import PICTURE_SHADE, RADIAL_SHADE, Primitives, Shades

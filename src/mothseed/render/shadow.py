@@ -15,7 +15,7 @@ import numpy.typing as npt
 from mothseed.arrays import FloatArray
 from mothseed.jit import kernel
 from mothseed.portable import cosine_and_sine
-from mothseed.render.lanes import WIDE, weigh_wide
+from mothseed.render.lookups import WIDE, weigh_wide
 from mothseed.render.polygon import area_map
 from mothseed.render.primitives import SHADOW
 from mothseed.render.threads import Threads
