@@ -207,6 +207,25 @@ def test_hexagonal_cells_touch_and_fill_their_area() -> None:
         blank().grid(3, 3, hexagonal=True, gap=1)
 
 
+@pytest.mark.parametrize("spacing", [0.0, 1.5, -0.4])
+def test_a_line_of_text_begins_ends_or_has_its_middle_at_its_origin(spacing: float) -> None:
+    start, middle, end = (
+        lettering("Wainscot", 12, align=align, spacing=spacing).points for align in ("start", "middle", "end")
+    )
+    width = (start - end)[0, 0]
+    assert start - end == pytest.approx(np.tile([width, 0], (len(start), 1)))
+    assert start - middle == pytest.approx(np.tile([width / 2, 0], (len(start), 1)))
+    # The same letters one by one, each where the one before it has advanced to.
+    place = 0.0
+    parts = []
+    for letter in "Wainscot":
+        alone = lettering(letter, 12).points
+        parts.append(alone + np.array([place, 0]))
+        place += (alone - lettering(letter, 12, align="end").points)[0, 0] + spacing
+    assert start == pytest.approx(np.concatenate(parts))
+    assert width == pytest.approx(place - spacing)
+
+
 def test_text_is_an_outline_as_wide_as_its_letters() -> None:
     start, middle, end = (bounds_of(lettering("Moth", 20, align=align)) for align in ("start", "middle", "end"))
     assert start[0] == pytest.approx(0, abs=1)

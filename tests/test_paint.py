@@ -184,6 +184,18 @@ def test_of_a_clipped_view_only_what_lies_within_is_seen() -> None:
     assert coverage(nothing).max() == 0
 
 
+@pytest.mark.parametrize("mode", BLENDS)
+def test_a_blended_shape_is_the_same_in_many_tiles_as_in_one(mode: str) -> None:
+    """What lies at the rim of a tile, of a block or of the shape is blended as what lies elsewhere is."""
+    for paper in (Colour(0.9, 0.8, 0.7), Colour(0.2, 0.4, 0.6, 0.5)):
+        near, far = (Sheet(150, 40, "px", paper) for _ in range(2))
+        for sheet, offset in ((near, 0), (far, 57)):
+            sheet.rect(offset + 4, 4, 40, 20, fill="#804020")
+            sheet.circle(offset + 24.3, 20.6, 14, fill="#3080d0c0", blend=mode)
+        first, second = (rendered(sheet.drawing(), 150).astype(int) for sheet in (near, far))
+        assert np.abs(first[:, :50] - second[:, 57:107]).max() <= 1
+
+
 def test_one_clip_leaves_nothing_behind_for_the_next() -> None:
     """The outline reaches into tiles where the first group has no marks."""
     outline = smooth([(10, 10), (190, 60), (180, 190), (20, 150)], closed=True, tension=1)

@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+import functools
 import itertools
 import math
 import os
@@ -16,7 +17,8 @@ from hypothesis import strategies as st
 from mothseed.chance import Chance
 from mothseed.colour import Colour
 from mothseed.errors import UsageError
-from mothseed.geometry import smooth
+from mothseed.geometry import Outline, smooth
+from mothseed.geometry.outline import through
 from mothseed.render import pixel_hash, rendered
 from mothseed.render.raster import rendered_bands
 from mothseed.sheet import Sheet
@@ -209,6 +211,30 @@ def test_what_a_path_covers_twice_the_same_way_round_is_covered_and_a_hole_is_no
     hole.polygon([*square, (0, 0), *inner, inner[0], (0, 0)])
     assert coverage(hole)[15, 15] == 0
     assert coverage(hole)[5, 5] == 1
+
+
+@pytest.mark.parametrize("rule", ["nonzero", "evenodd"])
+def test_squares_over_each_other_count_as_often_as_the_rule_says(rule: str) -> None:
+    """Edges of several squares in one outline meet in the same pixels, blocks and tiles, at places of all sorts."""
+    squares = [(3.25, 5.5, 140.75, 90.25), (50.5, 40.0, 100.25, 127.75), (64.0, 8.125, 128.0, 100.5), (63.5, 60, 65, 70)]
+    outlines = []
+    expected = np.zeros((130, 150))
+    for left, top, right, bottom in squares:
+        corners = [(left, top), (right, top), (right, bottom), (left, bottom)]
+        outlines.append(through(np.array(corners, np.float64), closed=True))
+        across, down = (
+            np.clip(np.minimum(high, np.arange(count) + 1) - np.maximum(low, np.arange(count)), 0, 1)
+            for low, high, count in ((left, right, 150), (top, bottom, 130))
+        )
+        expected += down[:, None] * across[None, :]
+    sheet = ink_sheet(150, 130)
+    sheet.path(functools.reduce(Outline.joined, outlines), fill_rule=rule)
+    # Where a pixel holds parts of several edges, they add up; elsewhere the rule says it all.
+    whole, single = expected == np.round(expected), expected < 1
+    counted = np.minimum(expected, 1) if rule == "nonzero" else expected % 2
+    assert np.abs(coverage(sheet) - counted)[whole].max() <= LEVEL
+    assert np.abs(coverage(sheet) - expected)[single].max() <= LEVEL
+    assert (whole & (expected >= 2)).any()
 
 
 def test_opacity_fades_fill_and_stroke_as_one() -> None:

@@ -81,6 +81,25 @@ def test_a_frame_takes_its_area_along() -> None:
     assert (frame.left, frame.top, frame.width, frame.height) == (-25, -20, 50, 40)
 
 
+def test_numbers_out_of_an_array_make_the_same_frame_and_colour_as_others() -> None:
+    plain, arrays = (Sheet(100, 80, "px", Colour(1, 1, 1)) for _ in range(2))
+    place, tint = np.array([10.5, 20.25, 33.0]), np.array([0.1, 0.5, 0.9, 0.5])
+    parts: Any = tuple(tint)
+    same: Any = tuple(tint.tolist())
+    plain.frame(10.5, 20.25, turn=33.0).circle(0, 0, 5, fill=same)
+    arrays.frame(place[0], place[1], turn=place[2]).circle(0, 0, 5, fill=parts)
+    assert fingerprint(plain.drawing()) == fingerprint(arrays.drawing())
+    single: Any = tuple(tint.astype(np.float32))
+    arrays.circle(0, 0, 5, fill=single)
+    bad: Any
+    for bad in ((0.1, "0.2", 0.3), (0.1, None, 0.3), (0.1, 1j, 0.3), (np.zeros(2), 0.1, 0.1)):
+        with pytest.raises(SketchError, match="a colour is a CSS string"):
+            plain.circle(0, 0, 5, fill=bad)
+    bad = (0.1, 120, 0.3)
+    with pytest.raises(SketchError, match="green is a number from 0 to 1"):
+        plain.circle(0, 0, 5, fill=bad)
+
+
 def test_insets_keep_the_place_of_the_origin_in_proportion() -> None:
     assert centre_of(blank().inset(10)) == (10, 10)
     centred = blank().centred().inset(10)
