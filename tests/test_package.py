@@ -45,6 +45,13 @@ def test_help_and_version_load_nothing_heavy(option: str) -> None:
     assert not loaded & HEAVY
 
 
+@pytest.mark.parametrize("part", ["colour", "sheet", "sketch", "cli.palette", "cli.mark", "cli.tally"])
+def test_what_paints_nothing_does_without_the_compiler(part: str) -> None:
+    program = f"import sys, mothseed.{part}; print(*sys.modules)"
+    done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
+    assert "numba" not in done.stdout.split()
+
+
 def test_the_overview_is_there_before_arguments_could_be_read(installed: Run) -> None:
     program = "import sys; from mothseed.cli import main; main(['--help']); print(*sys.modules, file=sys.stderr)"
     done = subprocess.run([sys.executable, "-I", "-c", program], capture_output=True, text=True, check=True)

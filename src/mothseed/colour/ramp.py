@@ -11,10 +11,9 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
-from mothseed.colour.oklch import LINEAR_FROM_CONE, cones_from_srgb, encoded_srgb
+from mothseed.colour.oklch import cones_from_srgb
 from mothseed.colour.value import Colour, as_colour
 from mothseed.errors import SketchError
-from mothseed.jit import kernel
 
 LINEAR, RADIAL = "linear", "radial"
 
@@ -69,55 +68,16 @@ def ramp_table(ramp: Ramp) -> FloatArray:
 
 def ramp_tables(ramps: Sequence[Stops]) -> npt.NDArray[np.float32]:
     """The tables of the stops of many ramps at once: float32 (n, 257, 4), as `ramp_table` gives one."""
+    # Imported when it is needed: Numba takes as long to import as all else that a small sketch needs.
+    from mothseed.colour.tabulate import fill_tables
+
     colours = np.array([colour for stops in ramps for _, colour in stops]).reshape(-1, 4)
     cones = np.concatenate([cones_from_srgb(colours[:, :3]), colours[:, 3:]], axis=1)
     places = np.array([place for stops in ramps for place, _ in stops])
     first = np.cumsum([0, *map(len, ramps)])
     tables = np.empty((len(ramps), TABLE_STEPS + 1, 4), np.float32)
-    _fill_tables(first, places, cones, LINEAR_FROM_CONE, _ENCODED, tables)
+    fill_tables(first, places, cones, tables)
     return tables
-
-
-_ENCODING_STEPS = 4096
-_ENCODED = encoded_srgb((np.arange(_ENCODING_STEPS + 1) / _ENCODING_STEPS) ** 2)
-"""sRGB of the squares of even steps from 0 to 1, between which it is straight to within a millionth."""
-
-
-@kernel
-def _fill_tables(
-    first: npt.NDArray[np.int64],
-    places: FloatArray,
-    cones: FloatArray,
-    linear_from_cone: FloatArray,
-    encoded: FloatArray,
-    tables: npt.NDArray[np.float32],
-) -> None:
-    """Fill each table from its stops, of which ramp i has those from first[i] to first[i + 1].
-
-    What is mixed are the roots of the cones' responses: OKLab is a linear map of them, and mixing there comes to the same.
-    """
-    cube, steps = np.zeros(3), float(_ENCODING_STEPS)
-    for ramp in range(len(tables)):
-        stop, last = first[ramp], first[ramp + 1] - 1
-        for step in range(TABLE_STEPS + 1):
-            place = step / TABLE_STEPS
-            while stop < last and places[stop + 1] <= place:
-                stop += 1
-            following = min(stop + 1, last)
-            way = places[following] - places[stop]
-            part = min(max((place - places[stop]) / way, 0.0), 1.0) if way > 0.0 else 0.0
-            for cone in range(3):
-                root = cones[stop, cone] + (cones[following, cone] - cones[stop, cone]) * part
-                cube[cone] = root * root * root
-            for channel in range(3):
-                linear = linear_from_cone[channel, 0] * cube[0]
-                linear += linear_from_cone[channel, 1] * cube[1]
-                linear += linear_from_cone[channel, 2] * cube[2]
-                at = math.sqrt(min(max(linear, 0.0), 1.0)) * steps
-                lower = min(int(at), _ENCODING_STEPS - 1)
-                value = encoded[lower] + (encoded[lower + 1] - encoded[lower]) * (at - lower)
-                tables[ramp, step, channel] = np.float32(value)
-            tables[ramp, step, 3] = np.float32(cones[stop, 3] + (cones[following, 3] - cones[stop, 3]) * part)
 
 
 def _point(call: str, name: str, point: object) -> Point:
