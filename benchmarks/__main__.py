@@ -24,11 +24,12 @@ from benchmarks.saving import saving_costs
 from benchmarks.scenes import SCENES, SIDE, Scene
 from benchmarks.sources import source_costs
 from mothseed import Chance, Colour, View, linear_ramp, smooth, soft_shadow
-from mothseed.render import prepare_renderer, rendered
-from mothseed.render.png import encoded
+from mothseed.formats.png import encoded
+from mothseed.making import prepare_kernels
+from mothseed.render import rendered
 from mothseed.series import Request, make_series, processes
 from mothseed.sheet import Sheet, fingerprint
-from mothseed.sketch import load_sketch, perform
+from mothseed.sketch import Recipe, load_sketch, perform
 
 ROUNDS = 5
 DEMO = Path(__file__).parents[1] / "src" / "mothseed" / "demo"
@@ -201,7 +202,7 @@ def demo_costs() -> dict[str, dict[str, float]]:
         if "@artwork" not in file.read_text(encoding="utf-8"):
             continue
         sketch = load_sketch(file)
-        drawing = perform(sketch, 8).drawing
+        drawing = perform(sketch, Recipe(seed=8)).drawing
         pixels = rendered(drawing, 1000)
         calls = (
             partial(perform, sketch, 8),
@@ -237,7 +238,7 @@ def main() -> None:
     parser = argparse.ArgumentParser(prog="python -m benchmarks")
     parser.add_argument("-o", type=Path, metavar="FILE", help="write the results as JSON")
     arguments = parser.parse_args()
-    prepare_renderer()
+    prepare_kernels()
     results = {
         "machine": {"processor": platform.machine(), "cores": os.cpu_count(), "python": platform.python_version()},
         "versions": {

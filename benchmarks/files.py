@@ -10,11 +10,12 @@ from pathlib import Path
 from PIL import Image
 
 from mothseed.arrays import ByteArray
+from mothseed.formats.pdf import as_pdf
+from mothseed.formats.png import encoded
+from mothseed.formats.settings import Effort
+from mothseed.formats.svg import as_svg
 from mothseed.render import rendered
-from mothseed.render.png import Effort, encoded
-from mothseed.sketch import load_sketch, perform
-from mothseed.vector.pdf import as_pdf
-from mothseed.vector.svg import as_svg
+from mothseed.sketch import Recipe, load_sketch, perform
 
 _PLATES = {"specimen": 8, "drawer": 3, "lamp": 5, "lattice": 4, "scales": 1, "register": 5, "flights": 1}
 Best = Callable[[dict[str, Callable[[], bytes]], int], dict[str, float]]
@@ -25,7 +26,7 @@ def file_costs(demo: Path, best: Best) -> dict[str, dict[str, float]]:
     table = {}
     print("\npicture files, 1000 px wide        " + "".join(f"{name:>22}" for name in ("Pillow", *map(str, _WAYS))))
     for name, seed in _PLATES.items():
-        drawing = perform(load_sketch(demo / f"{name}.py"), seed).drawing
+        drawing = perform(load_sketch(demo / f"{name}.py"), Recipe(seed=seed)).drawing
         pixels = rendered(drawing, 1000)
         ways: dict[str, Callable[[], bytes]] = {
             "Pillow": partial(_by_pillow, pixels),

@@ -11,6 +11,7 @@ from contextlib import aclosing
 from pathlib import Path
 
 from mothseed.cli.new import STARTER
+from mothseed.sketch import Recipe
 from mothseed.watch import Shown, Watch, Wish
 
 _TIMES = 12
@@ -42,7 +43,7 @@ def saving_costs(demo: Path, folder: Path) -> dict[str, float]:
 
 
 async def _median(sketch: Path, saved: Path, output: Path) -> float:
-    watch = Watch(sketch, Wish(8), 1000, lambda _number: output, _nothing)
+    watch = Watch(sketch, Wish(Recipe(seed=8)), 1000, lambda _number: output, _nothing)
     work = asyncio.create_task(watch.run())
     content = saved.read_bytes()
     times: list[float] = []

@@ -11,7 +11,7 @@ import numpy as np
 from PIL import Image
 
 from mothseed import Chance, Colour, Swarm
-from mothseed.colour.cluster import k_means, median_cut
+from mothseed.colour.ways import k_means, median_cut
 from mothseed.render import rendered
 from mothseed.sheet import Sheet, fingerprint
 

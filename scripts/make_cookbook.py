@@ -10,8 +10,9 @@ from __future__ import annotations
 import ast
 from pathlib import Path
 
-from mothseed.render import rendered, write_png
-from mothseed.sketch import load_sketch, perform
+from mothseed.formats.png import write_png
+from mothseed.render import rendered
+from mothseed.sketch import Recipe, load_sketch, perform
 
 ROOT = Path(__file__).parents[1]
 SKETCHES = ROOT / "src" / "mothseed" / "demo" / "cookbook"
@@ -59,7 +60,7 @@ def main() -> None:
     """Write the page and its pictures."""
     PAGE.mkdir(parents=True, exist_ok=True)
     for name in ORDER:
-        drawing = perform(load_sketch(SKETCHES / f"{name}.py"), 1).drawing
+        drawing = perform(load_sketch(SKETCHES / f"{name}.py"), Recipe(seed=1)).drawing
         write_png(PAGE / f"{name}.png", rendered(drawing, PIXELS))
     (PAGE / "README.md").write_text(page(), encoding="utf-8")
 

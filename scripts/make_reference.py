@@ -19,7 +19,8 @@ from pathlib import Path
 import mothseed
 from mothseed import Chance, Colour, Palette, Picture, Swarm
 from mothseed.chance.field import Field
-from mothseed.render import rendered, write_png
+from mothseed.formats.png import write_png
+from mothseed.render import rendered
 from mothseed.sheet import Sheet, View
 
 ROOT = Path(__file__).parents[1]

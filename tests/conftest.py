@@ -19,9 +19,9 @@ from playwright.sync_api import Browser, sync_playwright
 
 from mothseed.arrays import ByteArray
 from mothseed.cli import main
-from mothseed.render import prepare_renderer
+from mothseed.making import prepare_kernels
 from mothseed.series import Request, Variant, in_this_process, make_series, parse_seeds
-from mothseed.sketch import load_sketch
+from mothseed.sketch import Recipe, load_sketch
 
 settings.register_profile("steady", derandomize=True, deadline=None, max_examples=60)
 settings.load_profile("steady")
@@ -76,7 +76,7 @@ Run = Callable[..., Answer]
 @pytest.fixture
 def run(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> Run:
     """Runs a command line in this process, in the temporary folder."""
-    prepare_renderer()  # so that no command has to say that it prepares it
+    prepare_kernels()  # so that no command has to say that it prepares it
     monkeypatch.chdir(tmp_path)
 
     def call(*arguments: object) -> Answer:
@@ -124,6 +124,6 @@ def made_series(sketch: Path, seeds: str, width: int = 60, **dials: object) -> P
     """A series in the folder s, made in this process, which is quicker than the command, whose workers have to start first."""
     loaded = load_sketch(sketch)
     folder = Path("s")
-    request = Request.of(loaded, parse_seeds(seeds), width, folder, variants=(Variant("", dials),))
+    request = Request.of(loaded, parse_seeds(seeds), width, folder, variants=(Variant(recipe=Recipe(dials=dials)),))
     make_series(request, in_this_process(loaded))
     return folder

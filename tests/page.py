@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import Any
 
 import numpy as np
 
 from mothseed import Colour, annulus, linear_ramp, ngon, radial_ramp, smooth, soft_shadow, star
 from mothseed.sheet import Sheet
-from mothseed.sheet.finish import BLENDS
+from mothseed.sheet.blends import BLENDS
+from tests.places import DEMO
 
-DEMO = Path(__file__).parents[1] / "src" / "mothseed" / "demo"
 WING = smooth([(0, 0), (9, -8), (11, -2), (4, 3)], closed=True)
 
 

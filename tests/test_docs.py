@@ -16,8 +16,8 @@ from mothseed.render import rendered
 from mothseed.sheet import View
 from mothseed.sheet.marks import Marks
 from mothseed.sketch import load_sketch, perform
-
-ROOT = Path(__file__).parents[1]
+from tests.places import ROOT
+from tests.recipes import recipe
 
 
 def script(name: str) -> ModuleType:
@@ -68,7 +68,7 @@ def test_the_cookbook_is_what_its_sketches_say_and_each_of_them_draws() -> None:
     assert sorted(cookbook.ORDER) == names
     assert len(names) == 20
     for name in names:
-        impression = perform(load_sketch(cookbook.SKETCHES / f"{name}.py"), 1)
+        impression = perform(load_sketch(cookbook.SKETCHES / f"{name}.py"), recipe(1))
         shown = Image.fromarray(rendered(impression.drawing, cookbook.PIXELS))
         assert shown.convert("RGB").tobytes() == Image.open(cookbook.PAGE / f"{name}.png").convert("RGB").tobytes(), name
 
@@ -91,7 +91,7 @@ def test_every_piece_of_python_in_the_docs_runs(reference: ModuleType, tmp_path:
             if "@artwork" in code:
                 path = tmp_path / f"piece{ran}.py"
                 path.write_text(code, encoding="utf-8")
-                assert len(perform(load_sketch(path), 1).drawing) > 0
+                assert len(perform(load_sketch(path), recipe(1)).drawing) > 0
             else:
                 reference.drawn(AROUND + code, 120, 80)
     assert ran > 15

@@ -15,8 +15,8 @@ import mothseed
 from mothseed.cli.commands import COMMANDS
 from mothseed.render import pixel_hash
 from tests.conftest import Run, pixels_of
+from tests.places import ROOT
 
-ROOT = Path(__file__).parents[1]
 HEAVY = {"numpy", "numba", "PIL", "coloraide", "rich", "matplotlib", "scipy", "isal", "sqlite3", "multiprocessing"}
 
 
@@ -55,7 +55,7 @@ def test_what_paints_nothing_does_without_the_compiler(part: str) -> None:
 def test_the_overview_is_there_before_arguments_could_be_read(installed: Run) -> None:
     program = "import sys; from mothseed.cli import main; main(['--help']); print(*sys.modules, file=sys.stderr)"
     done = subprocess.run([sys.executable, "-I", "-c", program], capture_output=True, text=True, check=True)
-    assert not set(done.stderr.split()) & {"argparse", "dataclasses", "typing", "inspect", "json", "mothseed.errors"}
+    assert not set(done.stderr.split()) & {"argparse", "dataclasses", "typing", "inspect", "json", "mothseed.faults"}
     assert [line.split()[0] for line in done.stdout.split("commands:\n")[1].split("\n\n")[0].splitlines()] == list(COMMANDS)
     assert installed().err == done.stdout
     assert installed("-h").out == done.stdout

@@ -19,8 +19,8 @@ UNIT_STEP = 2.0**-53
 """Distance of neighbouring unit numbers: they are the multiples of this in [0, 1)."""
 
 _MASK = 0xFFFFFFFFFFFFFFFF
-_FIRST_FACTOR = 0xBF58476D1CE4E5B9
-_SECOND_FACTOR = 0x94D049BB133111EB
+FIRST_FACTOR = 0xBF58476D1CE4E5B9
+SECOND_FACTOR = 0x94D049BB133111EB
 _FEWEST_TRANSITIONS = 24
 
 
@@ -48,8 +48,8 @@ def word(stream: Stream, index: int) -> int:
     """
     start, gamma = stream
     z = (start + (index + 1) * gamma) & _MASK
-    z = ((z ^ (z >> 30)) * _FIRST_FACTOR) & _MASK
-    z = ((z ^ (z >> 27)) * _SECOND_FACTOR) & _MASK
+    z = ((z ^ (z >> 30)) * FIRST_FACTOR) & _MASK
+    z = ((z ^ (z >> 27)) * SECOND_FACTOR) & _MASK
     return z ^ (z >> 31)
 
 
@@ -57,13 +57,14 @@ def words(stream: Stream, first: int, count: int) -> WordArray:
     """`count` words from position `first` on: uint64 (count,)."""
     start, gamma = stream
     positions = np.arange(first + 1, first + 1 + count, dtype=np.uint64)
-    z = positions * np.uint64(gamma) + np.uint64(start)
-    z ^= z >> np.uint64(30)
-    z *= np.uint64(_FIRST_FACTOR)
-    z ^= z >> np.uint64(27)
-    z *= np.uint64(_SECOND_FACTOR)
-    z ^= z >> np.uint64(31)
-    return z
+    return finished(positions * np.uint64(gamma) + np.uint64(start))
+
+
+def finished(words: WordArray) -> WordArray:
+    """The generator's last steps on words of any shape: each bit of the result depends on all of a word."""
+    words = (words ^ (words >> np.uint64(30))) * np.uint64(FIRST_FACTOR)
+    words = (words ^ (words >> np.uint64(27))) * np.uint64(SECOND_FACTOR)
+    return words ^ (words >> np.uint64(31))
 
 
 def unit(stream: Stream, index: int) -> float:

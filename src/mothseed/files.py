@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import errno
 import secrets
 from collections.abc import Iterator
 from contextlib import contextmanager
 from hashlib import blake2b
 from pathlib import Path
 
-from mothseed.errors import FileError
+from mothseed.faults import FileError, FullDiskError
+
+_FULL = {errno.ENOSPC, errno.EDQUOT, errno.EFBIG}
 
 PART_SUFFIX = ".part"
 """Ends the name under which a file is written, before it is renamed into its place."""
@@ -29,10 +32,8 @@ def written_whole(path: Path) -> Iterator[Path]:
         finally:
             part.unlink(missing_ok=True)
     except OSError as fault:
-        raise FileError(
-            f"{path} could not be written: {fault.strerror or fault}",
-            hint="look whether the folder may be written to and the disk has room",
-        ) from fault
+        kind = FullDiskError if fault.errno in _FULL else FileError
+        raise kind(f"{path} could not be written: {fault.strerror or fault}") from fault
 
 
 def write_bytes(path: Path, content: bytes) -> None:

@@ -25,7 +25,7 @@ def kernel_folder(part: str) -> Path | None:
     """
     own = Path(__file__)
     digest = blake2b(digest_size=8)
-    for file in [own, *sorted((own.parent / part).glob("*.py"))]:
+    for file in [own, *sorted((own.parent / part).rglob("*.py"))]:
         digest.update(file.read_bytes())
     parent = os.environ.get("NUMBA_CACHE_DIR") or user_cache_path("mothseed", "mothseed")
     folder = Path(parent) / f"{part}-{digest.hexdigest()}"
@@ -73,7 +73,7 @@ class _Listener(Listener):
 
     def on_start(self, event: Event) -> None:
         module = getattr(event.data.get("dispatcher"), "__module__", None)
-        if self._tell is not None and str(module).startswith("mothseed.render."):
+        if self._tell is not None and str(module).startswith("mothseed."):
             tell, self._tell = self._tell, None
             tell()
 

@@ -11,7 +11,7 @@ import numpy as np
 from mothseed.arrays import FloatArray
 from mothseed.bits import Stream, stream_of, unit, units
 from mothseed.chance.outcome import Outcome, Promise, as_plain
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 
 Size = int | tuple[int, ...]
 

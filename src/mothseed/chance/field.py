@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from typing import overload
 
@@ -11,15 +10,18 @@ import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
 from mothseed.chance.noise import CIRCLE, SPHERE, noise, noise_at
-from mothseed.errors import SketchError
+from mothseed.checks import length, whole
+from mothseed.faults import SketchError
 from mothseed.geometry.flow import Flow, along_contours
 from mothseed.portable import heading
+from mothseed.values import fixed
 
 _MOST_DETAIL = 12
 _FARTHEST = 1e9
 """Cells from the origin beyond which the places within one are no longer told apart well."""
 
 
+@fixed('make another: chance("hills").field(scale=40)')
 @dataclass(frozen=True, slots=True)
 class Field:
     """A random landscape over the plane, or in space where a third coordinate is given; `chance.field()` makes one.
@@ -33,10 +35,8 @@ class Field:
     roughness: float = 0.5
 
     def __post_init__(self) -> None:
-        if not 0 < self.scale < math.inf:
-            raise SketchError(f"field: scale is a length above 0 (got {self.scale!r})", hint="write field(scale=40)")
-        if not (isinstance(self.detail, int) and 1 <= self.detail <= _MOST_DETAIL):
-            raise SketchError(f"field: detail is a whole number from 1 to {_MOST_DETAIL} (got {self.detail!r})")
+        length("field", scale=self.scale, hint="write field(scale=40)")
+        whole("field", "detail", self.detail, 1, _MOST_DETAIL)
         if not 0 < self.roughness <= 1:
             raise SketchError(f"field: roughness is above 0 and at most 1 (got {self.roughness!r})")
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import TypeVar, cast, overload
 
-from mothseed.chance.numbers import Numbers
+from mothseed.chance.distributions import Numbers
 from mothseed.chance.weights import cumulative_weights, position_of
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 
 Item = TypeVar("Item")
 

@@ -12,6 +12,7 @@ import math
 import numpy as np
 
 from mothseed.arrays import FloatArray
+from mothseed.bits import FIRST_FACTOR, GOLDEN_GAMMA, SECOND_FACTOR
 from mothseed.jit import inlined, kernel
 from mothseed.portable import GOLDEN_TURN, cosines_and_sines
 
@@ -39,9 +40,9 @@ _FLAT_SCALE = math.sqrt(2.0)
 _DEEP_SCALE = 2.0 / math.sqrt(3.0)
 """The noise of unit directions reaches the half diagonal of a cell; these make it reach 1."""
 
-_X, _Y, _Z = np.uint64(0x9E3779B97F4A7C15), np.uint64(0xC2B2AE3D27D4EB4F), np.uint64(0x165667B19E3779F9)
+_X, _Y, _Z = np.uint64(GOLDEN_GAMMA), np.uint64(0xC2B2AE3D27D4EB4F), np.uint64(0x165667B19E3779F9)
 _OCTAVE = np.uint64(0xD1B54A32D192ED03)
-_FIRST_FACTOR, _SECOND_FACTOR = np.uint64(0xBF58476D1CE4E5B9), np.uint64(0x94D049BB133111EB)
+_FIRST_FACTOR, _SECOND_FACTOR = np.uint64(FIRST_FACTOR), np.uint64(SECOND_FACTOR)
 _THIRTY, _TWENTY_SEVEN, _TO_DIRECTION = np.uint64(30), np.uint64(27), np.uint64(56)
 
 

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from mothseed.colour.value import Colour
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
+from mothseed.records import register
 
 MOST_PROMISED = 64
 """Values of one decision whose odds are kept; of more nobody counts how often each one came."""
@@ -37,6 +38,15 @@ class Promise(tuple[tuple[Any, float], ...]):
 _NO_PROMISE = Promise()
 
 
+def _read_promise(pairs: Any) -> Promise:
+    if not (isinstance(pairs, list | tuple) and all(isinstance(pair, list | tuple) and len(pair) == 2 for pair in pairs)):
+        raise ValueError("a promise is a list of pairs")
+    return Promise((value, float(odds)) for value, odds in pairs)
+
+
+register(Promise, lambda promise: [list(pair) for pair in promise], _read_promise)
+
+
 @dataclass(frozen=True, slots=True)
 class Outcome:
     """One labelled decision: what it was called, what came, and what might have come with which probability."""
@@ -49,10 +59,6 @@ class Outcome:
     def odds(self) -> float | None:
         """How likely it was that this came, where that is known."""
         return self.promised.for_value(self.value)
-
-    def as_dict(self) -> dict[str, Any]:
-        """The outcome as values that JSON can hold."""
-        return {"label": self.label, "value": self.value, "promised": [list(pair) for pair in self.promised]}
 
 
 def noted(name: object, value: object) -> Outcome:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from operator import index
 
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 
 
 def seed_path(seed: int | str) -> str:

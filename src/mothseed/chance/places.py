@@ -10,7 +10,8 @@ import numpy as np
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.bits import word
 from mothseed.chance.items import Items
-from mothseed.errors import SketchError
+from mothseed.checks import whole
+from mothseed.faults import SketchError
 from mothseed.geometry.region import Area, Region, region_of
 from mothseed.portable import cosine_and_sine, cosines_and_sines
 
@@ -87,8 +88,7 @@ class Places(Items):
         a start outside, lengths that are not above 0, and areas as `point` does.
         """
         region = region_of(area, "walk")
-        if not (isinstance(count, int) and count >= 0):
-            raise SketchError(f"walk: count is a whole number from 0 on (got {count!r})")
+        count = whole("walk", "count", count)
         if not (0 < length < math.inf and 0 <= veer < math.inf):
             raise SketchError(f"walk: length is above 0 and veer 0 or more (got {length!r}, {veer!r})")
         x, y = self.point(area) if start is None else start

@@ -9,7 +9,7 @@ from mothseed.chance.draws import NOTHING
 from mothseed.chance.outcome import Outcome
 from mothseed.chance.path import path_of_names, path_part, seed_path
 from mothseed.chance.tints import Tints
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 
 Technique = TypeVar("Technique")
 

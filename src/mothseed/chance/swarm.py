@@ -12,11 +12,13 @@ import numpy.typing as npt
 
 from mothseed.arrays import FloatArray, PointArray, WholeArray
 from mothseed.chance.stream import Chance
-from mothseed.errors import SketchError
+from mothseed.checks import one_of, whole
+from mothseed.faults import SketchError
 from mothseed.geometry.flow import Flow
 from mothseed.geometry.outline import as_points
 from mothseed.geometry.region import Area, Region, region_of
 from mothseed.portable import cosines_and_sines, heading
+from mothseed.values import fixed
 
 EDGES = ("stop", "bounce", "wrap")
 _ROUNDING = 1e-6
@@ -46,6 +48,7 @@ class Trails(NamedTuple):
     y: FloatArray
 
 
+@fixed("each step gives a new swarm: swarm = swarm.along(wind).step(0.5)")
 @dataclass(frozen=True, slots=True, eq=False)
 class Swarm:
     """Movers with a place and a direction each; `Swarm.within(area, count, chance)` makes one.
@@ -80,8 +83,7 @@ class Swarm:
         where it would leave: "stop" there, "bounce" back, or "wrap" round to the other side, which only a rectangle can.
         Raises SketchError for counts below 1 and other words.
         """
-        if not (isinstance(count, int) and count >= 1):
-            raise SketchError(f"Swarm: count is a whole number from 1 on (got {count!r})")
+        count = whole("Swarm", "count", count, 1)
         points = chance.point(area, size=count)
         return cls.at(points, area, edges=edges, heading=chance.turn(size=count) if heading is None else heading)
 
@@ -92,8 +94,7 @@ class Swarm:
         Raises SketchError for points that are not finite or lie outside of the area.
         """
         region = region_of(area, "Swarm")
-        if edges not in EDGES:
-            raise SketchError(f"Swarm: edges is one of {', '.join(EDGES)} (got {edges!r})")
+        one_of("Swarm", "edges", edges, EDGES)
         if edges == "wrap" and not region.is_rectangle:
             raise SketchError("Swarm: only in a rectangle can movers wrap round", hint='write edges="bounce"')
         places = as_points(points, "Swarm", 1)  # type: ignore[arg-type]  # what is none is told there
@@ -204,9 +205,8 @@ class Swarm:
         piece, or pieces of `every` steps, so that colour can change along it; a mover that wraps round begins another, one
         that stops ends. Raises SketchError for counts below 1 and a rule that returns no swarm of that size.
         """
-        for name, count in (("steps", steps), ("every", every)):
-            if count is not None and not (isinstance(count, int) and count >= 1):
-                raise SketchError(f"trails: {name} is a whole number from 1 on (got {count!r})")
+        steps = whole("trails", "steps", steps, 1)
+        every = None if every is None else whole("trails", "every", every, 1)
         ways = np.empty((steps + 1, len(self), 2))
         ways[0, :, 0], ways[0, :, 1] = self.x, self.y
         begins = np.empty((steps, len(self), 2))

@@ -7,7 +7,7 @@ import math
 from mothseed.chance.places import Places
 from mothseed.colour.oklch import from_oklch, oklch_of
 from mothseed.colour.value import Colour, as_colour
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 
 Range = tuple[float, float]
 

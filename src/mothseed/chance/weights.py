@@ -7,7 +7,7 @@ from bisect import bisect_right
 from collections.abc import Sequence
 from itertools import accumulate
 
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 
 
 def cumulative_weights(call: str, items: Sequence[object], weights: Sequence[float]) -> list[float]:

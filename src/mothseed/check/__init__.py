@@ -4,23 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from mothseed.check.chanced import chance_findings
-from mothseed.check.drawn import drawing_findings
-from mothseed.check.finding import RULES, Finding
-from mothseed.check.repeat import repeat_findings
-from mothseed.check.source import source_findings
-from mothseed.series import Seed, Variant
-from mothseed.series.job import AS_IT_IS
-from mothseed.sketch import Sketch, perform
+from mothseed.check.rule import Finding, Look, Rule
+from mothseed.check.table import codes, found_by_all
+from mothseed.making import make
+from mothseed.series import Seed
+from mothseed.sketch import Recipe, Sketch
+from mothseed.sketch.recipe import AS_IT_IS
 
-__all__ = ["RULES", "Finding", "findings"]
+__all__ = ["Finding", "Look", "Rule", "codes", "findings"]
 
 
-def findings(sketch: Sketch, seeds: Sequence[Seed], variant: Variant = AS_IT_IS) -> Iterator[Finding]:
-    """All that is found in a variant of a sketch, performed for some seeds; raises as `perform` does where it does not run."""
-    impressions = [perform(sketch, seed, variant.dials, variant.reseeds, tracing=True) for seed in seeds]
-    for file in [sketch.path, *sketch.module_files()]:
-        yield from source_findings(file, file.read_text(encoding="utf-8", errors="replace"))
-    yield from repeat_findings(sketch, impressions, variant)
-    yield from drawing_findings(impressions)
-    yield from chance_findings(sketch, impressions, variant)
+def findings(sketch: Sketch, seeds: Sequence[Seed], recipe: Recipe = AS_IT_IS) -> Iterator[Finding]:
+    """All that is found in a sketch, performed by a recipe for some seeds; of one code once for each line, mostly.
+
+    Raises as `perform` does where it does not run.
+    """
+    impressions = tuple(make(sketch, recipe.with_seed(seed), tracing=True).impression for seed in seeds)
+    told: set[tuple[str, str, str]] = set()
+    for rule, found in found_by_all(Look(sketch, recipe, impressions)):
+        key = found.code, str(found.line), found.words if rule.several else ""
+        if key not in told:
+            told.add(key)
+            yield found

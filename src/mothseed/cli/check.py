@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import argparse
-from collections.abc import Iterable
 from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
+from mothseed.cli.recipe import add_recipe, recipe_of
 
 if TYPE_CHECKING:
     from mothseed.check import Finding
@@ -26,6 +26,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         EXAMPLE,
     )
     options.add_sketch(parser)
+    add_recipe(parser, seed=False, without=False)
     parser.add_argument("--seeds", default="1-4", metavar="SEEDS", help="which seeds (default 1-4)")
     options.add_common(parser)
     parser.set_defaults(run=run)
@@ -36,11 +37,12 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.check import findings
     from mothseed.series import parse_seeds
     from mothseed.sketch import load_sketch
+    from mothseed.told import counted
 
     console.announce_compiling()
     seeds = parse_seeds(arguments.seeds)
     sketch = load_sketch(arguments.sketch)
-    found = _without_repeats(findings(sketch, seeds, options.chosen_variant(arguments, sketch)))
+    found = list(findings(sketch, seeds, recipe_of(arguments, sketch)))
     if arguments.json:
         console.say_json([_as_plain(each) for each in found])
         return 1 if found else 0
@@ -50,21 +52,9 @@ def run(arguments: argparse.Namespace) -> int:
         if each.line and each.line.text:
             console.say(f"    {each.line.text}")
         console.say(f"  {each.words}\n  {each.remedy}\n")
-    count = f"{len(found)} finding{'s' * (len(found) != 1)}" if found else "nothing found"
-    console.say(f"{arguments.sketch}: {count} in {len(seeds)} seed{'s' * (len(seeds) != 1)}")
+    count = counted(len(found), "finding") if found else "nothing found"
+    console.say(f"{arguments.sketch}: {count} in {counted(len(seeds), 'seed')}")
     return 1 if found else 0
-
-
-def _without_repeats(found: Iterable[Finding]) -> list[Finding]:
-    """One finding of a code for each line."""
-    kept: dict[tuple[str, str, str], Finding] = {}
-    for each in found:
-        kept.setdefault((each.code, str(each.line), each.words if each.code in _SEVERAL else ""), each)
-    return list(kept.values())
-
-
-_SEVERAL = {"idle-dial", "hardly-ever", "outside-file"}
-"""Codes of which a line may have several findings that are not the same."""
 
 
 def _as_plain(found: Finding) -> dict[str, Any]:

@@ -19,7 +19,7 @@ def complete(parser: argparse.ArgumentParser) -> None:
                 action.completer = FilesCompleter(("py", "toml"))  # type: ignore[attr-defined]
             case "what":
                 action.completer = FilesCompleter(("py", "png"))  # type: ignore[attr-defined]
-            case "set" | "vary" | "but":
+            case "set" | "vary":
                 action.completer = _dials  # type: ignore[attr-defined]
     argcomplete.autocomplete(parser)
 

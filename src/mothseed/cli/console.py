@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-import json
-import shlex
 import sys
-import traceback
-from collections.abc import Mapping, Sequence
-from pathlib import Path
-from typing import TYPE_CHECKING, Any
 
-from mothseed.errors import MothSeedError
-
+TYPE_CHECKING = False  # what help imports is kept to nothing
 if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
+    from typing import Any
+
     from rich.console import Console
+
+    from mothseed.faults import MothSeedError
+    from mothseed.sketch import Recipe
 
 _SWATCH_WIDTH = 36
 """Characters of the widest block of colour."""
@@ -26,7 +25,16 @@ def say(text: str) -> None:
 
 def say_json(value: Any) -> None:
     """A result for programs."""
+    import json
+
     print(json.dumps(value, ensure_ascii=False, indent=2), flush=True)
+
+
+def say_json_line(value: Any) -> None:
+    """One of several results for programs, on a line of its own."""
+    import json
+
+    print(json.dumps(value, ensure_ascii=False), flush=True)
 
 
 def note(text: str) -> None:
@@ -50,6 +58,9 @@ def tell_fault(fault: MothSeedError, circumstances: str = "", again: str = "") -
 
 def tell_own_mistake(fault: Exception) -> None:
     """A fault that nobody foresaw: that the artist is not to blame, and what helps to mend it."""
+    import traceback
+    from pathlib import Path
+
     where = traceback.extract_tb(fault.__traceback__)[-1]
     note(
         f"mothseed: this is a mistake of Moth Seed, not yours: {type(fault).__name__}: {fault}\n"
@@ -58,27 +69,11 @@ def tell_own_mistake(fault: Exception) -> None:
     )
 
 
-def circumstances_of(seed: int | str, dials: Mapping[str, object]) -> str:
+def circumstances_of(recipe: Recipe) -> str:
     """The seed and the dials in words."""
-    return ", ".join([f"seed {seed}", *(f"{name}={value}" for name, value in dials.items())])
+    from mothseed.told import told
 
-
-def proof_command(
-    sketch: Path,
-    seed: int | str,
-    dials: Mapping[str, object],
-    reseeds: Mapping[str, object],
-    without: Sequence[str] = (),
-) -> str:
-    """The command line that makes one picture again."""
-    words = ["mothseed", "proof", str(sketch), "--seed", str(seed)]
-    for name, value in dials.items():
-        words += ["--set", f"{name}={value}"]
-    for name, value in reseeds.items():
-        words += ["--reseed", f"{name}={value}"]
-    for name in without:
-        words += ["--without", name]
-    return shlex.join(words)
+    return ", ".join([f"seed {recipe.seed}", *(f"{name}={told(value)}" for name, value in recipe.dials.items())])
 
 
 def say_swatches(rows: Sequence[tuple[str, float]]) -> None:
@@ -98,18 +93,34 @@ def say_swatches(rows: Sequence[tuple[str, float]]) -> None:
         console.print(line, soft_wrap=True)
 
 
+def say_csv(columns: Sequence[str], rows: Iterable[Sequence[object]]) -> None:
+    """Rows as CSV (RFC 4180); nothing is empty."""
+    import csv
+
+    writer = csv.writer(sys.stdout)
+    writer.writerow(columns)
+    writer.writerows(["" if value is None else value for value in row] for row in rows)
+
+
+def say_overview(text: str, *, asked: bool) -> None:
+    """What the program can do: a result where it was asked for, else a word about what is missing."""
+    print(text, file=sys.stdout if asked else sys.stderr, flush=True)
+
+
 def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]]) -> None:
     """Rows under their columns; numbers to the right."""
     from rich.box import SIMPLE_HEAD
     from rich.table import Table
     from rich.text import Text
 
+    from mothseed.told import told
+
     table = Table(box=SIMPLE_HEAD, pad_edge=False)
     for place, name in enumerate(columns):
         numbers = any(isinstance(row[place], int | float) for row in rows)
         table.add_column(Text(name), justify="right" if numbers else "left")
     for row in rows:
-        table.add_row(*[Text("" if value is None else _shown(value)) for value in row])
+        table.add_row(*[Text(told(value, 4)) for value in row])
     console = _console()
     if not console.is_terminal:
         console.width = max(console.measure(table).maximum, 80)  # a file has room for all of it
@@ -126,14 +137,6 @@ def _console() -> Console:
             raise BrokenPipeError
 
     return Quiet(highlight=False)
-
-
-def _shown(value: object) -> str:
-    if isinstance(value, bool):
-        return "on" if value else "off"
-    if isinstance(value, float):
-        return f"{value:.4g}"
-    return " ".join(str(value).split())
 
 
 def announce_compiling() -> None:

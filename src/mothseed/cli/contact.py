@@ -3,20 +3,16 @@
 from __future__ import annotations
 
 import argparse
-import re
 from collections.abc import Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
-from mothseed.errors import UsageError
+from mothseed.faults import SeriesError, UsageError
 
 if TYPE_CHECKING:
     from PIL.Image import Image
-
-    from mothseed.report.contact import Frame, Section
-    from mothseed.series import Edition
 
 EXAMPLE = 'mothseed contact moths --where "form = \'hawk\'" --sort "coverage desc" --caption "{tint}" -o hawks.png'
 
@@ -24,8 +20,6 @@ _RESOLUTION = 200
 _MARGIN_INCHES = 12 / 25.4
 _PAPERS = {"A4": (210, 297), "A3": (297, 420), "letter": (215.9, 279.4)}
 """Width and height in millimetres; ISO 216, and ANSI A."""
-MOST_ON_A_PAGE = 400
-"""Pictures on a page; more would be too small to tell apart, or the sheet too long to look at."""
 _USUAL_ON_PAPER = 20
 
 
@@ -56,13 +50,19 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Make the sheet; returns the exit status."""
     from mothseed.report.contact import Layout, contact_pages
+    from mothseed.report.series_sheet import MOST_ON_A_PAGE, sections_of
     from mothseed.series import series_editions
+    from mothseed.series.table import selected_editions
 
     output: Path = arguments.output or Path(f"{arguments.series.resolve().name}-contact.png")
     if output.suffix.lower() not in (".png", ".pdf") or output.is_dir():
         raise UsageError(f"{output} is not the name of a PNG or PDF file", hint=f"write -o {output.with_suffix('.pdf').name}")
     editions = [edition for edition in series_editions(arguments.series) if not edition.failed]
-    sections = _sections(arguments, editions)
+    order = [arguments.group] * bool(arguments.group) + options.names(arguments.sort)
+    chosen = selected_editions(editions, options.condition(arguments), order)
+    sections = sections_of(arguments.series, chosen, arguments.group, arguments.caption)
+    if not sections:
+        raise SeriesError(f"no edition of {arguments.series} is as asked for")
     count = sum(len(section.frames) for section in sections)
     title = arguments.title if arguments.title is not None else arguments.series.resolve().name
     of = f" of {len(editions):,}" if count < len(editions) else ""
@@ -81,51 +81,6 @@ def run(arguments: argparse.Namespace) -> int:
     for path in written:
         console.say(str(path))
     return 0
-
-
-def frames_of(folder: Path, editions: Sequence[Edition], rows: Sequence[dict[str, Any]], caption: str) -> list[Frame]:
-    """The pictures of editions that are there, with what is below them: the caption with each {column} replaced by its value
-    in the edition's row, or without one what chance decided.
-    """
-    from mothseed.report.contact import Frame
-
-    frames = []
-    for edition, row in zip(editions, rows, strict=True):
-        if not edition.failed and (folder / edition.file).is_file():
-            came = ", ".join(dict.fromkeys(str(outcome.value) for outcome in edition.outcomes))
-            note = _filled(caption, row) if caption else came
-            frames.append(Frame(folder / edition.file, edition.title, note, edition.mark))
-    return frames
-
-
-def _sections(arguments: argparse.Namespace, editions: Sequence[Edition]) -> list[Section]:
-    from mothseed.report.contact import Section
-    from mothseed.series.table import selected_editions, table_of
-
-    order = [arguments.group] * bool(arguments.group) + options.names(arguments.sort)
-    chosen = selected_editions(editions, options.condition(arguments), order)
-    groups: dict[str, list[tuple[Edition, dict[str, Any]]]] = {}
-    for edition, row in zip(chosen, table_of(chosen).dicts(), strict=True):
-        heading = f"{arguments.group} {_said(row.get(arguments.group))}" if arguments.group else ""
-        groups.setdefault(heading, []).append((edition, row))
-    sections = []
-    for heading, some in groups.items():
-        shown, rows = zip(*some, strict=True)
-        sections.append(Section(heading, tuple(frames_of(arguments.series, shown, rows, arguments.caption))))
-    sections = [section for section in sections if section.frames]
-    if not sections:
-        raise UsageError(f"no edition of {arguments.series} is as asked for", hint="mothseed table shows what there is")
-    return sections
-
-
-def _filled(caption: str, row: dict[str, Any]) -> str:
-    return re.sub(r"\{([^{}]*)\}", lambda match: _said(row.get(match[1])), caption)
-
-
-def _said(value: Any) -> str:
-    if isinstance(value, bool):
-        return "on" if value else "off"
-    return f"{value:.3g}" if isinstance(value, float) else "" if value is None else str(value)
 
 
 def _write_pdf(output: Path, pages: Sequence[Image]) -> Path:

@@ -7,11 +7,11 @@ import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from mothseed.cli import compare, console, edition, options
+from mothseed.cli import console, edition, options
 from mothseed.cli.parser import command
 
 if TYPE_CHECKING:
-    from mothseed.sketch.history import History
+    from mothseed.making import Made
 
 EXAMPLE = "mothseed demo night-register"
 
@@ -43,6 +43,10 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Make all of the example; returns the exit status."""
+    from mothseed.compare import compared
+    from mothseed.compare.side import picture_side
+    from mothseed.report.comparison_figure import write_comparison
+    from mothseed.report.series_sheet import write_contact_sheet
     from mothseed.series import Request, parse_seeds
     from mothseed.sketch import load_sketch
 
@@ -55,21 +59,23 @@ def run(arguments: argparse.Namespace) -> int:
     proofs["specimen-flat"] = _proof(folder, "specimen", _SEEDS_OF_PROOFS["specimen"], {"shadow": False}, "-flat")
     paths = {name: path for name, (path, _) in proofs.items()}
     figure = folder / "compare.png"
-    compare.compare_files(paths["specimen"], paths["specimen-flat"], figure)
+    write_comparison(compared(picture_side(paths["specimen"]), picture_side(paths["specimen-flat"])), figure)
 
     series = folder / "moths"
     request = Request.of(load_sketch(folder / "specimen.py"), tuple(parse_seeds(_SEEDS)), _WIDTH, series)
     series_started = time.perf_counter()
     summary = edition.make_with_progress(request, arguments.jobs)
     series_seconds = time.perf_counter() - series_started
-    contact = edition.make_contact_sheet(series, "specimen")
+    contact = write_contact_sheet(series, "specimen")
     seconds = time.perf_counter() - started
 
     if arguments.json:
         console.say_json(
             {
                 "folder": str(folder),
-                "proofs": {name: {"file": str(path), "history": history.as_dict()} for name, (path, history) in proofs.items()},
+                "proofs": {
+                    name: {"file": str(path), "history": made.history.as_dict()} for name, (path, made) in proofs.items()
+                },
                 "series": {"folder": str(series), "made": summary.made, "kept": summary.kept, "failed": len(summary.failed)},
                 "contact": str(contact),
                 "compare": str(figure),
@@ -128,18 +134,14 @@ def _write_example(folder: Path) -> list[str]:
     return changed
 
 
-def _proof(
-    folder: Path, name: str, seed: int, dials: dict[str, object] | None = None, suffix: str = ""
-) -> tuple[Path, History]:
-    """Make one proof of the example; returns its path and history."""
-    from mothseed.render import rendered, write_png
-    from mothseed.sketch import load_sketch, perform
-    from mothseed.sketch.history import History
+def _proof(folder: Path, name: str, seed: int, dials: dict[str, object] | None = None, suffix: str = "") -> tuple[Path, Made]:
+    """Make one proof of the example; returns its path and what it is."""
+    from mothseed.formats import Settings
+    from mothseed.making import make
+    from mothseed.sketch import Recipe, load_sketch
     from mothseed.sketch.seeds import edition_file
 
-    sketch = load_sketch(folder / f"{name}.py")
-    impression = perform(sketch, seed, dials)
-    history = History.of(sketch, impression)
+    made = make(load_sketch(folder / f"{name}.py"), Recipe(seed=seed, dials=dials or {}))
     path = folder / f"{name}-{Path(edition_file(seed)).stem}{suffix}.png"
-    write_png(path, rendered(impression.drawing, _WIDTH), history.as_json())
-    return path, history
+    made.write(path, Settings(_WIDTH))
+    return path, made

@@ -10,10 +10,11 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from mothseed.cli import console, contact, options
+from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress, stopping_on_interrupt
-from mothseed.errors import UsageError
+from mothseed.cli.recipe import add_recipe, proof_command, recipe_of
+from mothseed.faults import SeriesError, UsageError
 
 if TYPE_CHECKING:
     from mothseed.series import Crew, Edition, Limits, Request, Summary
@@ -36,7 +37,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     )
     options.add_sketch(parser, "the sketch, a .py file with one @artwork, a plan, a .toml file, or a series to make prints of")
     parser.add_argument("--seeds", metavar="SEEDS", help="which seeds: 1-24,40,lamp")
-    options.add_without(parser)
+    add_recipe(parser, seed=False)
     parser.add_argument("-o", dest="folder", type=Path, metavar="FOLDER", help="the series folder (default SKETCH-series)")
     options.add_selection(parser)
     options.add_marked(parser)
@@ -77,6 +78,8 @@ class _Asked:
 
 def run(arguments: argparse.Namespace) -> int:
     """Make the series; returns the exit status."""
+    from mothseed.report.series_sheet import write_contact_sheet
+
     asked = _asked(arguments)
     request = asked.request
     if arguments.dry_run:
@@ -84,7 +87,7 @@ def run(arguments: argparse.Namespace) -> int:
     started = time.perf_counter()
     summary = make_with_progress(request, arguments.jobs, _limits(arguments), arguments.cluster)
     seconds = time.perf_counter() - started
-    sheet = None if summary.left else make_contact_sheet(request.folder, asked.title, asked.caption)
+    sheet = None if summary.left else write_contact_sheet(request.folder, asked.title, asked.caption)
     status = INTERRUPTED if summary.left else 1 if summary.failed else 0
     if arguments.json:
         console.say_json(
@@ -103,7 +106,7 @@ def run(arguments: argparse.Namespace) -> int:
     if sheet:
         console.say(f"contact sheet: {sheet}")
     for edition in summary.failed:
-        again = console.proof_command(asked.shown, edition.seed, edition.dials, edition.reseeds, edition.without)
+        again = proof_command(asked.shown, edition)
         console.note(f"seed {edition.title} failed: {edition.error}\n  to see it: {again}")
     if summary.left:
         console.note(f"Stopped with {summary.left} left to make; the same command goes on from there.")
@@ -128,6 +131,7 @@ def _from_series(arguments: argparse.Namespace) -> _Asked:
     from mothseed.series import series_editions
     from mothseed.series.prints import prints, sketch_of_prints
     from mothseed.series.table import selected_editions
+    from mothseed.sketch.artwork import size_for
 
     _refuse_beside(arguments, "a series", ("--seeds", "--set", "--reseed", "--without"), "its editions are made as they were")
     source: Path = arguments.sketch
@@ -137,9 +141,9 @@ def _from_series(arguments: argparse.Namespace) -> _Asked:
     done = [edition for edition in series_editions(source) if not edition.failed]
     chosen = selected_editions(done, options.condition(arguments), options.names(arguments.sort))
     if not chosen:
-        raise UsageError(f"no edition of {source} is as asked for", hint="mothseed table shows what there is")
+        raise SeriesError(f"no edition of {source} is as asked for")
     sketch = sketch_of_prints(source, chosen)
-    size = options.chosen_size(arguments, sketch)
+    size = size_for(sketch.artwork, arguments.width, arguments.dpi)
     request = prints(sketch, chosen, size.pixels, folder, size.dpi, numbered=arguments.number)
     return _Asked(request, folder.name, "", sketch.path)
 
@@ -156,15 +160,16 @@ def _given(arguments: argparse.Namespace, names: Sequence[str]) -> str:
 
 
 def _from_options(arguments: argparse.Namespace) -> _Asked:
-    from mothseed.series import Request, parse_seeds
+    from mothseed.series import Request, Variant, parse_seeds
     from mothseed.sketch import load_sketch
+    from mothseed.sketch.artwork import size_for
 
     sketch = load_sketch(arguments.sketch)
     if not arguments.seeds:
         raise UsageError("which seeds? they are missing", hint="write --seeds 1-24")
     seeds = parse_seeds(arguments.seeds)
-    size = options.chosen_size(arguments, sketch)
-    variant = options.chosen_variant(arguments, sketch)
+    size = size_for(sketch.artwork, arguments.width, arguments.dpi)
+    variant = Variant(recipe=recipe_of(arguments, sketch))
     folder = arguments.folder or Path(f"{sketch.name}-series")
     return _Asked(Request.of(sketch, seeds, size.pixels, folder, size.dpi, (variant,)), sketch.name, "", arguments.sketch)
 
@@ -176,9 +181,8 @@ def _from_plan(arguments: argparse.Namespace) -> _Asked:
     told = ("--seeds", "--set", "--reseed", "--without", "--width", "--dpi")
     _refuse_beside(arguments, "a plan", told, "write it into the plan")
     plan = read_plan(arguments.sketch)
-    size = options.size_for(plan.sketch, plan.width, plan.dpi)
     folder = arguments.folder or plan.folder
-    request = Request.of(plan.sketch, plan.seeds, size.pixels, folder, size.dpi, plan.variants)
+    request = Request.of(plan.sketch, plan.seeds, plan.size.pixels, folder, plan.size.dpi, plan.variants)
     return _Asked(request, arguments.sketch.stem, plan.caption, plan.sketch.path)
 
 
@@ -192,11 +196,11 @@ def _limits(arguments: argparse.Namespace) -> Limits:
 def _say_due(request: Request, *, as_json: bool) -> int:
     """Say which editions would be made, and why; changes nothing."""
     from mothseed.series import due, series_editions
-    from mothseed.series.ledger import LEDGER_NAME
+    from mothseed.series.layout import LEDGER_NAME
 
     known = series_editions(request.folder) if (request.folder / LEDGER_NAME).is_file() else []
     waiting = due(request, known)
-    rows = [{"file": each.job.file.name, "seed": each.job.seed, "variant": each.job.variant, "reason": each.reason}
+    rows = [{"file": each.job.file.name, "seed": each.job.recipe.seed, "variant": each.job.variant, "reason": each.reason}
             for each in waiting]  # fmt: skip
     if as_json:
         console.say_json({"folder": str(request.folder), "due": rows})
@@ -222,7 +226,7 @@ def say_summary(folder: Path, summary: Summary, seconds: float) -> None:
 
 def make_with_progress(request: Request, jobs: int | None, limits: Limits | None = None, cluster: str | None = None) -> Summary:
     """Make a series, showing how far it is where somebody is watching; Ctrl-C lets what is being made come to its end."""
-    from mothseed.render import prepare_renderer
+    from mothseed.making import prepare_kernels
     from mothseed.series import Watcher, make_series
     from mothseed.series.limits import NO_LIMITS
 
@@ -230,13 +234,19 @@ def make_with_progress(request: Request, jobs: int | None, limits: Limits | None
     with Progress.shown("editions") as progress, stopping_on_interrupt() as interrupted:
 
         class Shown(Watcher):
+            told: set[str] = set()
+
             def begin(self, total: int) -> None:
                 if total:
-                    prepare_renderer()
+                    prepare_kernels()
                 progress.start(total)
 
             def done(self, editions: list[Edition]) -> None:
                 progress.advance(len(editions), sum(edition.failed for edition in editions))
+                for trouble in dict.fromkeys(trouble for edition in editions for trouble in edition.troubles):
+                    if trouble not in self.told:
+                        self.told.add(trouble)
+                        console.note(f"mothseed: {trouble}")
 
             def stop(self) -> bool:
                 return bool(interrupted)
@@ -251,7 +261,7 @@ def _crew(request: Request, jobs: int | None, limits: Limits, cluster: str | Non
 
     editions = len(request.jobs)
     if cluster:
-        from mothseed.series.cluster import cluster_crew
+        from mothseed.series.scheduler import cluster_crew
 
         with cluster_crew(cluster, request) as crew:
             yield crew
@@ -259,25 +269,3 @@ def _crew(request: Request, jobs: int | None, limits: Limits, cluster: str | Non
         yield in_this_process(request.sketch, limits)
     else:
         yield processes(options.workers(jobs, editions), limits)
-
-
-def make_contact_sheet(folder: Path, title: str, caption: str = "") -> Path | None:
-    """Write contact.png of the editions in a series folder that are done, of very many an even choice; None for none."""
-    from mothseed.report.contact import contact_sheet
-    from mothseed.report.page import write_page
-    from mothseed.series import series_editions
-    from mothseed.series.table import table_of
-
-    editions = series_editions(folder)
-    frames = contact.frames_of(folder, editions, table_of(editions).dicts(), caption)
-    if not frames:
-        return None
-    count = f"{len(frames):,} edition{'s' * (len(frames) > 1)}"
-    most = contact.MOST_ON_A_PAGE
-    if len(frames) > most:
-        count = f"{most} of {count}"
-        frames = [frames[index * len(frames) // most] for index in range(most)]
-    sheet = contact_sheet(frames, title, count)
-    path = folder / "contact.png"
-    write_page(sheet, path)
-    return path

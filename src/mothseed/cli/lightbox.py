@@ -3,18 +3,16 @@
 from __future__ import annotations
 
 import argparse
-import os
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
-from urllib.parse import quote
+from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
-from mothseed.errors import SeriesError, UsageError
+from mothseed.cli.recipe import proof_command
+from mothseed.faults import SeriesError, UsageError
 
 if TYPE_CHECKING:
-    from mothseed.report.lightbox import Card
     from mothseed.series import Edition
 
 EXAMPLE = "mothseed lightbox moths -o moths.html"
@@ -44,9 +42,10 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Write the page; returns the exit status."""
     from mothseed.files import write_bytes
-    from mothseed.report.lightbox import lightbox
+    from mothseed.report.lightbox import card_of, lightbox
     from mothseed.series import series_editions
     from mothseed.series.table import selected_editions
+    from mothseed.told import counted
 
     folder: Path = arguments.series
     name = folder.resolve().name
@@ -56,57 +55,21 @@ def run(arguments: argparse.Namespace) -> int:
     done = [edition for edition in series_editions(folder) if not edition.failed and (folder / edition.file).is_file()]
     editions = selected_editions(done, options.condition(arguments), options.names(arguments.sort))
     if not editions:
-        raise SeriesError(f"no edition of {folder} is as asked for", hint="mothseed table shows what there is")
+        raise SeriesError(f"no edition of {folder} is as asked for")
     with Progress.shown("pictures") as progress:
         progress.start(len(editions))
-        cards = [_card(folder, edition, output) for edition in editions]
+        cards = [card_of(folder, edition, output, _again(folder, edition)) for edition in editions]
         page = lightbox(name, cards, arguments.picture_width, progress.advance).encode("utf-8")
     write_bytes(output, page)
     if arguments.json:
         console.say_json({"file": str(output), "editions": len(editions), "bytes": len(page)})
         return 0
-    console.say(f"{output}  {len(editions):,} edition{'s' * (len(editions) != 1)}, {len(page) / 1e6:.1f} MB")
+    console.say(f"{output}  {counted(len(editions), 'edition')}, {len(page) / 1e6:.1f} MB")
     return 0
 
 
-def _card(folder: Path, edition: Edition, output: Path) -> Card:
-    from mothseed.chance.outcome import by_label
-    from mothseed.report.lightbox import Card
-    from mothseed.series.snapshot import SOURCE_FOLDER
+def _again(folder: Path, edition: Edition) -> str:
+    """The command that makes an edition again, from the series' own copy of its sketch."""
+    from mothseed.series.layout import SOURCE_FOLDER
 
-    picture = folder / edition.file
-    values = by_label((outcome.label, outcome.value) for outcome in edition.outcomes)
-    came = {label: ", ".join(map(str, value)) if isinstance(value, list) else value for label, value in values.items()}
-    history: dict[str, Any] = {
-        "file": edition.file,
-        "sketch": edition.sketch,
-        "re-seeded": ", ".join(f"{stream}={seed}" for stream, seed in edition.reseeds.items()),
-        "left out": ", ".join(edition.without),
-        "fingerprint": edition.fingerprint,
-    }
-    sketch = folder / SOURCE_FOLDER / edition.sketch
-    return Card(
-        seed=edition.seed,
-        variant=edition.variant,
-        title=edition.title,
-        picture=picture,
-        address=_address(picture, output),
-        caption=", ".join(dict.fromkeys(map(str, came.values()))),
-        mark=edition.mark,
-        note=edition.note,
-        dials=edition.dials,
-        outcomes=came,
-        measures=edition.measures,
-        palette=edition.palette,
-        history={name: value for name, value in history.items() if value},
-        again=console.proof_command(sketch, edition.seed, edition.dials, edition.reseeds, edition.without),
-    )
-
-
-def _address(picture: Path, page: Path) -> str:
-    """How the page finds a picture: relative to itself, so that both can be moved together."""
-    try:
-        relative = os.path.relpath(picture.resolve(), page.resolve().parent)
-    except ValueError:  # on another drive
-        return ""
-    return quote(Path(relative).as_posix())
+    return proof_command(folder / SOURCE_FOLDER / edition.sketch, edition)

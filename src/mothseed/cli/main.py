@@ -6,6 +6,7 @@ import gc
 import sys
 
 from mothseed._version import VERSION
+from mothseed.cli import console
 from mothseed.cli.commands import COMMANDS
 
 TYPE_CHECKING = False
@@ -52,15 +53,28 @@ def main(arguments: Sequence[str] | None = None) -> int:
     first = words[0] if words else ""
     try:
         if first in ("", "-h", "--help"):
-            print(_overview(), file=sys.stdout if first else sys.stderr, flush=True)
+            console.say_overview(_overview(), asked=bool(first))
             return 0 if first else _WRONG_USAGE
         if first == "--version":
-            print(f"mothseed {VERSION}", flush=True)
+            console.say_overview(f"mothseed {VERSION}", asked=True)
             return 0
+        if first not in COMMANDS and not first.startswith("-"):
+            return _unknown(first)
         return _run(words, parser([first] if first in COMMANDS else COMMANDS))
     except BrokenPipeError:  # whoever reads has seen enough
         sys.stderr.close()
         return 0
+
+
+def _unknown(word: str) -> int:
+    """Tell that there is no such command."""
+    from mothseed.faults import UnknownNameError
+
+    known = f"commands are {', '.join(COMMANDS)}"
+    hint = f"{known}\n  mothseed --help tells about all commands"
+    fault = UnknownNameError("", f"there is no command {word}", name=word, known=COMMANDS, hint=hint)
+    console.tell_fault(fault)
+    return fault.exit_status
 
 
 def _is_asked_to_complete() -> bool:
@@ -77,8 +91,8 @@ def _overview() -> str:
 
 def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
     """Run the command of a command line."""
-    from mothseed.cli import console
-    from mothseed.errors import MothSeedError
+    from mothseed.cli.parser import in_own_terms
+    from mothseed.faults import MothSeedError
 
     try:
         chosen = reader.parse_args(words)
@@ -89,7 +103,7 @@ def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
     except MothSeedError as fault:
         if chosen.debug:
             raise
-        console.tell_fault(fault)
+        console.tell_fault(in_own_terms(fault, chosen.command))
         return fault.exit_status
     except KeyboardInterrupt:
         console.note("Stopped. What was done is kept; the same command goes on from there.")

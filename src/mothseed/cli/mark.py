@@ -10,10 +10,11 @@ from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
-from mothseed.errors import UsageError
+from mothseed.faults import UsageError
 
 if TYPE_CHECKING:
-    from mothseed.series import Edition, Seed
+    from mothseed.series import Edition
+    from mothseed.series.edition import Key
 
 EXAMPLE = 'mothseed mark moths 3,7-9,lamp keep --note "for the wall"'
 
@@ -58,7 +59,7 @@ def run(arguments: argparse.Namespace) -> int:
     return 0
 
 
-_Marks = list[tuple[tuple[str, "Seed"], str | None, str | None]]
+_Marks = list[tuple["Key", str | None, str | None]]
 
 
 def _from_options(arguments: argparse.Namespace, editions: Sequence[Edition]) -> _Marks:

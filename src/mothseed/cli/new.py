@@ -40,7 +40,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Write the sketch; returns the exit status."""
-    from mothseed.errors import UsageError
+    from mothseed.faults import UsageError
     from mothseed.files import write_bytes
 
     path = arguments.path if arguments.path.suffix else arguments.path.with_suffix(".py")

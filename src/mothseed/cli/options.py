@@ -7,50 +7,15 @@ import os
 import re
 from collections.abc import Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
 
-from mothseed.errors import UsageError
-from mothseed.units import UNITS_PER_INCH
+from mothseed.faults import UsageError
 
 MARKS = ("keep", "drop", "maybe")
 
-if TYPE_CHECKING:
-    from mothseed.cli.lengths import OutputSize
-    from mothseed.series import Variant
-    from mothseed.sketch import Sketch
-
 
 def add_sketch(parser: argparse.ArgumentParser, what: str = "the sketch, a .py file with one @artwork") -> None:
-    """SKETCH, --set and --reseed: what is drawn."""
+    """SKETCH: what is drawn."""
     parser.add_argument("sketch", type=Path, metavar="SKETCH", help=what)
-    add_settings(parser)
-
-
-def add_settings(parser: argparse.ArgumentParser) -> None:
-    """--set and --reseed: dials and streams."""
-    parser.add_argument(
-        "--set",
-        action="append",
-        default=[],
-        type=_assignment,
-        metavar="DIAL=VALUE",
-        help="set a dial; may be given several times",
-    )
-    parser.add_argument(
-        "--reseed",
-        action="append",
-        default=[],
-        type=_assignment,
-        metavar="STREAM=SEED",
-        help="draw one stream of chance from another seed and keep the rest",
-    )
-
-
-def add_without(parser: argparse.ArgumentParser) -> None:
-    """--without: layers to leave out."""
-    parser.add_argument(
-        "--without", action="append", default=[], metavar="LAYER", help="leave a layer out; may be given several times"
-    )
 
 
 def add_guides(parser: argparse.ArgumentParser) -> None:
@@ -113,51 +78,6 @@ def add_common(parser: argparse.ArgumentParser) -> None:
     """--json and --debug."""
     parser.add_argument("--json", action="store_true", help="report as JSON")
     parser.add_argument("--debug", action="store_true", help="show Python's traceback with a fault")
-
-
-def chosen_dials(arguments: argparse.Namespace, sketch: Sketch) -> dict[str, Any]:
-    """The values of --set, as the sketch's dials take them."""
-    from mothseed.sketch.perform import parsed_dials
-
-    return parsed_dials(sketch.artwork.dials, dict(arguments.set))
-
-
-def chosen_reseeds(arguments: argparse.Namespace) -> dict[str, int | str]:
-    """The seeds of --reseed by stream."""
-    from mothseed.sketch.seeds import parse_seed
-
-    return {stream: parse_seed(seed) for stream, seed in arguments.reseed}
-
-
-def chosen_variant(arguments: argparse.Namespace, sketch: Sketch) -> Variant:
-    """What --set, --reseed and, where there is one, --without come to together."""
-    from mothseed.series import Variant
-
-    without = tuple(getattr(arguments, "without", ()))
-    return Variant("", chosen_dials(arguments, sketch), chosen_reseeds(arguments), without)
-
-
-def chosen_size(arguments: argparse.Namespace, sketch: Sketch) -> OutputSize:
-    """What --width and --dpi come to for this sketch; raises UsageError where it cannot be made."""
-    return size_for(sketch, arguments.width, arguments.dpi)
-
-
-def size_for(sketch: Sketch, width: str | None, dpi: float | None) -> OutputSize:
-    """What a width, as it is written, and a resolution come to for a sketch; raises UsageError where it cannot be made."""
-    from mothseed.cli.lengths import output_size
-    from mothseed.render.raster import picture_size
-
-    artwork = sketch.artwork
-    size = output_size(width, dpi, artwork.width / UNITS_PER_INCH[artwork.unit])
-    picture_size(artwork.width, artwork.height, size.pixels)
-    return size
-
-
-def _assignment(text: str) -> tuple[str, str]:
-    name, equals, value = text.partition("=")
-    if not (name.strip() and equals):
-        raise argparse.ArgumentTypeError(f"write name=value (got {text!r})")
-    return name.strip(), value
 
 
 def positive(text: str) -> float:

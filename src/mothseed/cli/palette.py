@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
-from mothseed.errors import UsageError
+from mothseed.faults import UsageError
 
 if TYPE_CHECKING:
     from mothseed.colour import Palette

@@ -27,10 +27,10 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Compile it, or find that it is there; returns the exit status."""
     from mothseed.jit import kernel_folder
-    from mothseed.render import prepare_renderer
+    from mothseed.making import prepare_kernels
 
     started = time.perf_counter()
-    prepare_renderer()
+    prepare_kernels()
     seconds = time.perf_counter() - started
     folder = kernel_folder("render")
     if arguments.json:

@@ -10,7 +10,8 @@ from typing import TYPE_CHECKING
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
-from mothseed.errors import UsageError
+from mothseed.cli.recipe import add_recipe, recipe_of
+from mothseed.faults import UsageError
 
 if TYPE_CHECKING:
     from mothseed.sheet import Drawing
@@ -33,8 +34,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         EXAMPLE,
     )
     options.add_sketch(parser)
-    parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
-    options.add_without(parser)
+    add_recipe(parser)
     options.add_guides(parser)
     parser.add_argument(
         "--by",
@@ -57,10 +57,11 @@ def run(arguments: argparse.Namespace) -> int:
     """Write the animation; returns the exit status."""
     from PIL import Image
 
+    from mothseed.formats.animation import KINDS, write_animation
     from mothseed.render import rendered
-    from mothseed.render.animation import KINDS, write_animation
     from mothseed.sheet.guides import guided
     from mothseed.sketch import load_sketch
+    from mothseed.sketch.artwork import size_for
 
     if arguments.frames > _MOST_FRAMES:
         raise UsageError(f"--frames {arguments.frames}: at most {_MOST_FRAMES} can be looked at")
@@ -71,7 +72,7 @@ def run(arguments: argparse.Namespace) -> int:
             f"{output} is not the name of an animation", hint=f"write -o {output.with_suffix('.gif').name}, .png or .webp"
         )
     console.announce_compiling()
-    size = options.size_for(sketch, arguments.width, None)
+    size = size_for(sketch.artwork, arguments.width, None)
     drawings = list(_drawings(arguments, sketch))
     images = []
     with Progress.shown("frames") as progress:
@@ -89,23 +90,20 @@ def run(arguments: argparse.Namespace) -> int:
 
 
 def _drawings(arguments: argparse.Namespace, sketch: Sketch) -> Iterator[Drawing]:
-    from mothseed.render.animation import at_an_even_pace, layer_by_layer, mark_by_mark
-    from mothseed.series.vary import parse_axis
-    from mothseed.sketch import perform
-    from mothseed.sketch.seeds import parse_seed
+    from mothseed.making import make
+    from mothseed.sheet.growth import at_an_even_pace, layer_by_layer, mark_by_mark
+    from mothseed.sketch.vary import parse_axis
 
-    seed = parse_seed(arguments.seed)
-    base = options.chosen_variant(arguments, sketch)
-    if not arguments.vary:
-        drawing = perform(sketch, seed, base.dials, base.reseeds, base.without).drawing
-        match arguments.by:
-            case "layer":
-                yield from layer_by_layer(drawing)
-            case "pace":
-                yield from at_an_even_pace(drawing, arguments.frames)
-            case _:
-                yield from mark_by_mark(drawing, arguments.frames)
+    recipe = recipe_of(arguments, sketch)
+    if arguments.vary:
+        for setting in parse_axis(arguments.vary, sketch.artwork.dials).settings:
+            yield make(sketch, setting.after(recipe)).drawing
         return
-    for setting in parse_axis(arguments.vary, sketch.artwork.dials).settings:
-        changed = setting.after(base)
-        yield perform(sketch, setting.seed_or(seed), changed.dials, changed.reseeds, changed.without).drawing
+    drawing = make(sketch, recipe).drawing
+    match arguments.by:
+        case "layer":
+            yield from layer_by_layer(drawing)
+        case "pace":
+            yield from at_an_even_pace(drawing, arguments.frames)
+        case _:
+            yield from mark_by_mark(drawing, arguments.frames)

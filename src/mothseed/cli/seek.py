@@ -8,13 +8,15 @@ import time
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from mothseed.cli import console, contact, options
+from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress, stopping_on_interrupt
-from mothseed.errors import UsageError
+from mothseed.cli.recipe import add_recipe, recipe_of
+from mothseed.faults import UsageError
 
 if TYPE_CHECKING:
-    from mothseed.series.seek import Found, Search
+    from mothseed.series import Edition
+    from mothseed.study.seek import Found, Search
 
 EXAMPLE = "mothseed seek specimen.py --where \"form = 'hawk' and tint = 'amber' and symmetry > 0.95\" --count 4 -o four.png"
 
@@ -32,7 +34,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         EXAMPLE,
     )
     options.add_sketch(parser)
-    options.add_without(parser)
+    add_recipe(parser, seed=False)
     options.add_where(parser)
     parser.add_argument("--count", type=options.positive_whole, default=1, metavar="N", help="how many to find (default 1)")
     parser.add_argument("--most", type=options.positive_whole, default=1000, metavar="N", help="seeds to try (default 1000)")
@@ -45,15 +47,16 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Search; returns the exit status."""
-    from mothseed.series.seek import Search
     from mothseed.sketch import load_sketch
+    from mothseed.study.seek import Search
+    from mothseed.told import assignments
 
     if not arguments.where.strip():
         raise UsageError("seek what?", hint="write --where \"form = 'hawk'\"; mothseed table shows the columns of a series")
     output = options.picture_path(arguments.output) if arguments.output else None
     started = time.perf_counter()
     sketch = load_sketch(arguments.sketch)
-    base = options.chosen_variant(arguments, sketch)
+    base = recipe_of(arguments, sketch)
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         search = Search(sketch, base, arguments.where, arguments.count, arguments.start, arguments.most, _WIDTH, folder)
@@ -75,7 +78,7 @@ def run(arguments: argparse.Namespace) -> int:
         )
         return status
     for edition in found.editions:
-        came = ", ".join(f"{outcome.label} = {outcome.value}" for outcome in edition.outcomes)
+        came = assignments((outcome.label, outcome.value) for outcome in edition.outcomes)
         console.say(f"{edition.title}  {came}".rstrip())
     failed = f", {found.failed} of them failed" if found.failed else ""
     console.note(f"{len(found.editions)} of {arguments.count} found among {found.tried:,} seeds{failed}; {seconds:.1f} s")
@@ -88,12 +91,12 @@ def run(arguments: argparse.Namespace) -> int:
 
 
 def _found(search: Search, jobs: int | None) -> Found:
-    from mothseed.render import prepare_renderer
+    from mothseed.making import prepare_kernels
     from mothseed.series import in_this_process, processes
-    from mothseed.series.seek import seek
+    from mothseed.study.seek import seek
 
     console.announce_compiling()
-    prepare_renderer()
+    prepare_kernels()
     workers = options.workers(jobs, search.most)
     crew = processes(workers) if workers > 1 else in_this_process(search.sketch)
     with Progress.shown("seeds") as progress, stopping_on_interrupt() as interrupted:
@@ -104,17 +107,19 @@ def _found(search: Search, jobs: int | None) -> Found:
 def _write_sheet(search: Search, found: Found, output: Path) -> None:
     from mothseed.report.contact import contact_sheet
     from mothseed.report.page import write_page
-    from mothseed.series.table import table_of
+    from mothseed.report.series_sheet import frames_of
 
-    frames = contact.frames_of(search.folder, found.editions, table_of(found.editions).dicts(), "")
+    frames = frames_of(search.folder, found.editions)
     sheet = contact_sheet(frames, f"{search.sketch.name}: {search.condition}", f"{len(frames)} of {found.tried:,} seeds")
     write_page(sheet, output)
 
 
-def _as_plain(edition: Any) -> dict[str, Any]:
+def _as_plain(edition: Edition) -> dict[str, Any]:
+    from mothseed.records import as_plain_record
+
     return {
         "seed": edition.seed,
-        "outcomes": [outcome.as_dict() for outcome in edition.outcomes],
+        "outcomes": as_plain_record(edition.outcomes),
         "measures": edition.measures,
         "palette": [list(swatch) for swatch in edition.palette],
     }

@@ -6,21 +6,21 @@ import argparse
 import tempfile
 import time
 from collections.abc import Iterator
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
-from mothseed.cli.making import made_in_order
+from mothseed.cli.batch import made_in_order, refuse_failed
 from mothseed.cli.parser import command
-from mothseed.errors import SketchError, UsageError
+from mothseed.cli.recipe import add_recipe, recipe_of
+from mothseed.faults import UsageError
 
 if TYPE_CHECKING:
     from PIL.Image import Image
 
-    from mothseed.series import Edition, Job, Seed, Variant
-    from mothseed.series.vary import Axis
+    from mothseed.series import Job
     from mothseed.sketch import Sketch
+    from mothseed.sketch.vary import Axis
 
 EXAMPLE = "mothseed sweep specimen.py --vary spots=0..4 --vary reseed:tint=1-5 --seed 8 -o sweep.png"
 
@@ -46,8 +46,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         help="count=10,50,250 or spread=0..40/5 for a dial, seed=1-8, reseed:tint=1-5, without=none,glow; "
         "given twice, the second goes down the sheet",
     )
-    parser.add_argument("--seed", default="1", metavar="SEED", help="the seed of all pictures (default 1)")
-    options.add_without(parser)
+    add_recipe(parser)
     options.add_guides(parser)
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-sweep.png)")
     options.add_jobs(parser)
@@ -58,14 +57,12 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Make the sheet; returns the exit status."""
     from mothseed.report.page import write_page
-    from mothseed.series.vary import parse_axis
     from mothseed.sketch import load_sketch
-    from mothseed.sketch.seeds import parse_seed
+    from mothseed.sketch.vary import parse_axis
 
     started = time.perf_counter()
     if len(arguments.vary) > 2:
         raise UsageError("a sheet has two directions, so that at most two things can vary", hint="make several sheets")
-    seed = parse_seed(arguments.seed)
     sketch = load_sketch(arguments.sketch)
     axes = [parse_axis(text, sketch.artwork.dials) for text in arguments.vary]
     if len({axis.name for axis in axes}) < len(axes):
@@ -75,8 +72,9 @@ def run(arguments: argparse.Namespace) -> int:
         raise UsageError(f"a sheet of {cells} pictures cannot be looked at", hint=f"keep it to {_MOST_CELLS} pictures")
     output = options.picture_path(arguments.output or Path(f"{sketch.name}-sweep.png"))
     with tempfile.TemporaryDirectory() as folder:
-        jobs = list(_jobs(arguments, sketch, axes, seed, Path(folder)))
-        editions = _made(jobs, sketch, arguments.jobs)
+        jobs = list(_jobs(arguments, sketch, axes, Path(folder)))
+        editions = made_in_order(jobs, sketch, arguments.jobs)
+        refuse_failed(editions, arguments.sketch)
         sheet = _sheet(sketch, axes, arguments, jobs)
     write_page(sheet, output)
     seconds = time.perf_counter() - started
@@ -89,29 +87,18 @@ def run(arguments: argparse.Namespace) -> int:
     return 0
 
 
-def _jobs(arguments: argparse.Namespace, sketch: Sketch, axes: list[Axis], seed: Seed, folder: Path) -> Iterator[Job]:
+def _jobs(arguments: argparse.Namespace, sketch: Sketch, axes: list[Axis], folder: Path) -> Iterator[Job]:
     """A job for each picture, row by row."""
-    base = options.chosen_variant(arguments, sketch)
+    from mothseed.series import Job
+
+    base = recipe_of(arguments, sketch)
     across, down = axes[0].settings, axes[1].settings if len(axes) > 1 else (None,)
     for row, lower in enumerate(down):
         for col, upper in enumerate(across):
-            variant: Variant = upper.after(base)
-            own = upper.seed_or(seed)
+            recipe = upper.after(base)
             if lower is not None:
-                variant = lower.after(variant)
-                own = lower.seed_or(own)
-            job = replace(variant, name=f"r{row}c{col}").job(sketch.path, own, _CELL_WIDTH, folder)
-            yield replace(job, guides=arguments.guides)
-
-
-def _made(jobs: list[Job], sketch: Sketch, workers: int | None) -> list[Edition]:
-    """The editions, all done; raises SketchError for the first that failed."""
-    editions = made_in_order(jobs, sketch, workers)
-    for edition in editions:
-        if edition.failed:
-            again = console.proof_command(sketch.path, edition.seed, edition.dials, edition.reseeds, edition.without)
-            raise SketchError(edition.error, hint=f"to see it: {again}")
-    return editions
+                recipe = lower.after(recipe)
+            yield Job(sketch.path, recipe, _CELL_WIDTH, None, folder, f"r{row}c{col}", guides=arguments.guides)
 
 
 def _sheet(sketch: Sketch, axes: list[Axis], arguments: argparse.Namespace, jobs: list[Job]) -> Image:

@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 import argparse
-import csv
-import sys
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
-from mothseed.errors import UsageError
+from mothseed.faults import UsageError
 
 EXAMPLE = 'mothseed table moths --where "form = \'hawk\' and spots > 1" --sort "milliseconds desc"'
 
@@ -49,9 +47,7 @@ def run(arguments: argparse.Namespace) -> int:
     if arguments.json:
         console.say_json(table.dicts())
     elif arguments.csv:
-        writer = csv.writer(sys.stdout)
-        writer.writerow(table.columns)
-        writer.writerows(["" if value is None else value for value in row] for row in table.rows)
+        console.say_csv(table.columns, table.rows)
     else:
         console.say_table(table.columns, table.rows)
         console.note(f"{len(table.rows)} of {len(whole.rows)} editions")

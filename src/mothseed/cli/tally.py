@@ -12,7 +12,7 @@ from mothseed.cli import console, options
 from mothseed.cli.parser import command
 
 if TYPE_CHECKING:
-    from mothseed.compare.tally import Summary, Tally
+    from mothseed.study.tally import Spread, Tally
 
 EXAMPLE = "mothseed tally moths --by form,tint -o tally.png"
 
@@ -37,10 +37,10 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Count; returns the exit status, which is 0 whatever deviates."""
-    from mothseed.compare.tally import Tally, combination, rarest, tallies
-    from mothseed.errors import SeriesError
+    from mothseed.faults import SeriesError
     from mothseed.files import write_bytes
     from mothseed.series import series_editions
+    from mothseed.study.tally import Tally, combination, rarest, tallies
 
     output = options.picture_path(arguments.output) if arguments.output else None
     editions = [edition for edition in series_editions(arguments.series) if not edition.failed]
@@ -70,15 +70,16 @@ def run(arguments: argparse.Namespace) -> int:
     return 0
 
 
-def _say(found: Tally | Summary) -> None:
-    from mothseed.compare.tally import Summary, said
+def _say(found: Tally | Spread) -> None:
+    from mothseed.study.tally import Spread
+    from mothseed.told import told
 
-    if isinstance(found, Summary):
+    if isinstance(found, Spread):
         console.say(f"{found.label}: {found.total} numbers from {found.least:.4g} to {found.most:.4g}, mean {found.mean:.4g}\n")
         return
     rows = [
         (
-            said(each.value),
+            told(each.value),
             each.count,
             f"{each.share:.1%}",
             f"{each.low:.1%} to {each.high:.1%}",

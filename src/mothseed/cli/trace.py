@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import argparse
-import csv
 import re
-import sys
 from collections.abc import Sequence
 from itertools import groupby
 from pathlib import Path
@@ -13,7 +11,8 @@ from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
-from mothseed.errors import UsageError
+from mothseed.cli.recipe import add_recipe, recipe_of
+from mothseed.faults import UsageError
 
 if TYPE_CHECKING:
     from mothseed.sketch import Impression
@@ -36,9 +35,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         EXAMPLE,
     )
     parser.add_argument("what", type=Path, metavar="SKETCH", help="the sketch, or a picture that it made")
-    options.add_settings(parser)
     parser.add_argument("--seed", metavar="SEED", help="a whole number or a word (default 1, or that of the picture)")
-    options.add_without(parser)
+    add_recipe(parser, seed=False)
     which = parser.add_mutually_exclusive_group()
     which.add_argument("--marks", action="store_true", help="a row for each mark")
     which.add_argument("--draws", action="store_true", help="a row for each draw")
@@ -54,7 +52,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Tell; returns the exit status."""
-    from mothseed.compare.traces import draw_rows, line_rows, mark_rows, stream_rows
+    from mothseed.study.trace_rows import draw_rows, line_rows, mark_rows, stream_rows
 
     console.announce_compiling()
     impression, width, name = _traced(arguments)
@@ -81,14 +79,12 @@ def run(arguments: argparse.Namespace) -> int:
 def _traced(arguments: argparse.Namespace) -> tuple[Impression, int, str]:
     """The sketch performed, how wide its picture is in pixels, and what it is called."""
     from mothseed.compare.side import picture_side
-    from mothseed.sketch import load_sketch, perform
-    from mothseed.sketch.seeds import parse_seed
+    from mothseed.making import make
+    from mothseed.sketch import load_sketch
 
     if arguments.what.suffix.lower() == ".py":
         sketch = load_sketch(arguments.what)
-        dials, reseeds = options.chosen_dials(arguments, sketch), options.chosen_reseeds(arguments)
-        seed = parse_seed(arguments.seed or "1")
-        return perform(sketch, seed, dials, reseeds, arguments.without, tracing=True), _PICTURE_WIDTH, sketch.name
+        return make(sketch, recipe_of(arguments, sketch), tracing=True).impression, _PICTURE_WIDTH, sketch.name
     if arguments.seed or arguments.set or arguments.reseed or arguments.without:
         raise UsageError("a picture has its own seed and dials", hint="name the sketch to try others")
     side = picture_side(arguments.what)
@@ -102,9 +98,7 @@ def _say_rows(arguments: argparse.Namespace, rows: Sequence[dict[str, Any]]) -> 
         console.say_json(rows)
     elif arguments.csv:
         if rows:
-            writer = csv.DictWriter(sys.stdout, list(rows[0]), lineterminator="\n")
-            writer.writeheader()
-            writer.writerows(rows)
+            console.say_csv(list(rows[0]), [list(row.values()) for row in rows])
     else:
         _say_table(rows)
     return 0
@@ -117,8 +111,8 @@ def _say_table(rows: Sequence[dict[str, Any]]) -> None:
 
 def _explain(arguments: argparse.Namespace, impression: Impression, width: int) -> int:
     """What lies at a point, from top to bottom."""
-    from mothseed.compare.traces import mark_rows
     from mothseed.render.at import colour_at, lying_at
+    from mothseed.study.trace_rows import mark_rows
 
     drawing, origins = impression.drawing, impression.origins
     assert origins is not None
@@ -174,11 +168,9 @@ def _say_mark(row: dict[str, Any]) -> None:
 
 
 def _shown(value: Any) -> str:
-    if isinstance(value, float):
-        return f"{value:.6g}"
-    if isinstance(value, list):
-        return "(" + ", ".join(map(_shown, value)) + ")"
-    return str(value)
+    from mothseed.told import told
+
+    return f"({told(value)})" if isinstance(value, list) else told(value)
 
 
 def _point(text: str, unit_of_pixel: float) -> tuple[float, float]:
@@ -199,7 +191,7 @@ def _point(text: str, unit_of_pixel: float) -> tuple[float, float]:
 def _mark_line(arguments: argparse.Namespace, impression: Impression, width: int, name: str) -> int:
     """Mark on the picture what a line drew."""
     from mothseed.render import rendered
-    from mothseed.report.changed import picture_around
+    from mothseed.report.change_map import picture_around
     from mothseed.report.page import write_page
 
     drawing, origins = impression.drawing, impression.origins

@@ -7,20 +7,18 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from mothseed.cli import console, contact, options
+from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
-from mothseed.errors import SeriesError, UsageError
+from mothseed.faults import SeriesError, UsageError
 
 if TYPE_CHECKING:
-    from mothseed.compare.variety import Variety
     from mothseed.series import Edition
+    from mothseed.study.variety import Variety
 
 EXAMPLE = "mothseed variety moths --varied 12 -o twelve.png"
 
 _SHOWN = 8
-_MOST_PICTURES = 300
-"""More than have room on a map."""
 _USUAL_LIKE = 11
 
 
@@ -50,8 +48,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Tell; returns the exit status, which is 0 whatever is found."""
     from mothseed.series import series_editions
-    from mothseed.series.look_again import with_appearances
     from mothseed.series.table import selected_editions
+    from mothseed.study.look_again import with_appearances
 
     folder: Path = arguments.series
     name = folder.resolve().name
@@ -70,27 +68,15 @@ def run(arguments: argparse.Namespace) -> int:
 
 
 def _tell(arguments: argparse.Namespace, editions: Sequence[Edition], name: str, output: Path) -> int:
-    from mothseed.compare.variety import most_varied, variety
     from mothseed.files import write_bytes
     from mothseed.report.variety_map import variety_map
+    from mothseed.study.variety import variety
 
     found = variety(editions)
     titles = [edition.title for edition in editions]
-    groups = {index: number for number, group in enumerate(found.groups) for index in group.members}
-    # Room on the map goes to the varied ones first, so that all of it is seen.
-    first = most_varied(editions, _MOST_PICTURES)
-    rest = sorted(set(range(len(editions))) - set(first))
-    order = [index for index in (*first, *rest) if (arguments.series / editions[index].file).is_file()]
-    drawn = bool(order)
-    if drawn:
-        figure = variety_map(
-            found.places[order],
-            [arguments.series / editions[index].file for index in order],
-            [groups.get(index, -1) for index in order],
-            [titles[index] for index in order],
-            found.axes,
-            f"{name}: {len(editions):,} editions, as varied as {found.score:.0f} unlike ones",
-        )
+    figure = variety_map(found, editions, arguments.series, name)
+    drawn = figure is not None
+    if figure is not None:
         write_bytes(output, figure)
     if arguments.json:
         console.say_json({**_as_plain(found, titles), "editions": len(editions), "map": str(output) if drawn else None})
@@ -102,12 +88,14 @@ def _tell(arguments: argparse.Namespace, editions: Sequence[Edition], name: str,
 
 
 def _say(found: Variety, titles: Sequence[str]) -> None:
+    from mothseed.told import counted, listed
+
     total = len(titles)
-    console.say(f"{total:,} edition{'s' * (total != 1)}, as varied as {found.score:.1f} that have nothing in common")
+    console.say(f"{counted(total, 'edition')}, as varied as {found.score:.1f} that have nothing in common")
     console.say(f"each is {found.usual_distance:.3f} from the one most like it, usually; 0.02 is hardly noticed")
     for twins in found.twins[:_SHOWN]:
         how = "the same drawing" if twins.same_drawing else f"{twins.distance:.3f} apart"
-        console.say(f"near twins: {_listed([titles[index] for index in twins.members])} ({how})")
+        console.say(f"near twins: {listed([titles[index] for index in twins.members], _SHOWN)} ({how})")
     _say_more(len(found.twins), "near twins")
     for pair in found.recoloured[:_SHOWN]:
         console.say(
@@ -116,11 +104,11 @@ def _say(found: Variety, titles: Sequence[str]) -> None:
     _say_more(len(found.recoloured), "such pairs")
     if found.outliers:
         far = [f"{titles[outlier.index]} ({outlier.distance:.3f})" for outlier in found.outliers]
-        console.say(f"stand out, by their distance from the five most like them: {_listed(far)}")
+        console.say(f"stand out, by their distance from the five most like them: {listed(far, _SHOWN)}")
     for number, group in enumerate(found.groups, 1):
         words = "; ".join(group.distinctions) or "nothing that is known tells it from the rest"
         console.say(f"group {number}: {len(group.members):,} editions, {words}")
-        console.say(f"  most typical: {_listed([titles[index] for index in group.members])}")
+        console.say(f"  most typical: {listed([titles[index] for index in group.members], _SHOWN)}")
     if not found.groups:
         console.say("it falls into no groups")
     for way, axis in zip(("to the right", "upwards"), found.axes, strict=False):
@@ -133,19 +121,15 @@ def _say_more(count: int, what: str) -> None:
         console.say(f"... and {count - _SHOWN} more {what}")
 
 
-def _listed(words: Sequence[str]) -> str:
-    return ", ".join(words[:_SHOWN]) + (f" and {len(words) - _SHOWN:,} more" if len(words) > _SHOWN else "")
-
-
 def _choose_varied(arguments: argparse.Namespace, editions: Sequence[Edition], output: Path) -> int:
-    from mothseed.compare.variety import most_varied
+    from mothseed.study.variety import most_varied
 
     chosen = [editions[index] for index in most_varied(editions, arguments.varied)]
     return _say_chosen(arguments, chosen, output, {}, f"the {len(chosen)} most varied of {len(editions):,}")
 
 
 def _choose_like(arguments: argparse.Namespace, editions: Sequence[Edition], output: Path) -> int:
-    from mothseed.compare.variety import most_like
+    from mothseed.study.variety import most_like
 
     places = {edition.title: index for index, edition in reversed(list(enumerate(editions)))}
     places |= {str(edition.seed): index for index, edition in reversed(list(enumerate(editions)))}
@@ -164,10 +148,10 @@ def _say_chosen(
     """Say which were chosen, and lay them out where a file was asked for."""
     from mothseed.report.contact import contact_sheet
     from mothseed.report.page import write_page
-    from mothseed.series.table import table_of
+    from mothseed.report.series_sheet import frames_of
 
     if arguments.output:
-        frames = contact.frames_of(arguments.series, chosen, table_of(chosen).dicts(), "")
+        frames = frames_of(arguments.series, chosen)
         if not frames:
             raise SeriesError(f"the pictures of {arguments.series} are gone", hint="mothseed edition makes them again")
         sheet = contact_sheet(frames, arguments.series.resolve().name, subtitle)

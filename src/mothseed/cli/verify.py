@@ -33,17 +33,17 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Verify; returns the exit status."""
-    from mothseed.render import prepare_renderer
+    from mothseed.making import prepare_kernels
+    from mothseed.repeat.verify import Deviation, again_from_source, files_against_ledger, made_again, sampled
     from mothseed.series import series_editions
-    from mothseed.series.verify import Finding, again_from_source, files_against_ledger, made_again, sampled
 
     editions = series_editions(arguments.series)
     findings = list(files_against_ledger(arguments.series, editions))
     sources = [again_from_source(arguments.series, edition) for edition in sampled(editions, arguments.sample)]
-    findings += [each for each in sources if isinstance(each, Finding)]
-    again = [each for each in sources if not isinstance(each, Finding)]
+    findings += [each for each in sources if isinstance(each, Deviation)]
+    again = [each for each in sources if not isinstance(each, Deviation)]
     console.announce_compiling()
-    prepare_renderer()
+    prepare_kernels()
     with Progress.shown("editions") as progress:
         progress.start(len(again))
         if again:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import asyncio
-import json
 import tempfile
 import time
 from collections.abc import Coroutine
@@ -13,7 +12,8 @@ from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
-from mothseed.errors import MothSeedError, UsageError
+from mothseed.cli.recipe import add_recipe, proof_command, recipe_of_texts
+from mothseed.faults import MissingFileError, MothSeedError
 
 if TYPE_CHECKING:
     from mothseed.watch import Watch, Wish
@@ -32,8 +32,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         EXAMPLE,
     )
     options.add_sketch(parser)
-    parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
-    options.add_without(parser)
+    add_recipe(parser)
     options.add_guides(parser)
     parser.add_argument("--width", metavar="LENGTH", help="width of the picture (default 1000px)")
     where = parser.add_mutually_exclusive_group()
@@ -45,20 +44,13 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Watch until Ctrl-C is pressed; returns the exit status."""
-    from mothseed.cli.lengths import output_size
-    from mothseed.series import parse_seed
+    from mothseed.sizes import output_size
     from mothseed.watch import Watch, Wish
 
     sketch: Path = arguments.sketch
     if not sketch.is_file():
-        raise UsageError(f"there is no sketch {sketch}", hint="look at the path; mothseed new writes one to start from")
-    wish = Wish(
-        parse_seed(arguments.seed),
-        dict(arguments.set),
-        options.chosen_reseeds(arguments),
-        tuple(arguments.without),
-        arguments.guides,
-    )
+        raise MissingFileError(f"there is no sketch {sketch}", hint="look at the path; mothseed new writes one to start from")
+    wish = Wish(recipe_of_texts(arguments), arguments.guides)
     width = output_size(arguments.width, None, 0).pixels
     name = sketch.stem
     with tempfile.TemporaryDirectory(prefix="mothseed-") as pictures:
@@ -91,12 +83,12 @@ async def _page(watch: Watch, folder: Path, arguments: argparse.Namespace) -> No
     from mothseed.watch.page import serve_page
 
     def again(wish: Wish) -> str:
-        command = console.proof_command(arguments.sketch, wish.seed, wish.dials, wish.reseeds, wish.without)
+        command = proof_command(arguments.sketch, wish.recipe)
         return f"{command} --guides" if wish.guides else command
 
     def told(address: str) -> None:
         if arguments.json:
-            console.say(json.dumps({"page": address}))
+            console.say_json_line({"page": address})
         else:
             console.say(f"{address}  open it in a browser; Ctrl-C ends it")
 
@@ -112,7 +104,7 @@ async def _tell(watch: Watch, arguments: argparse.Namespace) -> None:
         if not isinstance(shown, Shown):
             continue
         if arguments.json:
-            console.say(json.dumps(shown.as_plain(), ensure_ascii=False))
+            console.say_json_line(shown.as_plain())
             continue
         if shown.problem:
             problem = shown.problem
@@ -123,4 +115,4 @@ async def _tell(watch: Watch, arguments: argparse.Namespace) -> None:
         if shown.proof:
             proof, clock = shown.proof, time.strftime("%H:%M:%S")
             where = "" if arguments.page else f"{proof.file}  "
-            console.say(f"{clock}  {where}seed {shown.wish.seed}, {proof.marks:,} marks, {shown.seconds:.2f} s")
+            console.say(f"{clock}  {where}seed {shown.wish.recipe.seed}, {proof.marks:,} marks, {shown.seconds:.2f} s")

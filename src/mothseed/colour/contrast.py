@@ -6,7 +6,7 @@ import numpy as np
 
 from mothseed.colour.oklch import from_oklch, linear_from_srgb, oklch_of
 from mothseed.colour.value import Colour, as_colour
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 
 _LUMINANCE = (0.2126, 0.7152, 0.0722)
 _FLARE = 0.05

@@ -12,7 +12,7 @@ import numpy as np
 
 from mothseed.arrays import FloatArray
 from mothseed.colour.value import Colour
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 from mothseed.portable import cosine_and_sine, heading
 
 _CONE_FROM_LINEAR = np.array([
@@ -28,8 +28,8 @@ _LAB_FROM_CONE = np.array([
 LINEAR_FROM_CONE = np.linalg.inv(_CONE_FROM_LINEAR)
 _CONE_FROM_LAB = np.linalg.inv(_LAB_FROM_CONE)
 
-_JUST_NOTICEABLE = 0.02
-"""Distance in OKLab below which CSS Color 4 (section 13.2) takes two colours for the same to the eye."""
+NOTICEABLE = 0.02
+"""Distance in OKLab from which on most people see a difference between two colours side by side (CSS Color 4, section 13.2)."""
 _CHROMA_STEP = 0.0001
 _GREY = 1e-6
 """Chroma below which the hue is a matter of rounding."""
@@ -105,7 +105,7 @@ Triple = tuple[float, float, float]
 def _clipping_shows(lightness: float, a: float, b: float) -> bool:
     """Whether a colour and the nearest that a screen has, part by part, look different."""
     l2, a2, b2 = _lab_of(_clipped(_srgb_of(lightness, a, b)))
-    return (l2 - lightness) ** 2 + (a2 - a) ** 2 + (b2 - b) ** 2 >= _JUST_NOTICEABLE**2
+    return (l2 - lightness) ** 2 + (a2 - a) ** 2 + (b2 - b) ** 2 >= NOTICEABLE**2
 
 
 def _clipped(srgb: Triple) -> Triple:

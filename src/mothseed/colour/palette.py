@@ -11,17 +11,18 @@ from typing import Protocol, overload
 import numpy as np
 
 from mothseed.arrays import FloatArray
-from mothseed.colour.cluster import k_means, median_cut
+from mothseed.checks import one_of, whole
 from mothseed.colour.oklch import from_oklch, mixed, oklab_from_srgb, oklch_of
 from mothseed.colour.palette_file import Swatch, read_swatches, write_swatches
 from mothseed.colour.picture import beside_caller
 from mothseed.colour.ramp import TABLE_STEPS, Ramp, ramp_table
 from mothseed.colour.texture import Texture, texture_of
 from mothseed.colour.value import Colour, as_colour
-from mothseed.errors import PictureError, SketchError
+from mothseed.colour.ways import WAYS
+from mothseed.faults import PictureError, SketchError
+from mothseed.values import fixed
 
 MOST_SWATCHES = 64
-METHODS = {"k-means": k_means, "median-cut": median_cut}
 HARMONIES = {
     "complementary": (0, 180),
     "analogous": (-30, 0, 30),
@@ -43,6 +44,7 @@ class Picker(Protocol):
         ...
 
 
+@fixed("its methods give new palettes: palette.sorted(), palette.limited(4), palette.merged()")
 class Palette:
     """An ordered set of colours, its swatches; never changes.
 
@@ -74,9 +76,6 @@ class Palette:
         object.__setattr__(self, "swatches", swatches)
         object.__setattr__(self, "shares", tuple(part / total for part in parts))
 
-    def __setattr__(self, name: str, value: object) -> None:
-        raise AttributeError("a palette never changes; make a new one")
-
     # Where palettes come from
 
     @classmethod
@@ -88,10 +87,8 @@ class Palette:
         the call. Fewer colours come from a picture that has fewer. Raises PictureError where the picture cannot be read,
         SketchError for a count outside 1 to 64.
         """
-        if not (isinstance(count, int) and 1 <= count <= MOST_SWATCHES):
-            raise SketchError(f"from_picture: count is a whole number from 1 to {MOST_SWATCHES} (got {count!r})")
-        if method not in METHODS:
-            raise SketchError(f"from_picture: method is one of {', '.join(METHODS)} (got {method!r})")
+        count = whole("from_picture", "count", count, 1, MOST_SWATCHES)
+        one_of("from_picture", "method", method, WAYS)
         place = beside_caller(path)
         found = _from_texture(texture_of(place), count, method)
         if found is None:
@@ -114,8 +111,7 @@ class Palette:
         `kind` is "complementary", "analogous", "split-complementary", "triadic" or "tetradic". Where a screen lacks such a
         colour its chroma is lowered. Raises SketchError for any other kind.
         """
-        if kind not in HARMONIES:
-            raise SketchError(f"harmony: kind is one of {', '.join(HARMONIES)} (got {kind!r})")
+        one_of("harmony", "kind", kind, HARMONIES)
         colour = as_colour(key)
         lightness, chroma, hue = oklch_of(colour)
         return cls([from_oklch(lightness, chroma, hue + turn, colour.alpha) if turn else colour for turn in HARMONIES[kind]])
@@ -148,16 +144,14 @@ class Palette:
 
     def sorted(self, by: str = "lightness", *, descending: bool = False) -> Palette:
         """The same swatches in order: of "lightness", "chroma", "hue" or "share", rising unless `descending`."""
-        if by not in ORDERS:
-            raise SketchError(f"sorted: by is one of {', '.join(ORDERS)} (got {by!r})")
+        one_of("sorted", "by", by, ORDERS)
         parts = [(*oklch_of(swatch), share) for swatch, share in zip(self.swatches, self.shares, strict=True)]
         keys = [part[ORDERS.index(by)] for part in parts]
         return self._of(sorted(range(len(self)), key=lambda index: keys[index], reverse=descending))
 
     def limited(self, count: int) -> Palette:
         """Its `count` swatches with the largest shares, in the order that they have."""
-        if not (isinstance(count, int) and count >= 1):
-            raise SketchError(f"limited: count is a whole number from 1 on (got {count!r})")
+        count = whole("limited", "count", count, 1)
         largest = sorted(range(len(self)), key=lambda index: -self.shares[index])[:count]
         return self._of(sorted(largest))
 
@@ -236,7 +230,7 @@ def _no_fraction() -> SketchError:
 
 @lru_cache(maxsize=16)
 def _from_texture(texture: Texture, count: int, method: str) -> Palette | None:
-    clusters = METHODS[method](texture.pixels, count)
+    clusters = WAYS[method](texture.pixels, count)
     if len(clusters.srgb) == 0:
         return None
     return Palette([Colour(*parts) for parts in clusters.srgb.tolist()], clusters.shares.tolist())

@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 
 from mothseed.colour.picture import note_picture
 from mothseed.colour.value import Colour, as_colour
-from mothseed.errors import FileError, PictureError, SketchError
+from mothseed.faults import FileError, PictureError, SketchError
 from mothseed.files import write_bytes
 
 _LARGEST_FILE = 1_000_000

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from mothseed.arrays import ByteArray
-from mothseed.errors import PictureError
+from mothseed.faults import PictureError
 
 if TYPE_CHECKING:
     from PIL.Image import Image

@@ -11,12 +11,14 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import ByteArray, FloatArray, WholeArray
+from mothseed.checks import one_of, whole
 from mothseed.colour.oklch import oklab_from_srgb
 from mothseed.colour.texture import Texture
 from mothseed.colour.value import WHITE, Colour, as_colour
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 from mothseed.geometry.flow import Flow, along_contours
 from mothseed.portable import heading
+from mothseed.values import fixed
 
 FITS = ("cover", "contain", "stretch")
 OUTSIDES = ("pad", "repeat", "reflect", "none")
@@ -48,6 +50,7 @@ class Cells(NamedTuple):
     row: WholeArray
 
 
+@fixed('lay the picture on a view again: sheet.picture("dusk.png"), or tint it: picture.tinted("teal")')
 @dataclass(frozen=True, slots=True)
 class Picture:
     """A picture laid on a view; `view.picture("dusk.png")` makes one. Places are in the view's coordinates.
@@ -66,8 +69,7 @@ class Picture:
     tint: Colour = WHITE
 
     def __post_init__(self) -> None:
-        if self.outside not in OUTSIDES:
-            raise SketchError(f"picture: outside is one of {', '.join(OUTSIDES)} (got {self.outside!r})")
+        one_of("picture", "outside", self.outside, OUTSIDES)
 
     def tinted(self, colour: object) -> Picture:
         """The same picture with all its colours multiplied by another: white leaves it as it is."""
@@ -176,7 +178,7 @@ class Picture:
         across, down = reach * self._scale_x * width / self.texture.width, reach * self._scale_y * height / self.texture.height
 
         def light(column: FloatArray, row: FloatArray) -> FloatArray:
-            return levels[_inside(row, height, self.outside), _inside(column, width, self.outside)]
+            return levels[wrapped(row, height, self.outside), wrapped(column, width, self.outside)]
 
         return (
             _between(light, u + across, v) - _between(light, u - across, v),
@@ -189,9 +191,7 @@ class Picture:
         The arrays can be moved, sorted or filtered, and drawn at once: `view.rects(c.x - c.width / 2, ..., fill=c.colour)`.
         Raises SketchError for counts that are not whole numbers from 1 on.
         """
-        for name, count in (("cols", cols), ("rows", rows)):
-            if not (isinstance(count, int) and count >= 1):
-                raise SketchError(f"cells: {name} is a whole number from 1 on (got {count!r})")
+        cols, rows = whole("cells", "cols", cols, 1), whole("cells", "rows", rows, 1)
         left, top, width, height = self.area
         wide, high = width / cols, height / rows
         row, col = (part.ravel() for part in np.mgrid[0:rows, 0:cols])
@@ -233,7 +233,7 @@ class Picture:
     def _texels(self, pixels: ByteArray, column: FloatArray, row: FloatArray) -> FloatArray:
         """Pixels (..., 4), 0 to 255, by whole numbers that may lie beyond the edge."""
         height, width = pixels.shape[:2]
-        texels = pixels[_inside(row, height, self.outside), _inside(column, width, self.outside)].astype(np.float64)
+        texels = pixels[wrapped(row, height, self.outside), wrapped(column, width, self.outside)].astype(np.float64)
         if self.outside == "none":
             texels[(column < 0) | (column >= width) | (row < 0) | (row >= height)] = 0.0
         return texels
@@ -252,17 +252,17 @@ def fitted(texture: Texture, area: Box, fit: str) -> Box:
     return left + (width - wide) / 2, top + (height - high) / 2, wide, high
 
 
-def _inside(index: FloatArray, count: int, outside: str) -> WholeArray:
-    """Row or column numbers that may lie beyond the edge as such that do not."""
+def wrapped(index: FloatArray | WholeArray, count: int, outside: str) -> WholeArray:
+    """Row or column numbers of a picture that may lie beyond its edge as such that do not; of "none" the nearest."""
     match outside:
         case "repeat":
-            wrapped = np.mod(index, count)
+            there = np.mod(index, count)
         case "reflect":
-            there = np.mod(index, 2 * count)
-            wrapped = np.where(there < count, there, 2 * count - 1 - there)
+            folded = np.mod(index, 2 * count)
+            there = np.where(folded < count, folded, 2 * count - 1 - folded)
         case _:
-            wrapped = index
-    return wrapped.clip(0, count - 1).astype(np.int64)
+            there = index
+    return there.clip(0, count - 1).astype(np.int64)
 
 
 def _between(texels: Callable[[FloatArray, FloatArray], FloatArray], u: FloatArray, v: FloatArray) -> FloatArray:

@@ -11,9 +11,11 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
+from mothseed.checks import is_finite
 from mothseed.colour.oklch import cones_from_srgb
 from mothseed.colour.value import Colour, as_colour
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
+from mothseed.values import fixed
 
 LINEAR, RADIAL = "linear", "radial"
 
@@ -24,6 +26,7 @@ TABLE_STEPS = 256
 Stops = tuple[tuple[float, Colour], ...]
 
 
+@fixed("make another with linear_ramp or radial_ramp")
 class Ramp(NamedTuple):
     """Colours that pass into each other, in the coordinates of the view that is painted on; beyond its ends it stays even."""
 
@@ -85,7 +88,7 @@ def _point(call: str, name: str, point: object) -> Point:
         x, y = map(float, point)  # type: ignore[call-overload]  # whatever is no pair of numbers is told below
     except (TypeError, ValueError):
         x = y = math.nan
-    if not (math.isfinite(x) and math.isfinite(y)):
+    if not (is_finite(x) and is_finite(y)):
         raise SketchError(f"{call}: {name} is a point (got {point!r})", hint=f"write {call}((0, 0), ...)")
     return x, y
 

@@ -5,9 +5,11 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import NamedTuple
 
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
+from mothseed.values import fixed
 
 
+@fixed("make another: Colour(0.2, 0.4, 0.5), colour.faded(0.5)")
 class Colour(NamedTuple):
     """A colour of the sRGB space, red, green, blue and alpha from 0 to 1.
 

@@ -1,6 +1,7 @@
-"""Pictures and drawings held against each other, series against themselves."""
+"""Two pictures, or two drawings, held against each other."""
 
+from mothseed.compare.comparison import Comparison, compared
 from mothseed.compare.pair import Change, Pair, history_changes, paired
 from mothseed.compare.shapes import CHANGES, ShapeChanges, shape_changes
 
-__all__ = ["CHANGES", "Change", "Pair", "ShapeChanges", "history_changes", "paired", "shape_changes"]
+__all__ = ["CHANGES", "Change", "Comparison", "Pair", "ShapeChanges", "compared", "history_changes", "paired", "shape_changes"]

@@ -9,8 +9,8 @@ from pathlib import Path
 import numpy as np
 
 from mothseed.arrays import FloatArray, WholeArray, WordArray
-from mothseed.compare.resolved import Resolved
-from mothseed.sheet.words import combined
+from mothseed.compare.columns import Resolved
+from mothseed.sheet.form_hash import combined
 from mothseed.sketch.trace import Calls
 
 _MOST_WEIGHED = 1_500

@@ -9,15 +9,13 @@ import numpy as np
 
 from mothseed.arrays import ByteArray, FloatArray
 from mothseed.chance.outcome import by_label
-from mothseed.colour.oklch import linear_from_srgb, oklab_from_linear
+from mothseed.colour.oklch import NOTICEABLE, linear_from_srgb, oklab_from_linear
 from mothseed.colour.value import Colour
 from mothseed.compare.scale import overlap
 from mothseed.compare.structure import structural_similarity
 from mothseed.measure import reduced, seen
 from mothseed.sketch.history import History
 
-NOTICEABLE = 0.02
-"""Distance in OKLab from which on most people see a difference between two colours side by side (CSS Color 4)."""
 _LEVELS = 255
 _LINEAR_OF_LEVEL = linear_from_srgb(np.arange(256) / _LEVELS)
 
@@ -106,4 +104,4 @@ def history_changes(first: History, second: History) -> list[Change]:
 
 
 def _came(history: History) -> dict[str, Any]:
-    return by_label((outcome["label"], outcome["value"]) for outcome in history.outcomes)
+    return by_label((outcome.label, outcome.value) for outcome in history.outcomes)

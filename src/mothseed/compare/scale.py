@@ -10,7 +10,7 @@ import numpy as np
 from PIL import Image
 
 from mothseed.arrays import ByteArray
-from mothseed.errors import UsageError
+from mothseed.faults import UsageError
 from mothseed.measure.reduced import on_white
 from mothseed.units import UNITS_PER_INCH
 

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from mothseed.arrays import BoolArray, FloatArray, WholeArray
+from mothseed.compare.columns import Numbering, Resolved, fitted_turns, resolved, turns
 from mothseed.compare.matching import matched
-from mothseed.compare.resolved import Numbering, Resolved, fitted_turns, resolved, turns
 from mothseed.geometry.affine import transformed
 from mothseed.sheet import Drawing
-from mothseed.sheet.drawing import LINE_SEGMENT
+from mothseed.sheet.kinds import HAS_OUTLINE
 from mothseed.sketch.perform import Impression
 from mothseed.sketch.trace import Line, Origins, drawing_lines
 
@@ -86,7 +86,7 @@ def _changes(first: Resolved, second: Resolved, pairs: WholeArray) -> BoolArray:
     longer = max(second.drawing.width, second.drawing.height)
     changes[:, MOVED] = (np.abs(first.centres[left] - second.centres[right]) > _PLACE * longer).any(axis=1)
     (angle, size, shape), (other_angle, other_size, other_shape) = turns(first, left), turns(second, right)
-    half = np.where(first.drawing.marks["kind"][left] <= LINE_SEGMENT, 180.0, 360.0)
+    half = np.where(HAS_OUTLINE[first.drawing.marks["kind"][left]], 360.0, 180.0)
     turn = np.abs((other_angle - angle + half / 2) % half - half / 2)
     # A turn that moves no end of a shape by what can be seen is none; the map of an outline does not say how far it reaches.
     reach = np.where(half == 180, np.radians(turn) * np.maximum(size, other_size), np.inf)

@@ -9,13 +9,13 @@ from mothseed.arrays import ByteArray
 from mothseed.colour import Colour
 from mothseed.colour.picture import read_picture
 from mothseed.compare.scale import SheetSize
-from mothseed.errors import MothSeedError, PictureError
+from mothseed.faults import MothSeedError, PictureError
+from mothseed.making import make, make_again
 from mothseed.render import rendered
-from mothseed.series import Seed, Variant
 from mothseed.series.source import sketch_of
 from mothseed.sheet import fingerprint
-from mothseed.sketch import Impression, Sketch, load_sketch, perform
-from mothseed.sketch.history import History
+from mothseed.sketch import Impression, Recipe, Sketch, load_sketch
+from mothseed.sketch.history import History, history_in_picture
 
 _SVG_WIDTH = 1000
 """Pixels at which a file of shapes is looked at."""
@@ -56,7 +56,7 @@ def picture_side(path: Path) -> Side:
     if path.suffix.lower() == ".svg":
         return _svg_side(path)
     pixels = read_picture(path)
-    history = History.in_picture(path)
+    history = history_in_picture(path)
     if history is None:
         return Side(path.name, pixels, None, None, f"{path.name} carries no history")
     impression, reason = _performed_again(path, history)
@@ -65,7 +65,7 @@ def picture_side(path: Path) -> Side:
 
 def _svg_side(path: Path) -> Side:
     """A file of shapes, whose pixels come from its sketch."""
-    history = History.in_picture(path)
+    history = history_in_picture(path)
     impression, reason = _performed_again(path, history) if history else (None, f"{path.name} carries no history")
     if impression is None:
         raise PictureError(f"{path.name} has shapes and no pixels: {reason}", hint="write it as PNG, and name that")
@@ -73,10 +73,10 @@ def _svg_side(path: Path) -> Side:
     return Side(f"{path.name}, seed {history.seed}", rendered(impression.drawing, _SVG_WIDTH), history, impression)
 
 
-def sketch_side(sketch: Sketch, seed: Seed, variant: Variant, width: int, title: str) -> Side:
-    """A sketch in one of its variants, performed and rendered that many pixels wide; raises as `perform` does."""
-    impression = perform(sketch, seed, variant.dials, variant.reseeds, variant.without, tracing=True)
-    return Side(title, rendered(impression.drawing, width), History.of(sketch, impression), impression)
+def sketch_side(sketch: Sketch, recipe: Recipe, width: int, title: str) -> Side:
+    """A sketch by a recipe, performed and rendered that many pixels wide; raises as `perform` does."""
+    made = make(sketch, recipe, tracing=True)
+    return Side(title, made.pixels(width), made.history, made.impression)
 
 
 def _performed_again(path: Path, history: History) -> tuple[Impression | None, str]:
@@ -84,9 +84,7 @@ def _performed_again(path: Path, history: History) -> tuple[Impression | None, s
     if place is None:
         return None, f"the {history.sketch} that made {path.name} is not here, or was changed since"
     try:
-        sketch = load_sketch(place)
-        known = {name: value for name, value in history.dials.items() if name in sketch.artwork.dials}
-        impression = perform(sketch, history.seed, known, history.reseeds, history.without, tracing=True)
+        impression = make_again(load_sketch(place), history, tracing=True).impression
     except MothSeedError as fault:
         return None, f"{history.sketch} does not run again: {fault.message}"
     if fingerprint(impression.drawing) != history.fingerprint:

@@ -1,10 +1,10 @@
 """Affine maps and outlines: pure functions and small values."""
 
 from mothseed.geometry.affine import Affine
+from mothseed.geometry.arithmetic import clamp, distance, mix, oblique, rescale, snap
 from mothseed.geometry.figures import annulus, arc, ngon, star, trochoid
+from mothseed.geometry.lengths import OutlinePlace, bounds_of, length_of, places_along, resampled
 from mothseed.geometry.lettering import lettering
-from mothseed.geometry.measure import OutlinePlace, bounds_of, length_of, places_along, resampled
-from mothseed.geometry.numbers import clamp, distance, mix, oblique, rescale, snap
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.parallel import offset
 from mothseed.geometry.smooth import smooth

@@ -7,10 +7,12 @@ from typing import NamedTuple
 
 import numpy as np
 
-from mothseed.arrays import FloatArray, PointArray
+from mothseed.arrays import BoolArray, FloatArray, PointArray
 from mothseed.portable import cosine_and_sine
+from mothseed.values import fixed
 
 
+@fixed("make another: Affine.rotation(30).after(matrix)")
 class Affine(NamedTuple):
     """x' = a x + c y + e and y' = b x + d y + f, the letters of an SVG matrix.
 
@@ -58,6 +60,14 @@ class Affine(NamedTuple):
             self.b * first.e + self.d * first.f + self.f,
         )
 
+    def inverse(self) -> Affine | None:
+        """The map back, or None where all comes to lie on one line."""
+        determinant = self.a * self.d - self.b * self.c
+        if determinant == 0:
+            return None
+        p, q, s, t = self.d / determinant, -self.c / determinant, -self.b / determinant, self.a / determinant
+        return Affine(p, s, q, t, -(p * self.e + q * self.f), -(s * self.e + t * self.f))
+
     def point(self, x: float, y: float) -> tuple[float, float]:
         """Where a point comes to lie."""
         return self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f
@@ -74,3 +84,13 @@ def transformed(points: PointArray, matrix: FloatArray) -> PointArray:
     x, y = points.T
     # Written out: a matrix product's order of additions depends on the library that multiplies.
     return np.stack([a * x + c * y + e, b * x + d * y + f], axis=1)
+
+
+def are_similarities(matrices: FloatArray, tolerance: float) -> BoolArray:
+    """Which maps, float64 (n, 6) or (6,), make circles of circles, up to a relative tolerance; none that makes points of them."""
+    a, b, c, d, _, _ = matrices.T
+    size = a * a + b * b
+    even = np.abs(size - (c * c + d * d)) <= tolerance * size
+    square = np.abs(a * c + b * d) <= tolerance * size
+    result: BoolArray = even & square & (size > 0)
+    return result

@@ -8,9 +8,11 @@ from functools import lru_cache
 import numpy as np
 
 from mothseed.arrays import FloatArray, PointArray
-from mothseed.errors import SketchError
-from mothseed.geometry.outline import CLOSE, CUBIC, LINE, MOVE, Outline, through
+from mothseed.checks import finite, is_finite, length, one_of, whole
+from mothseed.faults import SketchError
+from mothseed.geometry.outline import Outline, through
 from mothseed.geometry.smooth import smooth
+from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE
 from mothseed.portable import cosine_and_sine, cosines_and_sines
 
 _LARGEST_ARC = 90.0
@@ -30,14 +32,14 @@ def ngon(sides: int, *, radius: float | None = None, side: float | None = None) 
     >>> ngon(6, side=10).points[0].tolist()
     [0.0, -10.0]
     """
-    _whole_from("ngon", "sides", sides, 3)
+    whole("ngon", "sides", sides, 3)
     if (radius is None) == (side is None):
         raise SketchError("ngon: give its radius or its side", hint="write ngon(6, radius=10) or ngon(6, side=10)")
     if radius is None:
         assert side is not None
         # A hexagon's side is its radius, to the last bit.
         radius = side if sides == 6 else side / (2 * cosine_and_sine(180 / sides)[1])
-    _length("ngon", "size", radius)
+    length("ngon", size=radius)
     return through(_around(np.arange(float(sides)) * (360 / sides), np.full(sides, radius)), closed=True)
 
 
@@ -47,9 +49,8 @@ def star(points: int, outer: float, inner: float) -> Outline:
 
     Raises SketchError for fewer than 2 points and radii that are not above 0.
     """
-    _whole_from("star", "points", points, 2)
-    _length("star", "outer", outer)
-    _length("star", "inner", inner)
+    whole("star", "points", points, 2)
+    length("star", outer=outer, inner=inner)
     return through(_around(np.arange(2.0 * points) * (180 / points), np.tile([outer, inner], points)), closed=True)
 
 
@@ -60,11 +61,9 @@ def arc(radius: float, start: float, sweep: float, *, kind: str = "open") -> Out
     `kind` is "open", "chord" (closed by a straight line) or "sector" (closed by way of the centre). A sweep of 360 or more
     is the whole circle. Raises SketchError for a radius that is not above 0, angles that are not finite, other kinds.
     """
-    _length("arc", "radius", radius)
-    if not (math.isfinite(start) and math.isfinite(sweep)):
-        raise SketchError(f"arc: start and sweep are in degrees, and finite (got {start!r}, {sweep!r})")
-    if kind not in ARC_KINDS:
-        raise SketchError(f"arc: kind is one of {', '.join(ARC_KINDS)} (got {kind!r})")
+    length("arc", radius=radius)
+    finite("arc", start=start, sweep=sweep, hint="angles are in degrees")
+    one_of("arc", "kind", kind, ARC_KINDS)
     if abs(sweep) >= 360:
         return _with_verbs([_arc_points(radius, start, math.copysign(360, sweep))], [True])
     points = _arc_points(radius, start, sweep)
@@ -81,7 +80,7 @@ def annulus(outer: float, inner: float) -> Outline:
 
     Raises SketchError unless 0 < inner < outer.
     """
-    _length("annulus", "outer", outer)
+    length("annulus", outer=outer)
     if not 0 < inner < outer:
         raise SketchError(f"annulus: inner is between 0 and outer, {outer} (got {inner!r})")
     return _with_verbs([_arc_points(outer, 0, 360), _arc_points(inner, 0, -360)], [True, True])
@@ -107,8 +106,8 @@ def trochoid(fixed: float, rolling: float, pen: float, *, turns: float | None = 
     the pen from the rolling circle's centre. Without `turns` it goes round until it closes, for radii whose ratio is a
     fraction of numbers up to 200. Raises SketchError for radii of 0, and where it does not close.
     """
-    _length("trochoid", "fixed", fixed)
-    if not (math.isfinite(rolling) and rolling != 0 and math.isfinite(pen)):
+    length("trochoid", fixed=fixed)
+    if not (is_finite(rolling) and rolling != 0 and is_finite(pen)):
         raise SketchError(f"trochoid: rolling is above 0 (outside) or below 0 (inside) (got {rolling!r})")
     closed = turns is None
     if turns is None:
@@ -155,13 +154,3 @@ def _arc_points(radius: float, start: float, sweep: float) -> PointArray:
 def _with_verbs(loops: list[PointArray], closed: list[bool]) -> Outline:
     verbs = [[MOVE, *[CUBIC] * ((len(loop) - 1) // 3), *[CLOSE] * shut] for loop, shut in zip(loops, closed, strict=True)]
     return Outline(np.array([verb for each in verbs for verb in each], np.uint8), np.concatenate(loops))
-
-
-def _length(call: str, name: str, value: float) -> None:
-    if not 0 < value < math.inf:
-        raise SketchError(f"{call}: {name} is a length above 0 (got {value!r})")
-
-
-def _whole_from(call: str, name: str, value: int, least: int) -> None:
-    if not (isinstance(value, int) and value >= least):
-        raise SketchError(f"{call}: {name} is a whole number from {least} on (got {value!r})")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib.util import find_spec
@@ -13,8 +12,10 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from mothseed.arrays import ByteArray, PointArray, WholeArray
-from mothseed.errors import SketchError
-from mothseed.geometry.outline import CLOSE, CUBIC, LINE, MOVE, Outline
+from mothseed.checks import is_finite, one_of
+from mothseed.faults import SketchError
+from mothseed.geometry.outline import Outline
+from mothseed.geometry.pens.record import RecordPen
 
 ALIGNMENTS = ("start", "middle", "end")
 _FACES = {
@@ -43,10 +44,9 @@ def lettering(
     """
     if not isinstance(text, str):
         raise SketchError(f"text: the text is a string (got {text!r})", hint="write str(...) around a number")
-    if not (0 < size < math.inf and math.isfinite(spacing)):
+    if not (is_finite(size) and size > 0 and is_finite(spacing)):
         raise SketchError(f"text: size is a length above 0 (got {size!r})")
-    if align not in ALIGNMENTS:
-        raise SketchError(f"text: align is one of {', '.join(ALIGNMENTS)} (got {align!r})")
+    one_of("text", "align", align, ALIGNMENTS)
     return _set_line(str(font or house_font(bold=bold, italic=italic)), text, float(size), align, float(spacing))
 
 
@@ -175,25 +175,23 @@ def _glyph(face: _Face, name: str) -> Glyph:
     """Verbs, points and advance of a glyph, in the font's units, y up."""
     from fontTools.pens.basePen import BasePen
 
-    verbs: list[int] = []
-    points: list[tuple[float, float]] = []
+    record = RecordPen()
 
     class Pen(BasePen):  # type: ignore[misc]  # fontTools has no types
+        """Draws on our pen what fontTools draws on its own."""
+
         def _moveTo(self, pt: Any) -> None:  # noqa: N802  # fontTools' names
-            verbs.append(MOVE)
-            points.append(pt)
+            record.move(*pt)
 
         def _lineTo(self, pt: Any) -> None:  # noqa: N802
-            verbs.append(LINE)
-            points.append(pt)
+            record.line(*pt)
 
         def _curveToOne(self, pt1: Any, pt2: Any, pt3: Any) -> None:  # noqa: N802
-            verbs.append(CUBIC)
-            points.extend((pt1, pt2, pt3))
+            record.cubic(*pt1, *pt2, *pt3)
 
         def _closePath(self) -> None:  # noqa: N802
-            verbs.append(CLOSE)
+            record.close()
 
     glyph = face.glyphs[name]
     glyph.draw(Pen(face.glyphs))
-    return np.array(verbs, np.uint8), np.array(points, np.float64).reshape(-1, 2), float(glyph.width)
+    return record.verbs, record.points, float(glyph.width)

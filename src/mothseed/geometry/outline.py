@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
@@ -11,13 +11,14 @@ from itertools import pairwise
 import numpy as np
 
 from mothseed.arrays import ByteArray, PointArray, WholeArray
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine, transformed
+from mothseed.geometry.pens.base import Pen
+from mothseed.geometry.verbs import CLOSE, LINE, MOVE, POINTS_TAKEN
+from mothseed.values import fixed
 
-MOVE, LINE, CUBIC, CLOSE = 0, 1, 2, 3
-"""Verbs of an outline, as in an SVG path; they take 1, 1, 3 and 0 points."""
 
-
+@fixed("its methods give new outlines: outline.moved(10, 0), outline.turned(30), outline.joined(other)")
 @dataclass(frozen=True, slots=True, eq=False)
 class Outline:
     """Subpaths of straight lines and cubic Bézier curves, as verbs and the points that they take."""
@@ -60,17 +61,34 @@ class Outline:
     def reversed(self) -> Outline:
         """The same outline drawn from its end to its start."""
         pieces = []
+        for verbs, points in self.subpaths():
+            shut = verbs[-1] == CLOSE
+            steps = verbs[1:-1] if shut else verbs[1:]
+            pieces.append((np.array([MOVE, *steps[::-1].tolist(), *[CLOSE] * bool(shut)], np.uint8), points[::-1]))
+        verbs_of_all, points_of_all = zip(*pieces[::-1], strict=True)
+        return Outline(np.concatenate(verbs_of_all), np.concatenate(points_of_all))
+
+    def subpaths(self) -> Iterator[tuple[ByteArray, PointArray]]:
+        """The verbs and points of each subpath."""
         place = 0
         for first, last in pairwise([*np.flatnonzero(self.verbs == MOVE).tolist(), len(self.verbs)]):
             verbs = self.verbs[first:last]
-            shut = verbs[-1] == CLOSE
-            steps = verbs[1:-1] if shut else verbs[1:]
-            count = 1 + int(np.where(steps == CUBIC, 3, 1).sum())
-            turned_round = np.array([MOVE, *steps[::-1].tolist(), *[CLOSE] * bool(shut)], np.uint8)
-            pieces.append((turned_round, self.points[place : place + count][::-1]))
+            count = int(_POINTS_TAKEN[verbs].sum())
+            yield verbs, self.points[place : place + count]
             place += count
-        verbs_of_all, points_of_all = zip(*pieces[::-1], strict=True)
-        return Outline(np.concatenate(verbs_of_all), np.concatenate(points_of_all))
+
+    def draw(self, pen: Pen) -> None:
+        """Have a pen follow it."""
+        numbers = self.points.ravel().tolist()
+        calls = (pen.move, pen.line, pen.cubic, pen.close)
+        place = 0
+        for verb in self.verbs.tolist():
+            end = place + 2 * POINTS_TAKEN[verb]
+            calls[verb](*numbers[place:end])
+            place = end
+
+
+_POINTS_TAKEN = np.array(POINTS_TAKEN)
 
 
 def end_to_end(outlines: Sequence[Outline]) -> tuple[PointArray, WholeArray]:

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 
 from mothseed.arrays import PointArray
-from mothseed.errors import SketchError
-from mothseed.geometry.measure import pieces_of
+from mothseed.checks import finite
+from mothseed.faults import SketchError
+from mothseed.geometry.lengths import pieces_of
 from mothseed.geometry.outline import Outline, through
 
 _MITER_LIMIT = 4.0
@@ -22,8 +21,7 @@ def offset(outline: Outline, distance: float) -> Outline:
     straight lines, corners stay sharp up to four times the distance. Where an outline bends more tightly than the distance
     the result crosses itself. Raises SketchError for a distance that is not finite and an outline of no length.
     """
-    if not math.isfinite(distance):
-        raise SketchError(f"offset: distance is a finite number (got {distance!r})")
+    finite("offset", distance=distance)
     moved = [_beside(points, closed, distance) for points, closed in pieces_of(outline) if len(points) > 1]
     if not moved:
         raise SketchError("offset: the outline has no length", hint="give it at least two different points")

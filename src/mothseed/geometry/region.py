@@ -10,8 +10,8 @@ from typing import Protocol
 import numpy as np
 
 from mothseed.arrays import FloatArray
-from mothseed.errors import SketchError
-from mothseed.geometry.measure import pieces_of
+from mothseed.faults import SketchError
+from mothseed.geometry.lengths import pieces_of
 from mothseed.geometry.outline import Outline
 
 _MOST_AT_ONCE = 2_000_000
@@ -21,10 +21,25 @@ _MOST_AT_ONCE = 2_000_000
 class Rectangle(Protocol):
     """Whatever has a rectangle in its own coordinates: a sheet, a frame, a cell."""
 
-    left: float
-    top: float
-    width: float
-    height: float
+    @property
+    def left(self) -> float:
+        """The x of its left edge."""
+        ...
+
+    @property
+    def top(self) -> float:
+        """The y of its top edge."""
+        ...
+
+    @property
+    def width(self) -> float:
+        """How wide it is."""
+        ...
+
+    @property
+    def height(self) -> float:
+        """How high it is."""
+        ...
 
 
 Area = Rectangle | Outline | tuple[float, float, float]

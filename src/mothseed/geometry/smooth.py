@@ -7,8 +7,9 @@ from collections.abc import Iterable
 import numpy as np
 
 from mothseed.arrays import PointArray
-from mothseed.errors import SketchError
-from mothseed.geometry.outline import CLOSE, CUBIC, MOVE, Outline, as_points, through
+from mothseed.faults import SketchError
+from mothseed.geometry.outline import Outline, as_points, through
+from mothseed.geometry.verbs import CLOSE, CUBIC, MOVE
 
 
 def smooth(points: Iterable[object], *, closed: bool = False, tension: float = 0.0) -> Outline:

@@ -8,10 +8,13 @@ from typing import NamedTuple
 import numpy as np
 
 from mothseed.arrays import PointArray
-from mothseed.errors import SketchError
+from mothseed.checks import finite
+from mothseed.faults import SketchError
 from mothseed.geometry.figures import arc
-from mothseed.geometry.outline import CLOSE, CUBIC, LINE, MOVE, Outline
+from mothseed.geometry.outline import Outline
+from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
 from mothseed.portable import cosine_and_sine
+from mothseed.values import fixed
 
 Points = tuple[tuple[float, float], ...]
 
@@ -24,6 +27,7 @@ class Corner(NamedTuple):
     heading: float
 
 
+@fixed("each step gives a new trail: trail = trail.walk(20).veer(90)")
 class Trail:
     """A point that walks and leaves a line: `Trail(0, 0, heading=0).walk(20).veer(90).walk(20)`.
 
@@ -39,21 +43,36 @@ class Trail:
 
     __slots__ = ("_points", "_verbs", "corners", "heading", "x", "y")
 
+    x: float
+    y: float
+    heading: float
+    """Where it goes on to, in degrees clockwise from +x."""
+    corners: tuple[Corner, ...]
+    """Every place that it came to, its start first."""
+    _verbs: tuple[int, ...]
+    _points: Points
+
     def __init__(self, x: float = 0.0, y: float = 0.0, heading: float = 0.0) -> None:
         """Start at a place, facing a heading; raises SketchError where they are not finite."""
-        _finite("Trail", x=x, y=y, heading=heading)
-        self.x, self.y, self.heading = float(x), float(y), float(heading) % 360
-        self._verbs: tuple[int, ...] = (MOVE,)
-        self._points: Points = ((self.x, self.y),)
-        self.corners: tuple[Corner, ...] = (Corner(self.x, self.y, self.heading),)
+        finite("Trail", x=x, y=y, heading=heading)
+        corner = Corner(float(x), float(y), float(heading) % 360)
+        self._become(corner, (MOVE,), ((corner.x, corner.y),), (corner,))
 
-    def _gone(
-        self, x: float, y: float, heading: float, verbs: tuple[int, ...], points: tuple[tuple[float, float], ...]
-    ) -> Trail:
+    def _become(self, here: Corner, verbs: tuple[int, ...], points: Points, corners: tuple[Corner, ...]) -> None:
+        """Set everything, once and for all."""
+        put = object.__setattr__
+        put(self, "x", here.x)
+        put(self, "y", here.y)
+        put(self, "heading", here.heading)
+        put(self, "_verbs", verbs)
+        put(self, "_points", points)
+        put(self, "corners", corners)
+
+    def _gone(self, x: float, y: float, heading: float, verbs: tuple[int, ...], points: Points) -> Trail:
+        """This trail with more behind it."""
         trail = Trail.__new__(Trail)
-        trail.x, trail.y, trail.heading = x, y, heading % 360
-        trail._verbs, trail._points = self._verbs + verbs, self._points + points
-        trail.corners = (*self.corners, Corner(x, y, heading % 360)) if points else self.corners
+        here = Corner(x, y, heading % 360)
+        trail._become(here, self._verbs + verbs, self._points + points, (*self.corners, here) if points else self.corners)
         return trail
 
     def _ahead(self, distance: float) -> tuple[float, float]:
@@ -62,31 +81,31 @@ class Trail:
 
     def walk(self, distance: float) -> Trail:
         """Straight on, leaving a line; backwards where the distance is negative."""
-        _finite("walk", distance=distance)
+        finite("walk", distance=distance)
         x, y = self._ahead(distance)
         return self._gone(x, y, self.heading, (LINE,), ((x, y),))
 
     def leap(self, distance: float) -> Trail:
         """Straight on without a line: what follows is another piece of the outline."""
-        _finite("leap", distance=distance)
+        finite("leap", distance=distance)
         x, y = self._ahead(distance)
         return self._gone(x, y, self.heading, (MOVE,), ((x, y),))
 
     def veer(self, degrees: float) -> Trail:
         """Turn on the spot, clockwise where it is positive."""
-        _finite("veer", degrees=degrees)
+        finite("veer", degrees=degrees)
         return self._gone(self.x, self.y, self.heading + degrees, (), ())
 
     def face(self, heading: float) -> Trail:
         """Turn to a heading, whatever it was."""
-        _finite("face", heading=heading)
+        finite("face", heading=heading)
         return self._gone(self.x, self.y, float(heading), (), ())
 
     def bend(self, radius: float, sweep: float) -> Trail:
         """Along a circle of that radius by `sweep` degrees: to the right where both are positive; a negative radius or sweep
         mirrors it. Raises SketchError for a radius of 0.
         """
-        _finite("bend", radius=radius, sweep=sweep)
+        finite("bend", radius=radius, sweep=sweep)
         if radius == 0:
             raise SketchError("bend: a radius of 0 is a turn on the spot", hint="write veer(degrees)")
         side = math.copysign(1.0, radius) * math.copysign(1.0, sweep)
@@ -102,9 +121,7 @@ class Trail:
     def close(self) -> Trail:
         """Straight back to where this piece of the outline began."""
         start = self._points[len(self._points) - 1 - self._since_move()]
-        trail = self._gone(self.x, self.y, self.heading, (CLOSE,), ())
-        trail.x, trail.y = start
-        return trail
+        return self._gone(*start, self.heading, (CLOSE,), ())
 
     def _since_move(self) -> int:
         """How many points came after the last MOVE."""
@@ -112,7 +129,7 @@ class Trail:
         for verb in reversed(self._verbs):
             if verb == MOVE:
                 break
-            count += {LINE: 1, CUBIC: 3, CLOSE: 0}[verb]
+            count += POINTS_TAKEN[verb]
         return count
 
     @property
@@ -120,9 +137,3 @@ class Trail:
         """What it has left so far; draw it with `path`."""
         points: PointArray = np.array(self._points, np.float64)
         return Outline(np.array(self._verbs, np.uint8), points)
-
-
-def _finite(call: str, **numbers: float) -> None:
-    for name, number in numbers.items():
-        if not math.isfinite(number):
-            raise SketchError(f"{call}: {name} is a finite number (got {number!r})")

@@ -1,10 +1,9 @@
 """Measures of one picture: how it looks as a whole, and what it is made of."""
 
 from mothseed.measure.forms import forms_of, shared_forms, signatures
-from mothseed.measure.look import MEASURES
+from mothseed.measure.look import MEASURES, measured
 from mothseed.measure.reduced import ReducedBands, reduced
 from mothseed.measure.seen import Seen, Swatches, appearances, seen
-from mothseed.measure.shapes import shapes_of
 
 __all__ = [
     "MEASURES",
@@ -13,9 +12,9 @@ __all__ = [
     "Swatches",
     "appearances",
     "forms_of",
+    "measured",
     "reduced",
     "seen",
-    "shapes_of",
     "shared_forms",
     "signatures",
 ]

@@ -6,7 +6,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.sheet import Drawing
-from mothseed.sheet.words import form_words
+from mothseed.sheet.form_hash import form_words
 
 _BINS_BITS = 7
 _BINS = 1 << _BINS_BITS

@@ -9,10 +9,10 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
-from mothseed.colour.cluster import k_means
 from mothseed.colour.oklch import oklab_from_srgb
 from mothseed.colour.palette import Palette
 from mothseed.colour.value import Colour
+from mothseed.colour.ways import k_means
 from mothseed.measure.look import look_of
 from mothseed.measure.reduced import parts_of
 

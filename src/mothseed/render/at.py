@@ -9,7 +9,7 @@ import numpy as np
 from mothseed.colour.value import Colour
 from mothseed.render.raster import rendered
 from mothseed.sheet.drawing import Drawing
-from mothseed.sheet.resolved import mark_boxes
+from mothseed.sheet.extents import mark_boxes
 
 _LEVELS = 255
 

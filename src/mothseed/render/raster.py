@@ -10,46 +10,32 @@ import numpy.typing as npt
 
 from mothseed.arrays import ByteArray
 from mothseed.colour.value import Colour
-from mothseed.errors import UsageError
 from mothseed.jit import kernel
-from mothseed.render.blend import NORMAL
-from mothseed.render.disc import COVERS, MISSES, disc_on_tile, paint_disc
-from mothseed.render.filters import filter_rows
-from mothseed.render.lanes import LANES
-from mothseed.render.levels import USUAL, Levels, store_tile
-from mothseed.render.merge import clear, keep_masked, lay_shadow, merge_blended
-from mothseed.render.paint import BLOCKS, PLANES, RUN, Tiles, clamped, lay_group, wash
-from mothseed.render.polygon import CELLS, add_edges, sweep_polygon
-from mothseed.render.prepare import prepared
+from mothseed.render.kernels.blend import NORMAL
+from mothseed.render.kernels.disc import COVERS, MISSES, disc_on_tile, paint_disc
+from mothseed.render.kernels.merge import clear, keep_masked, lay_shadow, merge_blended
+from mothseed.render.kernels.paint import lay_group, wash
+from mothseed.render.kernels.polygon import add_edges, sweep_polygon
+from mothseed.render.kernels.shade import lay_shade
+from mothseed.render.kernels.store import store_tile
+from mothseed.render.kernels.tile import BLOCKS, CELLS, LANES, PLANES, RUN, TILE, Tiles, clamped
 from mothseed.render.primitives import CLOSE, DISC, NO_SHADE, OPEN, SHADOW, Primitives
-from mothseed.render.shading import lay_shade
+from mothseed.render.rounding import USUAL, Rounding
+from mothseed.render.scene.assemble import prepared
+from mothseed.render.scene.bins import Bins, binned
 from mothseed.render.threads import Threads
-from mothseed.render.tiles import TILE, Bins, binned
-from mothseed.sheet.drawing import MARK, Drawing
-from mothseed.sheet.joined import trimmed
-from mothseed.sheet.resolved import mark_boxes
+from mothseed.sheet.derive import trimmed
+from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.extents import mark_boxes
+from mothseed.sheet.record import MARK
+from mothseed.sizes import picture_size
 
-RENDERER_VERSION = 3
-"""Raised whenever the same drawing would give other pixels: editions made before are then stale."""
-
-LARGEST_SIDE = 20_000
 _TILES_AT_A_TIME = 8
 _BAND_PIXELS = 1 << 23
 """Pixels of a band: 24 megabytes, and enough work between one band and the next for all threads."""
 _MARKS_AT_A_TIME = 300_000
 """Of more marks only those that touch a slice of the picture are got ready at once: the edges of each take a kilobyte."""
 _ONE, _ZERO = np.float32(1.0), np.float32(0.0)
-
-
-def picture_size(sheet_width: float, sheet_height: float, width: int) -> tuple[int, int]:
-    """Width and height in pixels of a sheet's picture that many pixels wide; raises UsageError for one too small or large."""
-    height = round(width * sheet_height / sheet_width)
-    if not (1 <= width <= LARGEST_SIDE and 1 <= height <= LARGEST_SIDE):
-        raise UsageError(
-            f"a picture of {width} x {height} pixels cannot be made",
-            hint=f"each side is from 1 to {LARGEST_SIDE} pixels; choose another --width",
-        )
-    return width, height
 
 
 def rendered(drawing: Drawing, width: int, threads: int | None = None) -> ByteArray:
@@ -62,17 +48,17 @@ def rendered(drawing: Drawing, width: int, threads: int | None = None) -> ByteAr
     return pixels
 
 
-def rendered_bands(drawing: Drawing, width: int, threads: int | None = None, levels: Levels = USUAL) -> Iterator[ByteArray]:
+def rendered_bands(drawing: Drawing, width: int, threads: int | None = None, rounding: Rounding = USUAL) -> Iterator[ByteArray]:
     """The same pixels from top to bottom in bands of some rows each, of which only one need be kept at a time.
 
-    With other `levels` uint8 (rows, width, bytes of a pixel), as `Levels` says.
+    With another `rounding` uint8 (rows, width, bytes of a pixel), as `Rounding` says.
     """
-    return _bands(drawing, width, max(_BAND_PIXELS // width // TILE, 1) * TILE, threads, levels)
+    return _bands(drawing, width, max(_BAND_PIXELS // width // TILE, 1) * TILE, threads, rounding)
 
 
-def _bands(drawing: Drawing, width: int, rows: int, threads: int | None, levels: Levels = USUAL) -> Iterator[ByteArray]:
+def _bands(drawing: Drawing, width: int, rows: int, threads: int | None, rounding: Rounding = USUAL) -> Iterator[ByteArray]:
     width, height = picture_size(drawing.width, drawing.height, width)
-    size = levels.bytes_of_pixel(opaque=drawing.paper.alpha == 1)
+    size = rounding.bytes_of_pixel(opaque=drawing.paper.alpha == 1)
     paper = np.array(drawing.paper, np.float32)
     paper[:3] *= paper[3]
     across = -(-width // TILE)
@@ -89,7 +75,7 @@ def _bands(drawing: Drawing, width: int, rows: int, threads: int | None, levels:
                 first, last = upper // TILE * across, -(-lower // TILE) * across
                 starts = range(first, last, _TILES_AT_A_TIME)
                 paint = partial(
-                    _paint_some, last=last, top=top, ready=ready_of(upper, lower), paper=paper, pixels=pixels, levels=levels
+                    _paint_some, last=last, top=top, ready=ready_of(upper, lower), paper=paper, pixels=pixels, rounding=rounding
                 )
                 shared.share(paint, starts)
             yield pixels
@@ -127,10 +113,10 @@ def _paint_some(
     ready: _Ready,
     paper: npt.NDArray[np.float32],
     pixels: ByteArray,
-    levels: Levels,
+    rounding: Rounding,
 ) -> None:
     end = min(start + _TILES_AT_A_TIME, last)
-    _paint_tiles(start, end, top, *ready, paper, pixels, levels.bits, levels.grey, levels.dither)
+    _paint_tiles(start, end, top, *ready, paper, pixels, rounding.bits, rounding.grey, rounding.dither)
 
 
 def _rows_of_marks(drawing: Drawing, scale: float) -> npt.NDArray[np.float64]:
@@ -144,10 +130,9 @@ def _rows_of_marks(drawing: Drawing, scale: float) -> npt.NDArray[np.float64]:
 
 
 def prepare_renderer() -> None:
-    """Compile all kernels, or read them from disk: before worker processes would each do it for themselves."""
+    """Compile all kernels of the renderer, or read them from disk."""
     nothing = Drawing(1.0, 1.0, "px", Colour(1.0, 1.0, 1.0), np.zeros(0, MARK), np.zeros((0, 6)), np.zeros(0), ())
     rendered(nothing, 1, threads=1)
-    filter_rows(np.zeros((1, 3), np.uint8), np.zeros(3, np.uint8), 3, np.zeros((1, 4), np.uint8))
 
 
 @kernel

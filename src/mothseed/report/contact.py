@@ -11,7 +11,7 @@ from pathlib import Path
 
 from PIL import Image, ImageDraw
 
-from mothseed.report.page import HAIRLINE, INK, MUTED, blank, fitted, font, opened
+from mothseed.report.page import INK, MARGIN, MUTED, aspect_of, blank, fitted, font, header, thumbnail
 
 _GAP = 22
 _HEAD = 74
@@ -49,7 +49,7 @@ class Layout:
     width: int = 1800
     height: int | None = None
     """None is as high as it has to be"""
-    margin: int = 56
+    margin: int = MARGIN
 
     @property
     def room(self) -> int:
@@ -85,8 +85,7 @@ def contact_pages(
     """
     layout = layout or Layout()
     frames = [frame for section in sections for frame in section.frames]
-    with Image.open(frames[0].file) as first:
-        aspect = first.height / first.width
+    aspect = aspect_of(frames[0].file)
     most = min(per_page or len(frames), len(frames))
     columns = _columns(most, aspect) if layout.height is None else _columns_that_fit(most, aspect, layout, sections)
     width = max(_SMALLEST, min(layout.largest, (layout.room + _GAP) // columns - _GAP))
@@ -134,12 +133,11 @@ def _page(
     lowest = max(each.y for each in placed)
     page_width = 2 * margin + columns * (width + _GAP) - _GAP if layout.height is None else layout.width
     page, draw = blank(page_width, layout.height or lowest + height + _CAPTION + margin)
-    draw.text((margin, margin - 10), title, fill=INK, font=font(38))
-    draw.text((page.width - margin, margin + 4), subtitle, fill=MUTED, font=font(22, italic=True), anchor="ra")
-    draw.line((margin, margin + 48, page.width - margin, margin + 48), fill=HAIRLINE, width=2)
+    header(page, draw, title, subtitle, margin)
     pictures = [each for each in placed if isinstance(each.what, Frame)]
     with ThreadPoolExecutor() as pool:
-        images = pool.map(partial(_thumbnail, size=size), [each.what for each in pictures if isinstance(each.what, Frame)])
+        files = [each.what.file for each in pictures if isinstance(each.what, Frame)]
+        images = pool.map(partial(thumbnail, size=size), files)
         for each, image in zip(pictures, images, strict=True):
             assert isinstance(each.what, Frame)
             page.paste(image, (each.x + (width - image.width) // 2, each.y + (height - image.height) // 2))
@@ -149,12 +147,6 @@ def _page(
             words = fitted(draw, each.what, font(27), page.width - 2 * margin)
             draw.text((each.x, each.y + 12), words, fill=INK, font=font(27))
     return page
-
-
-def _thumbnail(frame: Frame, size: tuple[int, int]) -> Image.Image:
-    image = opened(frame.file)
-    image.thumbnail(size, Image.Resampling.LANCZOS)
-    return image
 
 
 def _caption(draw: ImageDraw.ImageDraw, frame: Frame, x: int, y: int, width: int) -> None:

@@ -8,9 +8,11 @@ from pathlib import Path
 
 from PIL import Image, ImageDraw
 
-from mothseed.report.page import HAIRLINE, INK, MUTED, blank, fitted, font, opened
+from mothseed.report.page import HAIRLINE, INK, MARGIN, MUTED, aspect_of, blank, fitted, font, header, thumbnail
+from mothseed.study.influence import Experiment, Influence
+from mothseed.told import counted
 
-_MARGIN, _HEAD, _GAP = 56, 76, 14
+_HEAD, _GAP = 76, 14
 _TILE, _LABEL = 132, 26
 _NAMES, _BARS, _BETWEEN = 180, 240, 40
 _ROWS_IN_ONE_COLUMN = 5
@@ -19,7 +21,7 @@ _BAR_HEIGHT = 18
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class _Row:
     """A dial or a stream: what it is called, what it does, and pictures of that."""
 
     name: str
@@ -30,26 +32,39 @@ class Row:
     """labels, each with its picture, or None where there is none"""
 
 
-def influence_sheet(rows: Sequence[Row], base: Path, title: str, subtitle: str) -> Image.Image:
+def influence_sheet(influences: Sequence[Influence], experiment: Experiment) -> Image.Image:
+    """What came of an experiment, in that order: bars as long as the effects, pictures beside them, for the first of its seeds."""
+    seed, seeds = experiment.seeds[0], len(experiment.seeds)
+    rows = [_row(influence, experiment) for influence in influences]
+    subtitle = f"seed {seed}; bars: mean change over {counted(seeds, 'seed')}"
+    return _sheet(rows, experiment.base_picture(seed), f"what matters in {experiment.sketch.name}", subtitle)
+
+
+def _row(influence: Influence, experiment: Experiment) -> _Row:
+    knob, seed = influence.knob, experiment.seeds[0]
+    tiles = []
+    for number, (setting, trial) in enumerate(zip(knob.settings, influence.trials, strict=True)):
+        picture = None if trial.failed else experiment.picture(knob, number, seed)
+        tiles.append((setting.label.removeprefix(f"{knob.name} "), picture))
+    words = f"{influence.effect:.3f}; {influence.noticeable:.0%} seen to differ" if influence.effect else "changes nothing"
+    return _Row(knob.name, knob.kind, influence.effect, words, tuple(tiles))
+
+
+def _sheet(rows: Sequence[_Row], base: Path, title: str, subtitle: str) -> Image.Image:
     """The rows in their order, bars as long as their effects, pictures beside them; the picture as it is at the upper left."""
-    with Image.open(base) as first:
-        aspect = first.height / first.width
+    aspect = aspect_of(base)
     tile = (_TILE, round(_TILE * aspect)) if aspect <= 1.4 else (round(_TILE * 1.4 / aspect), round(_TILE * 1.4))
     most = max((len(row.tiles) for row in rows), default=1)
     columns = 1 if len(rows) <= _ROWS_IN_ONE_COLUMN else 2
     in_column = max(-(-len(rows) // columns), 1)
-    begin = _MARGIN + _TILE + 3 * _GAP
+    begin = MARGIN + _TILE + 3 * _GAP
     column_width = _NAMES + _BARS + 2 * _GAP + most * (tile[0] + _GAP)
     row_height = tile[1] + _LABEL + _GAP
-    top = _MARGIN + _HEAD
-    page_width = begin + columns * (column_width + _BETWEEN) - _BETWEEN - _GAP + _MARGIN
-    page, draw = blank(page_width, top + in_column * row_height + _MARGIN // 2)
-    right = page.width - _MARGIN
-    draw.text((_MARGIN, _MARGIN - 10), fitted(draw, title, font(38), right - _MARGIN - 420), fill=INK, font=font(38))
-    draw.text((right, _MARGIN + 4), fitted(draw, subtitle, font(22, italic=True), 480), fill=MUTED,
-              font=font(22, italic=True), anchor="ra")  # fmt: skip
-    draw.line((_MARGIN, _MARGIN + 48, right, _MARGIN + 48), fill=HAIRLINE, width=2)
-    _paste(page, draw, base, (_MARGIN, top), tile, "as it is")
+    top = MARGIN + _HEAD
+    page_width = begin + columns * (column_width + _BETWEEN) - _BETWEEN - _GAP + MARGIN
+    page, draw = blank(page_width, top + in_column * row_height + MARGIN // 2)
+    header(page, draw, title, subtitle)
+    _paste(page, draw, base, (MARGIN, top), tile, "as it is")
     longest = max((row.effect for row in rows), default=0.0) or 1.0
     for number, row in enumerate(rows):
         left = begin + number // in_column * (column_width + _BETWEEN)
@@ -74,7 +89,5 @@ def _paste(
         draw.rectangle((x, y, x + tile[0] - 1, y + tile[1] - 1), outline=HAIRLINE)
         draw.text((x + tile[0] / 2, y + tile[1] / 2), "failed", fill=MUTED, font=font(18, italic=True), anchor="mm")
     else:
-        image = opened(file)
-        image.thumbnail(tile, Image.Resampling.LANCZOS)
-        page.paste(image, (x, y))
+        page.paste(thumbnail(file, tile), (x, y))
     draw.text((x, y + tile[1] + 1), fitted(draw, label, font(18), tile[0] + _GAP - 4), fill=INK, font=font(18))

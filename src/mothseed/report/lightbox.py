@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import os
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -10,11 +11,13 @@ from functools import partial
 from io import BytesIO
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote
 
-from PIL import Image
-
-from mothseed.report.page import opened
+from mothseed.chance.outcome import by_label
+from mothseed.report.page import thumbnail
 from mothseed.report.web import filled_page
+from mothseed.series import Edition
+from mothseed.told import told
 
 _QUALITY = 82
 _MOST_CHOICES = 12
@@ -43,6 +46,45 @@ class Card:
     """the command that makes it again"""
 
 
+def card_of(folder: Path, edition: Edition, page: Path, again: str) -> Card:
+    """The card of an edition on a page that lies there; `again` is the command that makes it again."""
+    picture = folder / edition.file
+    values = by_label((outcome.label, outcome.value) for outcome in edition.outcomes)
+    came = {label: told(value) if isinstance(value, list) else value for label, value in values.items()}
+    history: dict[str, Any] = {
+        "file": edition.file,
+        "sketch": edition.sketch,
+        "re-seeded": ", ".join(f"{stream}={seed}" for stream, seed in edition.reseeds.items()),
+        "left out": ", ".join(edition.without),
+        "fingerprint": edition.fingerprint,
+    }
+    return Card(
+        seed=edition.seed,
+        variant=edition.variant,
+        title=edition.title,
+        picture=picture,
+        address=_address(picture, page),
+        caption=", ".join(dict.fromkeys(map(told, came.values()))),
+        mark=edition.mark,
+        note=edition.note,
+        dials=edition.dials,
+        outcomes=came,
+        measures=edition.measures,
+        palette=edition.palette,
+        history={name: value for name, value in history.items() if value},
+        again=again,
+    )
+
+
+def _address(picture: Path, page: Path) -> str:
+    """How the page finds a picture: relative to itself, so that both can be moved together."""
+    try:
+        relative = os.path.relpath(picture.resolve(), page.resolve().parent)
+    except ValueError:  # on another drive
+        return ""
+    return quote(Path(relative).as_posix())
+
+
 def lightbox(series: str, cards: Sequence[Card], width: int, done: Callable[[int], None]) -> str:
     """The page of a series: an HTML document with pictures that many pixels wide in it.
 
@@ -50,8 +92,8 @@ def lightbox(series: str, cards: Sequence[Card], width: int, done: Callable[[int
     """
     rows = []
     with ThreadPoolExecutor() as pool:
-        for place, (card, thumbnail) in enumerate(zip(cards, pool.map(partial(_thumbnail, width=width), cards), strict=True)):
-            address, size = thumbnail
+        for place, (card, small) in enumerate(zip(cards, pool.map(partial(_thumbnail, width=width), cards), strict=True)):
+            address, size = small
             rows.append(_row(card, place, address, size))
             done(1)
     marks_file = f"{series}-marks.json"
@@ -90,8 +132,7 @@ def _row(card: Card, place: int, thumbnail: str, size: tuple[int, int]) -> dict[
 
 def _thumbnail(card: Card, width: int) -> tuple[str, tuple[int, int]]:
     """A picture as an address that holds all of it, and its size."""
-    image = opened(card.picture)
-    image.thumbnail((width, 4 * width), Image.Resampling.LANCZOS)
+    image = thumbnail(card.picture, (width, 4 * width))
     buffer = BytesIO()
     image.save(buffer, format="WEBP", quality=_QUALITY, method=4)
     return "data:image/webp;base64," + base64.b64encode(buffer.getvalue()).decode("ascii"), image.size

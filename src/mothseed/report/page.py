@@ -14,6 +14,8 @@ PAPER = "#f6f3ec"
 INK = "#26242e"
 MUTED = "#7a7682"
 HAIRLINE = "#d8d2c6"
+MARGIN = 56
+"""Pixels around what lies on a sheet."""
 
 
 @lru_cache(maxsize=32)
@@ -36,6 +38,30 @@ def blank(width: int, height: int) -> tuple[Image.Image, ImageDraw.ImageDraw]:
     """An empty page and what draws on it."""
     page = Image.new("RGB", (width, height), PAPER)
     return page, ImageDraw.Draw(page)
+
+
+def header(page: Image.Image, draw: ImageDraw.ImageDraw, title: str, subtitle: str, margin: int = MARGIN) -> None:
+    """The head of a sheet: its title at the left, a remark at the right, a line below both; each is cut to its room."""
+    right = page.width - margin
+    face, remark = font(38), font(22, italic=True)
+    subtitle = fitted(draw, subtitle, remark, 0.6 * (right - margin))
+    room = right - margin - draw.textlength(subtitle + "    ", font=remark)
+    draw.text((margin, margin - 10), fitted(draw, title, face, room), fill=INK, font=face)
+    draw.text((right, margin + 4), subtitle, fill=MUTED, font=remark, anchor="ra")
+    draw.line((margin, margin + 48, right, margin + 48), fill=HAIRLINE, width=2)
+
+
+def aspect_of(file: Path) -> float:
+    """Height of a picture file over its width."""
+    with Image.open(file) as image:
+        return image.height / image.width
+
+
+def thumbnail(file: Path, size: tuple[int, int]) -> Image.Image:
+    """A picture file, no larger than that many pixels across and down."""
+    image = opened(file)
+    image.thumbnail(size, Image.Resampling.LANCZOS)
+    return image
 
 
 def write_page(page: Image.Image, path: Path) -> None:

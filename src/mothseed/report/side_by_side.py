@@ -9,10 +9,10 @@ import numpy as np
 from PIL import Image, ImageDraw
 
 from mothseed.arrays import ByteArray, FloatArray
+from mothseed.colour.oklch import NOTICEABLE
 from mothseed.colour.palette import Palette
 from mothseed.compare import Pair, ShapeChanges
-from mothseed.compare.pair import NOTICEABLE
-from mothseed.report.changed import CHANGE_COLOURS, changed_picture
+from mothseed.report.change_map import CHANGE_COLOURS, changed_picture
 from mothseed.report.overlay import FIRST_ALONE, SECOND_ALONE, overlaid
 from mothseed.report.page import HAIRLINE, INK, MUTED, PAPER, blank, fitted, font
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from mothseed.compare.tally import Tally, said
 from mothseed.report.page import INK, MUTED
 from mothseed.report.plot import as_png, figure_on_paper, quiet
+from mothseed.study.tally import Tally
+from mothseed.told import told
 
 _BAR, _OFF, _PROMISE = "#b9a9c4", "#d9715b", "#22203a"
 _MOST_BARS = 12
@@ -52,5 +53,5 @@ def tally_figure(tallies: Sequence[Tally], title: str) -> bytes:
 
 
 def _short(value: object) -> str:
-    text = said(value)
+    text = told(value)
     return text if len(text) <= _LONGEST else text[: _LONGEST - 1] + "…"

@@ -7,12 +7,13 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import numpy as np
-from PIL import Image
 
 from mothseed.arrays import FloatArray
-from mothseed.compare.explain import Axis
-from mothseed.report.page import INK, MUTED, PAPER, opened
+from mothseed.report.page import INK, MUTED, PAPER, thumbnail
 from mothseed.report.plot import DPI, as_png, figure_on_paper, quiet
+from mothseed.series import Edition
+from mothseed.study.distinctions import Direction
+from mothseed.study.variety import Variety, most_varied
 
 GROUP_COLOURS = ("#6f5aa8", "#c9762b", "#3d8a72", "#b8487a", "#3f77b4", "#8a8a3a", "#7c5644", "#5a6472")
 """A colour for each group, and for its ring round a picture."""
@@ -23,8 +24,36 @@ _ROOM = 0.55
 _SMALLEST, _LARGEST = 76, 120
 
 
-def variety_map(
-    places: FloatArray, files: Sequence[Path], groups: Sequence[int], titles: Sequence[str], axes: Sequence[Axis], title: str
+_MOST_PICTURES = 300
+"""More than have room on a map."""
+
+
+def variety_map(found: Variety, editions: Sequence[Edition], folder: Path, name: str) -> bytes | None:
+    """A PNG file: the map of a series whose pictures lie in a folder, or None where none of them is there."""
+    groups = {index: number for number, group in enumerate(found.groups) for index in group.members}
+    # Room on the map goes to the varied ones first, so that all of it is seen.
+    first = most_varied(editions, _MOST_PICTURES)
+    rest = sorted(set(range(len(editions))) - set(first))
+    order = [index for index in (*first, *rest) if (folder / editions[index].file).is_file()]
+    if not order:
+        return None
+    return _map(
+        found.places[order],
+        [folder / editions[index].file for index in order],
+        [groups.get(index, -1) for index in order],
+        [editions[index].title for index in order],
+        found.axes,
+        f"{name}: {len(editions):,} editions, as varied as {found.score:.0f} unlike ones",
+    )
+
+
+def _map(
+    places: FloatArray,
+    files: Sequence[Path],
+    groups: Sequence[int],
+    titles: Sequence[str],
+    axes: Sequence[Direction],
+    title: str,
 ) -> bytes:
     """A PNG file: a picture at each of the places, float64 (n, 2), where it has room, and a dot where it has not.
 
@@ -48,7 +77,7 @@ def variety_map(
         size = float(np.clip(np.sqrt(_ROOM * room.prod() / len(files)), _SMALLEST, _LARGEST))
         shown = _with_room(pixels, size * 1.08)
         with ThreadPoolExecutor() as pool:
-            images = list(pool.map(lambda index: _thumbnail(files[index], size), shown))
+            images = list(pool.map(lambda index: thumbnail(files[index], (round(size), round(size))), shown))
         for index, image in zip(shown, images, strict=True):
             frame = {
                 "edgecolor": colours[index],
@@ -75,12 +104,6 @@ def _with_room(pixels: FloatArray, size: float) -> list[int]:
     return chosen
 
 
-def _thumbnail(file: Path, size: float) -> Image.Image:
-    image = opened(file)
-    image.thumbnail((round(size), round(size)), Image.Resampling.LANCZOS)
-    return image
-
-
-def _explained(axis: Axis, way: str) -> str:
+def _explained(axis: Direction, way: str) -> str:
     words = ", ".join(axis.words) if axis.words else "nothing that is measured goes with it"
     return f"{way}: {words}   ({axis.share:.0%} of what varies)"

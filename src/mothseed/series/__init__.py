@@ -1,7 +1,8 @@
-"""Series: seeds, plans, making many editions, the ledger, verifying."""
+"""Series: seeds, plans, making many editions, and the ledger."""
 
 from mothseed.series.crew import Crew, borrowed, in_this_process, processes
-from mothseed.series.job import Edition, Job, Variant
+from mothseed.series.edition import Edition
+from mothseed.series.job import Job, Variant
 from mothseed.series.limits import Limits
 from mothseed.series.run import Due, Request, Summary, Watcher, due, make_series, series_editions
 from mothseed.sketch.seeds import Seed, parse_seed, parse_seeds

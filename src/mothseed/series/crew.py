@@ -15,7 +15,8 @@ from functools import lru_cache, partial
 from pathlib import Path
 from typing import Any
 
-from mothseed.series.job import Edition, Job, make_edition
+from mothseed.series.edition import Edition
+from mothseed.series.job import Job, make_edition
 from mothseed.series.limits import NO_LIMITS, Limits, ending_the_process_after, limit_memory
 from mothseed.sketch import Sketch, load_sketch
 

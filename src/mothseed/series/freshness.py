@@ -8,7 +8,8 @@ from typing import Any
 from mothseed.chance.outcome import as_plain
 from mothseed.files import file_hash
 from mothseed.render import RENDERER_VERSION
-from mothseed.series.job import Edition, Job
+from mothseed.series.edition import Edition
+from mothseed.series.job import Job
 
 
 class Freshness:
@@ -38,9 +39,9 @@ class Freshness:
         if edition.dials != plain:
             changed = sorted(name for name in {**plain, **edition.dials} if plain.get(name) != edition.dials.get(name))
             return f"dial {', '.join(changed)} was changed"
-        if edition.reseeds != job.reseeds:
+        if edition.reseeds != job.recipe.reseeds:
             return "other streams are drawn anew"
-        if edition.without != job.without:
+        if edition.without != job.recipe.without:
             return "other layers are left out"
         for name, digest in edition.sources.items():
             if self._hash(name) != digest:

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from mothseed.errors import MothSeedError, UsageError
-from mothseed.series.job import Edition
+from mothseed.faults import FieldError, ManyFaultsError, MissingFileError, UsageError
+from mothseed.records import RecordError, from_json
+from mothseed.series.edition import Edition, Key
 from mothseed.sketch.seeds import Seed, check_variant, parse_seed
+from mothseed.told import quoted
 
 MARKS = ("keep", "drop", "maybe")
 _MOST_FAULTS = 12
@@ -26,7 +27,7 @@ class Marked:
     note: str
 
     @property
-    def key(self) -> tuple[str, Seed]:
+    def key(self) -> Key:
         """What tells the edition from the others of its series."""
         return self.variant, self.seed
 
@@ -43,11 +44,11 @@ def marks_of(editions: Iterable[Edition]) -> list[dict[str, Any]]:
 def read_marks(path: Path) -> list[Marked]:
     """The marks in a JSON file as docs/files.md describes it; raises UsageError with all that is wrong, each with its place."""
     try:
-        found = json.loads(path.read_text(encoding="utf-8"))
+        found = from_json(path.read_bytes())
     except OSError as fault:
-        raise UsageError(f"{path} cannot be read: {fault.strerror}") from None
-    except (ValueError, RecursionError) as fault:
-        raise UsageError(f"{path} is not JSON: {fault}", hint="save it anew from the light table") from None
+        raise MissingFileError(f"{path} cannot be read: {fault.strerror}") from None
+    except RecordError as fault:
+        raise UsageError(f"{path} cannot be read: {fault}", hint="save it anew from the light table") from None
     entries = found.get("marks") if isinstance(found, dict) else None
     if not isinstance(entries, list):
         raise UsageError(f'{path} has no list of "marks"', hint="save it anew from the light table")
@@ -56,25 +57,24 @@ def read_marks(path: Path) -> list[Marked]:
     for place, entry in enumerate(entries):
         try:
             marks.append(_marked(entry))
-        except MothSeedError as fault:
-            faults.append(f"marks[{place}]: {fault.message}")
+        except FieldError as fault:
+            faults.append(fault.told_as(f"marks[{place}].{fault.field}" if fault.field else f"marks[{place}]"))
     if faults:
-        more = f"\n  ... and {len(faults) - _MOST_FAULTS} more" if len(faults) > _MOST_FAULTS else ""
-        raise UsageError(f"{path}: " + "\n  ".join(faults[:_MOST_FAULTS]) + more, hint="nothing was changed")
+        raise ManyFaultsError(path, faults, most=_MOST_FAULTS, hint="nothing was changed")
     return marks
 
 
 def _marked(entry: Any) -> Marked:
     if not isinstance(entry, dict):
-        raise UsageError(f"expected an object, got {entry!r}")
+        raise FieldError("", f"expected an object, got {quoted(entry)}")
     words = {name: entry.get(name, "") for name in ("variant", "mark", "note")}
     for name, value in words.items():
         if not isinstance(value, str):
-            raise UsageError(f"{name}: expected a text, got {value!r}")
+            raise FieldError(name, f"expected a text, got {quoted(value)}")
     seed = entry.get("seed")
     if isinstance(seed, bool) or not isinstance(seed, int | str):
-        raise UsageError(f"seed: expected a whole number or a word, got {seed!r}")
+        raise FieldError("seed", f"expected a whole number or a word, got {quoted(seed)}")
     if words["mark"] not in (*MARKS, ""):
-        raise UsageError(f"mark: expected {', '.join(MARKS)} or nothing, got {words['mark']!r}")
+        raise FieldError("mark", f"expected {', '.join(MARKS)} or nothing, got {quoted(words['mark'])}")
     variant = check_variant(words["variant"]) if words["variant"] else ""
     return Marked(parse_seed(str(seed)), variant, words["mark"], words["note"])

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 import tomllib
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -10,18 +9,20 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from mothseed.errors import UsageError
+from mothseed.faults import FieldError, ManyFaultsError, MissingFileError, UsageError
 from mothseed.series.job import Variant
+from mothseed.sizes import OutputSize
 from mothseed.sketch import Sketch, load_sketch
+from mothseed.sketch.artwork import size_for
 from mothseed.sketch.dials import Dial
 from mothseed.sketch.perform import dial_values
+from mothseed.sketch.recipe import AS_IT_IS, Recipe
 from mothseed.sketch.seeds import Seed, check_variant, parse_seed, parse_seeds
+from mothseed.told import quoted
 
 _KEYS = ("sketch", "seeds", "folder", "width", "dpi", "format", "caption", "dials", "reseed", "without", "variant")
 _VARIANT_KEYS = ("name", "dials", "reseed", "without")
 _FORMATS = ("png",)
-_REPEATED = re.compile(r"^(seeds|variants|dial \w+): ")
-"""What a message begins with and its place has said already."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,8 +32,7 @@ class Plan:
     sketch: Sketch
     seeds: tuple[Seed, ...]
     folder: Path
-    width: str | None
-    dpi: float | None
+    size: OutputSize
     caption: str
     variants: tuple[Variant, ...]
 
@@ -42,17 +42,15 @@ def read_plan(path: Path) -> Plan:
     try:
         content = tomllib.loads(path.read_text(encoding="utf-8"))
     except FileNotFoundError:
-        raise UsageError(f"there is no plan {path}", hint="look at the path") from None
+        raise MissingFileError(f"there is no plan {path}") from None
     except (OSError, UnicodeDecodeError) as fault:
-        raise UsageError(f"{path} cannot be read: {fault}") from None
+        raise MissingFileError(f"{path} cannot be read: {fault}") from None
     except tomllib.TOMLDecodeError as fault:
         raise UsageError(f"{path} is not TOML: {fault}", hint="docs/files.md shows a whole plan") from None
     reader = _Reader()
     plan = _plan(content, path, reader)
     if reader.faults or plan is None:
-        count = len(reader.faults)
-        listed = "".join(f"\n  {fault}" for fault in reader.faults)
-        raise UsageError(f"{path} has {count} fault{'s' * (count > 1)}:{listed}", hint="docs/files.md shows a whole plan")
+        raise ManyFaultsError(path, reader.faults, hint="docs/files.md shows a whole plan")
     return plan
 
 
@@ -74,7 +72,7 @@ class _Reader:
         """The value of a key, or the default where it is missing or of another kind."""
         value = table.get(key, default)
         if key in table and (not isinstance(value, kind) or isinstance(value, bool)):
-            self.faults.append(f"{place}{key}: expected {words}, got {_shown(value)}")
+            self.faults.append(f"{place}{key}: expected {words}, got {quoted(value)}")
             return default
         return value
 
@@ -82,9 +80,11 @@ class _Reader:
         """What a call gives, or the default where it finds something wrong."""
         try:
             return call()
+        except FieldError as fault:
+            self.faults.append(fault.told_as(place))
         except UsageError as fault:
-            self.faults.append(f"{place}: {_REPEATED.sub('', fault.message)}")
-            return default
+            self.faults.append(f"{place}: {fault.message}")
+        return default
 
 
 def _plan(content: dict[str, Any], path: Path, reader: _Reader) -> Plan | None:
@@ -101,24 +101,26 @@ def _plan(content: dict[str, Any], path: Path, reader: _Reader) -> Plan | None:
     dpi = reader.value(content, "dpi", (int, float), "a number of pixels in an inch", None)
     if dpi is not None and not 0 < dpi <= 10_000:
         reader.faults.append(f"dpi: expected a number above 0, got {dpi}")
+        dpi = None
     form = reader.value(content, "format", str, "the name of a format", "png")
     if form not in _FORMATS:
-        reader.faults.append(f"format: expected {' or '.join(_FORMATS)}, got {_shown(form)}")
+        reader.faults.append(f"format: expected {' or '.join(_FORMATS)}, got {quoted(form)}")
     caption = reader.value(content, "caption", str, 'a text such as "{seed} {form}"', "")
     sketch = reader.tried("sketch", partial(load_sketch, path.parent / name), None) if name else None
+    size = reader.tried("width", partial(size_for, sketch.artwork, width, dpi), None) if sketch else None
     dials = sketch.artwork.dials if sketch else None
-    shared = _variant(content, "", reader, Variant(), dials)
+    shared = _variant(content, "", reader, AS_IT_IS, dials)
     variants = _variants(content, shared, reader, dials)
-    if sketch is None:
+    if sketch is None or size is None:
         return None
-    return Plan(sketch, tuple(seeds), path.parent / folder, width, dpi, caption, variants)
+    return Plan(sketch, tuple(seeds), path.parent / folder, size, caption, variants)
 
 
-def _variants(content: dict[str, Any], shared: Variant, reader: _Reader, known: dict[str, Dial] | None) -> tuple[Variant, ...]:
+def _variants(content: dict[str, Any], shared: Recipe, reader: _Reader, known: dict[str, Dial] | None) -> tuple[Variant, ...]:
     tables = reader.value(content, "variant", list, "tables, each begun by [[variant]]", [])
     if not all(isinstance(table, dict) for table in tables):
         reader.faults.append("variant: expected tables, each begun by [[variant]]")
-        return (shared,)
+        return (Variant(recipe=shared),)
     variants: list[Variant] = []
     for number, table in enumerate(tables, 1):
         place = f"variant {number}."
@@ -130,13 +132,11 @@ def _variants(content: dict[str, Any], shared: Variant, reader: _Reader, known: 
             reader.tried(f"{place}name", partial(check_variant, name), "")
         if name in [variant.name for variant in variants]:
             reader.faults.append(f"{place}name: there are two variants of the name {name}")
-        variants.append(_variant(table, place, reader, shared, known, name))
-    return tuple(variants) or (shared,)
+        variants.append(Variant(name, _variant(table, place, reader, shared, known)))
+    return tuple(variants) or (Variant(recipe=shared),)
 
 
-def _variant(
-    table: dict[str, Any], place: str, reader: _Reader, shared: Variant, known: dict[str, Dial] | None, name: str = ""
-) -> Variant:
+def _variant(table: dict[str, Any], place: str, reader: _Reader, shared: Recipe, known: dict[str, Dial] | None) -> Recipe:
     """The dials, streams and layers of a table, on top of those that all variants share; `known` are the sketch's dials."""
     dials = reader.value(table, "dials", dict, "a table of dials", {}, place)
     for dial, value in dials.items() if known is not None else ():
@@ -149,8 +149,4 @@ def _variant(
     if not all(isinstance(layer, str) for layer in layers):
         reader.faults.append(f'{place}without: expected a list of layers such as ["glow"], got {layers}')
         layers = []
-    return Variant(name, {**shared.dials, **dials}, {**shared.reseeds, **reseeds}, (*shared.without, *layers))
-
-
-def _shown(value: object) -> str:
-    return f'"{value}"' if isinstance(value, str) else str(value)
+    return shared.but(dials=dials, reseeds=reseeds, without=layers)

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from pathlib import Path
 
-from mothseed.errors import SeriesError
-from mothseed.series.job import Edition, Variant
+from mothseed.faults import SeriesError
+from mothseed.series.edition import Edition
+from mothseed.series.job import Job
 from mothseed.series.run import Request
 from mothseed.series.source import source_of
 from mothseed.sketch import Sketch, load_sketch
@@ -38,9 +38,7 @@ def prints(
     """A request for prints of editions, each as it was chosen, `width` pixels wide; numbered in their order where asked for."""
     jobs = []
     for number, edition in enumerate(editions, 1):
-        dials = {name: value for name, value in edition.dials.items() if name in sketch.artwork.dials}
-        job = Variant(edition.variant, dials, edition.reseeds, edition.without).job(
-            sketch.path, edition.seed, width, folder, dpi
-        )
-        jobs.append(replace(job, number=f"{number}/{len(editions)}" if numbered else ""))
+        recipe = edition.fitting(sketch.artwork.dials)
+        label = f"{number}/{len(editions)}" if numbered else ""
+        jobs.append(Job(sketch.path, recipe, width, dpi, folder, edition.variant, label))
     return Request(sketch, folder, tuple(jobs))

@@ -5,15 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from mothseed.chance import Outcome, Promise
 from mothseed.colour import Colour
-from mothseed.errors import PictureError, SeriesError
+from mothseed.faults import DamagedLedgerError, NoSeriesError, PictureError, SeriesError
+from mothseed.formats.pillow import read_pixels
 from mothseed.measure import reduced, seen
 from mothseed.render import pixel_hash
-from mothseed.render.png import read_pixels
-from mothseed.series.job import Edition
-from mothseed.series.ledger import LEDGER_NAME, Ledger
-from mothseed.sketch.history import History
+from mothseed.series.edition import Edition
+from mothseed.series.layout import LEDGER_NAME
+from mothseed.series.ledger import Ledger
+from mothseed.sketch.history import history_in_picture
 from mothseed.sketch.seeds import edition_file
 
 DAMAGED_SUFFIX = ".damaged"
@@ -36,7 +36,7 @@ def recover_ledger(folder: Path) -> Recovered:
     Raises SeriesError where the folder has no edition, or its ledger is in use or sound.
     """
     if not folder.is_dir():
-        raise SeriesError(f"there is no folder {folder}", hint="name the folder of a series")
+        raise NoSeriesError(f"there is no folder {folder}", hint="name the folder of a series")
     old = folder / LEDGER_NAME
     if old.exists():
         _refuse_sound(folder)
@@ -48,7 +48,9 @@ def recover_ledger(folder: Path) -> Recovered:
         else:
             skipped.append(f"{path.name}: {found}")
     if not editions:
-        raise SeriesError(f"{folder} has no picture that carries the history of an edition", hint="name the folder of a series")
+        raise NoSeriesError(
+            f"{folder} has no picture that carries the history of an edition", hint="name the folder of a series"
+        )
     kept_old = None
     if old.exists():
         kept_old = old.with_name(LEDGER_NAME + DAMAGED_SUFFIX)
@@ -65,10 +67,8 @@ def _refuse_sound(folder: Path) -> None:
     try:
         with Ledger(folder) as ledger:
             known = ledger.editions()
-    except SeriesError as fault:
-        if "damaged" in fault.message:
-            return
-        raise
+    except DamagedLedgerError:
+        return
     if known:
         raise SeriesError(
             f"the ledger of {folder} is sound: it knows {len(known)} editions", hint="there is nothing to recover"
@@ -78,7 +78,7 @@ def _refuse_sound(folder: Path) -> None:
 def _edition_in(path: Path) -> Edition | str:
     """The edition that a picture is, or why it is none."""
     try:
-        history = History.in_picture(path)
+        history = history_in_picture(path)
     except PictureError as fault:
         return fault.message
     if history is None:
@@ -93,26 +93,11 @@ def _edition_in(path: Path) -> Edition | str:
     except PictureError as fault:
         return fault.message
     sight = seen(reduced(pixels), Colour.parse(history.paper))
-    outcomes = [
-        Outcome(each["label"], each["value"], Promise((value, odds) for value, odds in each["promised"]))
-        for each in history.outcomes
-    ]
-    return Edition(
-        seed=history.seed,
-        variant=history.variant,
-        number=history.number,
-        sketch=history.sketch,
-        dials=history.dials,
-        reseeds=history.reseeds,
-        without=tuple(history.without),
+    return Edition.of(
+        history,
         width=pixels.shape[1],
-        renderer=history.renderer,
-        sources=history.sources,
-        milliseconds=0.0,
-        fingerprint=history.fingerprint,
         pixel_hash=pixel_hash(pixels),
         file=path.name,
-        outcomes=tuple(outcomes),
         measures=sight.look,
         palette=sight.palette,
         appearance=sight.appearance,

@@ -6,11 +6,12 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from mothseed.errors import SeriesError
+from mothseed.faults import OtherSeriesError
 from mothseed.files import PART_SUFFIX
 from mothseed.series.crew import Crew, made
+from mothseed.series.edition import Edition, Key
 from mothseed.series.freshness import Freshness
-from mothseed.series.job import AS_IT_IS, Edition, Job, Variant, failed_edition
+from mothseed.series.job import Job, Variant, failed_edition
 from mothseed.series.ledger import Ledger
 from mothseed.series.snapshot import keep_sources
 from mothseed.sketch import Sketch
@@ -34,7 +35,7 @@ class Request:
         width: int,
         folder: Path,
         dpi: float | None = None,
-        variants: Sequence[Variant] = (AS_IT_IS,),
+        variants: Sequence[Variant] = (Variant(),),
     ) -> Request:
         """Each seed in each variant."""
         jobs = (variant.job(sketch.path, seed, width, folder, dpi) for seed in seeds for variant in variants)
@@ -83,7 +84,7 @@ def due(request: Request, known: Iterable[Edition]) -> list[Due]:
     freshness = Freshness(request.folder, request.sketch.folder)
     found = []
     for job in request.jobs:
-        dials = dial_values(request.sketch.artwork.dials, job.dials)
+        dials = dial_values(request.sketch.artwork.dials, job.recipe.dials)
         reason = freshness.reason(job, dials, recorded.get(job.key))
         if reason:
             found.append(Due(job, reason))
@@ -135,12 +136,10 @@ def _refuse_other_sketch(request: Request, known: Iterable[Edition]) -> None:
     name = request.sketch.path.name
     for edition in known:
         if edition.sketch != name:
-            raise SeriesError(
-                f"{request.folder} holds a series of {edition.sketch}, not of {name}", hint="choose another folder with -o"
-            )
+            raise OtherSeriesError(f"{request.folder} holds a series of {edition.sketch}, not of {name}")
 
 
-def _remove_renamed(folder: Path, editions: Iterable[Edition], files: Mapping[tuple[str, Seed], str]) -> None:
+def _remove_renamed(folder: Path, editions: Iterable[Edition], files: Mapping[Key, str]) -> None:
     """Remove the earlier pictures of editions that now have another number, and so another name."""
     for edition in editions:
         before = files.get(edition.key, "")

@@ -7,8 +7,7 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from mothseed.files import write_bytes
-
-SOURCE_FOLDER = "source"
+from mothseed.series.layout import SOURCE_FOLDER
 
 
 def keep_sources(folder: Path, sketch_folder: Path, names: Iterable[str]) -> None:

@@ -8,8 +8,9 @@ from typing import NamedTuple, Protocol
 
 import numpy as np
 
-from mothseed.errors import SketchError
-from mothseed.geometry.measure import places_along
+from mothseed.checks import whole
+from mothseed.faults import SketchError
+from mothseed.geometry.lengths import places_along
 from mothseed.geometry.outline import Outline
 from mothseed.portable import GOLDEN_TURN, cosine_and_sine
 
@@ -37,16 +38,22 @@ class Stream(Protocol):
         ...
 
 
+FACINGS = ("out", "in", "along", "up")
+"""Ways in which the places of an arrangement that goes round can be turned."""
+SPIRALS = ("even", "phyllotaxis")
+
+
+def _turn_facing(facing: str, angle: float) -> float:
+    return 0.0 if facing == "up" else angle + {"out": 0.0, "in": 180.0, "along": 90.0}[facing]
+
+
 def ring_spots(count: int, radius: float, start: float, sweep: float, facing: str) -> Iterator[Spot]:
     """Places on a circle about the origin; a part of a circle has one at each end."""
-    turns = {"out": 0.0, "in": 180.0, "along": 90.0}
     gaps = count if abs(sweep) >= 360 else max(count - 1, 1)
     for index in range(count):
         angle = start + sweep * index / gaps
         cosine, sine = cosine_and_sine(angle)
-        yield Spot(
-            radius * sine + 0.0, -radius * cosine + 0.0, angle + turns[facing] if facing != "up" else 0.0, index / gaps, angle
-        )
+        yield Spot(radius * sine + 0.0, -radius * cosine + 0.0, _turn_facing(facing, angle), index / gaps, angle)
 
 
 def fan_spots(count: int, sweep: float, start: float) -> Iterator[Spot]:
@@ -59,7 +66,6 @@ def fan_spots(count: int, sweep: float, start: float) -> Iterator[Spot]:
 
 def spiral_spots(count: int, spacing: float, kind: str, facing: str) -> Iterator[Spot]:
     """Places outwards from the origin, about `spacing` from each other."""
-    turns = {"out": 0.0, "in": 180.0, "along": 90.0}
     angle = 0.0
     for index in range(count):
         if kind == "phyllotaxis":
@@ -68,7 +74,7 @@ def spiral_spots(count: int, spacing: float, kind: str, facing: str) -> Iterator
             # Each winding lies one spacing beyond the one before; along it the step is one spacing, too.
             radius = spacing * angle / 360
         cosine, sine = cosine_and_sine(angle)
-        turn = angle + turns[facing] if facing != "up" else 0.0
+        turn = _turn_facing(facing, angle)
         yield Spot(radius * sine + 0.0, -radius * cosine + 0.0, turn, index / max(count - 1, 1), angle)
         if kind != "phyllotaxis":
             angle += math.degrees(spacing / math.hypot(max(radius, spacing / 2), spacing / math.tau))
@@ -143,9 +149,7 @@ def grid_spots(
         (cols, spare_x), (rows, spare_y) = _steps_that_fit(step, full_width, full_height, gap)
         left, top = left + spare_x / 2, top + spare_y / 2
         full_width, full_height = full_width - spare_x, full_height - spare_y
-    for name, count in (("cols", cols), ("rows", rows)):
-        if not (isinstance(count, int) and count >= 1):
-            raise SketchError(f"grid: {name} is a whole number from 1 on (got {count!r})")
+    cols, rows = whole("grid", "cols", cols, 1), whole("grid", "rows", rows, 1)
     grow_x, grow_y = growth if isinstance(growth, tuple) else (growth, growth)
     if not (0 < grow_x < math.inf and 0 < grow_y < math.inf):
         raise SketchError(f"grid: growth is above 0 (got {growth!r})", hint="1 is even, 1.1 makes each a tenth larger")
@@ -209,10 +213,3 @@ def _hexagon_edges(
     high = height / (1 + 0.75 * (rows - 1))
     lefts, tops = [wide * col for col in range(cols)], [high * 0.75 * row for row in range(rows)]
     return lefts, [wide] * cols, tops, [high] * rows
-
-
-def check_count(call: str, count: object) -> int:
-    """The count, if it is a whole number from 0 on."""
-    if not (isinstance(count, int) and count >= 0):
-        raise SketchError(f"{call}: count is a whole number from 0 on (got {count!r})")
-    return count

@@ -9,34 +9,13 @@ import numpy as np
 
 from mothseed.arrays import BoolArray, FloatArray, RecordArray, WholeArray
 from mothseed.colour.value import Colour
-from mothseed.errors import UsageError, did_you_mean
+from mothseed.faults import UnknownNameError
 from mothseed.geometry.outline import Outline
 from mothseed.sheet.finish import Finish
 from mothseed.sheet.group import Group, chain
 
 DEFAULT_LIGHT = 45.0
 """Shadows fall to the lower right."""
-
-CIRCLE, ELLIPSE, RECT, LINE_SEGMENT, POLYLINE, POLYGON, PATH = range(7)
-"""Kinds of mark."""
-KIND_NAMES = ("circle", "ellipse", "rect", "line", "polyline", "polygon", "path")
-
-MARK = np.dtype([
-    ("place", "<f8", (4,)),  # as the artist gave it: x y r, x y rx ry, x y width height, or x1 y1 x2 y2
-    ("view", "<u4"),  # row of `views`
-    ("outline", "<u4"),  # index of `outlines`, for a polyline, polygon or path
-    ("group", "<u4"),  # index of `groups`
-    ("kind", "u1"),
-    ("linecap", "u1"),
-    ("linejoin", "u1"),
-    ("painted", "u1"),  # FILLED, STROKED, EVEN_ODD
-    ("fill", "<f4", (4,)),  # sRGB and alpha, 0 to 1
-    ("stroke", "<f4", (4,)),
-    ("stroke_width", "<f8"),  # in the units of the view
-    ("opacity", "<f8"),
-    ("finish", "<u4"),  # index of `finishes`
-])  # fmt: skip
-"""One recorded shape."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -73,7 +52,7 @@ class Drawing:
     def without(self, layers: Iterable[str]) -> Drawing:
         """The drawing less all that was drawn in layers of these names.
 
-        Raises UsageError for a name that no layer has.
+        Raises FieldError for a name that no layer has.
         """
         left_out = set(layers)
         if not left_out:
@@ -81,9 +60,12 @@ class Drawing:
         for name in left_out:
             if name not in self.layers:
                 known = f"its layers are {', '.join(self.layers)}" if self.layers else "it has no layers"
-                raise UsageError(
+                raise UnknownNameError(
+                    f"layer {name}",
                     f"the picture has no layer {name}; {known}",
-                    hint=did_you_mean(name, self.layers) or 'a layer is made with layer("name")',
+                    name=name,
+                    known=self.layers,
+                    hint='a layer is made with layer("name")',
                 )
         hidden = [any(self.groups[g].name in left_out for g in chain(self.groups, n)) for n in range(len(self.groups))]
         return self.part(~np.array(hidden)[self.marks["group"]])

@@ -8,7 +8,7 @@ import numpy as np
 
 from mothseed.arrays import FloatArray
 from mothseed.sheet.drawing import Drawing
-from mothseed.sheet.resolved import lattice_step, mark_matrices, on_lattice, stroke_widths
+from mothseed.sheet.extents import lattice_step, mark_matrices, on_lattice, stroke_widths
 
 _FINGERPRINT_BITS = 20
 """Coordinates count in steps of about a millionth of the sheet: less than anybody sees, more than machines differ by."""

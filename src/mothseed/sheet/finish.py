@@ -5,32 +5,15 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
+from mothseed.checks import from_nothing, is_finite
 from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour, as_colour
-from mothseed.errors import SketchError
-
-BLENDS = (
-    "normal",
-    "multiply",
-    "screen",
-    "overlay",
-    "darken",
-    "lighten",
-    "color-dodge",
-    "color-burn",
-    "hard-light",
-    "soft-light",
-    "difference",
-    "exclusion",
-    "hue",
-    "saturation",
-    "color",
-    "luminosity",
-)
-"""The blend modes of Compositing and Blending Level 1, under their names there."""
+from mothseed.faults import SketchError
+from mothseed.values import fixed
 
 
+@fixed("make another: soft_shadow(2, 3)")
 class Shadow(NamedTuple):
     """A soft shadow: how far it falls, how soft its edge is, and its colour. The sheet's light says which way it falls."""
 
@@ -46,10 +29,8 @@ def soft_shadow(distance: float, blur: float, colour: object = "#000000", opacit
     It is given to shapes and styles as `shadow=soft_shadow(2, 3)`. Raises SketchError for lengths that are negative or not
     finite, and an opacity outside 0 to 1.
     """
-    for name, length in (("distance", distance), ("blur", blur)):
-        if not 0 <= length < math.inf:
-            raise SketchError(f"soft_shadow: {name} is a length, 0 or more (got {length!r})")
-    if not 0 <= opacity <= 1:
+    from_nothing("soft_shadow", distance=distance, blur=blur)
+    if not (is_finite(opacity) and 0 <= opacity <= 1):
         raise SketchError(f"soft_shadow: opacity is a number from 0 to 1 (got {opacity!r})")
     return Shadow(float(distance), float(blur), as_colour(colour), float(opacity))
 

@@ -8,9 +8,9 @@ import numpy as np
 
 from mothseed.arrays import FloatArray
 from mothseed.colour.value import Colour
+from mothseed.sheet.derive import CLEAR, laid_over, outlined
 from mothseed.sheet.drawing import Drawing
-from mothseed.sheet.joined import CLEAR, laid_over, outlined
-from mothseed.sheet.resolved import mark_boxes
+from mothseed.sheet.extents import mark_boxes
 from mothseed.sheet.sheet import Sheet
 
 _GRID, _WORDS = "#2f6fb7", "#1d4a80"

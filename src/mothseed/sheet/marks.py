@@ -5,33 +5,40 @@ from __future__ import annotations
 import math
 import struct
 from collections.abc import Iterable
-from typing import Any, Unpack
+from typing import Any, NamedTuple, Unpack
 
 import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import RecordArray
 from mothseed.colour.value import Colour, as_colour
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 from mothseed.geometry.figures import rounded_rect
 from mothseed.geometry.outline import Outline, as_points, lines_through, through
-from mothseed.sheet.drawing import CIRCLE, ELLIPSE, KIND_NAMES, LINE_SEGMENT, MARK, PATH, POLYGON, POLYLINE, RECT
 from mothseed.sheet.finish import SHADES
+from mothseed.sheet.kinds import CIRCLE, ELLIPSE, KINDS, LINE_SEGMENT, PATH, POLYGON, POLYLINE, RECT
+from mothseed.sheet.record import MARK, TAIL_BEGINS
 from mothseed.sheet.recorder import Recorder, pack_head
 from mothseed.sheet.style import PAINT_NAMES, Paint, Style, repainted
-
-_PLACE_NAMES = {
-    CIRCLE: ("x", "y", "radius"),
-    ELLIPSE: ("x", "y", "x_radius", "y_radius"),
-    RECT: ("x", "y", "width", "height"),
-    LINE_SEGMENT: ("x1", "y1", "x2", "y2"),
-}
-_FIRST_LENGTH = {CIRCLE: 2, ELLIPSE: 2, RECT: 2, LINE_SEGMENT: 4}
-"""From which of its numbers on a kind takes lengths, which are never negative."""
 
 _BLACK = Colour(0.0, 0.0, 0.0)
 
 Numbers = npt.ArrayLike
+
+
+class Ink(NamedTuple):
+    """A view's style, and what follows from it."""
+
+    style: Style
+    packed: bytes
+    """the tail of a mark's record"""
+    has_shade: bool
+    """whether it paints with a ramp or picture"""
+
+    @classmethod
+    def of(cls, style: Style, recorder: Recorder) -> Ink:
+        """The ink of a style on what a recorder records."""
+        return cls(style, recorder.packed(style), type(style.fill) in SHADES or type(style.stroke) in SHADES)
 
 
 class Marks:
@@ -43,20 +50,12 @@ class Marks:
     paint that cannot be.
     """
 
-    __slots__ = ("_has_shade", "_images", "_paint", "_recorder", "_style")
+    __slots__ = ("_images", "_ink", "_recorder")
 
     _recorder: Recorder
     _images: tuple[tuple[int, int], ...]
     """Numbers of the view and the group that each shape is drawn on: several pairs under symmetry."""
-    _style: Style
-    _paint: bytes
-    _has_shade: bool
-
-    def _take_style(self, style: Style) -> None:
-        """Set what follows from a style; only ever called on a view that nobody has yet."""
-        self._style = style
-        self._paint = self._recorder.packed(style)
-        self._has_shade = type(style.fill) in SHADES or type(style.stroke) in SHADES
+    _ink: Ink
 
     # One at a time
 
@@ -126,7 +125,7 @@ class Marks:
     # How they are recorded
 
     def _mark(self, kind: int, a: float, b: float, c: float, d: float, paint: Paint, outline: int = 0) -> None:
-        packed = self._paint if not paint else self._repainted(paint)
+        packed = self._ink[1] if not paint else self._repainted(paint)
         try:
             total = a + b + c + d
             # Infinity and NaN are the numbers that differ from themselves or leave something when taken from themselves.
@@ -140,21 +139,21 @@ class Marks:
 
     def _repainted(self, paint: Paint) -> bytes | bytearray:
         """The tail of a mark's record for paint given by keyword."""
+        style, packed, has_shade = self._ink
         # A ramp or picture of the view's would be left in a record that was patched with a plain colour.
-        patched = None if self._has_shade else repainted(self._paint, paint)
-        return patched if patched is not None else self._recorder.packed(self._style.but(paint))
+        patched = None if has_shade else repainted(packed, paint)
+        return patched if patched is not None else self._recorder.packed(style.but(paint))
 
     def _outlined(self, kind: int, outline: Outline, paint: Paint) -> None:
         self._mark(kind, 0.0, 0.0, 0.0, 0.0, paint, self._recorder.add_outline(outline))
 
     def _refuse_fill(self, kind: int, paint: Any, name: str = "", closed: str = "") -> None:
-        name = name or KIND_NAMES[kind]
-        article = "an" if name[0] in "aeiou" else "a"
+        article, name = ("an" if name[0] in "aeiou" else "a", name) if name else (KINDS[kind].article, KINDS[kind].name)
         if paint.get("fill") is not None:
             if not closed:
                 closed = "polygon(points, fill=...)" if kind == POLYLINE else "stroke=..., or a rect or polygon for an area"
             raise SketchError(f"{article} {name} has no inside that a fill could paint", hint=f"write {closed}")
-        if "stroke" not in paint and self._style.stroke is None:
+        if "stroke" not in paint and self._ink.style.stroke is None:
             raise SketchError(
                 f"{article} {name} without a stroke cannot be seen",
                 hint='give it stroke="#333", stroke_width=0.5, or set them with styled()',
@@ -162,10 +161,14 @@ class Marks:
 
     def _fault(self, kind: int, numbers: tuple[object, ...]) -> SketchError:
         """What is wrong with the numbers of a shape, in words."""
-        call = KIND_NAMES[kind]
-        for position, (name, number) in enumerate(zip(_PLACE_NAMES[kind], numbers, strict=False)):
+        call = KINDS[kind].name
+        for position, (name, number) in enumerate(zip(KINDS[kind].numbers, numbers, strict=False)):
             if isinstance(number, list | tuple | np.ndarray):
-                hint = f"use {call}s for arrays" if hasattr(self, call + "s") else "draw them one by one in a loop"
+                hint = (
+                    f"use {KINDS[kind].plural} for arrays"
+                    if hasattr(self, KINDS[kind].plural)
+                    else "draw them one by one in a loop"
+                )
                 return SketchError(f"{call}: {name} is one number (got {type(number).__name__})", hint=hint)
             if not hasattr(number, "__float__"):
                 hint = "leave the quotation marks out" if isinstance(number, str) and number.strip().isdecimal() else ""
@@ -174,14 +177,13 @@ class Marks:
                 hint = "look for a division by 0, or a logarithm or root of a negative number"
                 shown = number if isinstance(number, float) else "a whole number beyond all floats"
                 return SketchError(f"{call}: {name} is not finite (got {shown})", hint=hint)
-            if position >= _FIRST_LENGTH[kind] and float(number) < 0:
+            if position >= KINDS[kind].first_length and float(number) < 0:
                 hint = "write abs(...) or max(0, ...)"
                 return SketchError(f"{call}: {name} is 0 or more (got {number})", hint=hint)
         return SketchError(f"{call}: its numbers are too large to draw ({', '.join(map(str, numbers))})")
 
     def _many(self, kind: int, numbers: tuple[Numbers, ...], paint: dict[str, Any]) -> None:
-        call = KIND_NAMES[kind] + "s"
-        names = _PLACE_NAMES[kind]
+        call, names = KINDS[kind].plural, KINDS[kind].numbers
         columns = [_column(call, name, column) for name, column in zip(names, numbers, strict=True)]
         try:
             columns = list(np.broadcast_arrays(*columns))
@@ -190,7 +192,7 @@ class Marks:
             raise SketchError(f"{call}: the arrays are of unlike length ({sizes})") from None
         rows = np.zeros(max(columns[0].size, 0), dtype=MARK)
         for position, (name, column) in enumerate(zip(names, columns, strict=True)):
-            if position >= _FIRST_LENGTH[kind] and (column < 0).any():
+            if position >= KINDS[kind].first_length and (column < 0).any():
                 worst = int(np.argmin(column))
                 raise SketchError(f"{call}: {name} is 0 or more (got {column.flat[worst]:g} at {worst})")
             rows["place"][:, position] = column.ravel()
@@ -209,8 +211,7 @@ class Marks:
         stand_in = {name: _BLACK for name in ("fill", "stroke") if name in varied}
         one_for_all: Any = {**{name: value for name, value in paint.items() if name not in varied}, **stand_in}
         shared = self._repainted(one_for_all)
-        head = MARK.fields["linecap"][1]  # type: ignore[index]
-        rows.view(np.uint8).reshape(len(rows), MARK.itemsize)[:, head:] = np.frombuffer(shared, np.uint8)
+        rows.view(np.uint8).reshape(len(rows), MARK.itemsize)[:, TAIL_BEGINS:] = np.frombuffer(shared, np.uint8)
         for name, value in varied.items():
             match name:
                 case "fill" | "stroke":

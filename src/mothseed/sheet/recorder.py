@@ -2,23 +2,22 @@
 
 from __future__ import annotations
 
-from struct import Struct
-
 import numpy as np
 
 from mothseed.arrays import RecordArray
 from mothseed.chance.outcome import Outcome
 from mothseed.colour.value import Colour
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.outline import Outline
-from mothseed.sheet.drawing import MARK, Drawing
+from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import Finish
 from mothseed.sheet.group import Group, painting_order
+from mothseed.sheet.record import HEAD, MARK, packer
 from mothseed.sheet.style import Style
 
-pack_head = Struct("<4dIIIB").pack
-"""The first part of a MARK record: place, view, outline, group, kind. A packed style is the rest."""
+pack_head = packer(HEAD).pack
+"""The head of a MARK record: place, view, outline, group, kind. A packed style is the rest."""
 
 _COLOUR_STEPS = 65535
 """Colours are kept in steps finer than any screen shows and coarser than what processors disagree on."""

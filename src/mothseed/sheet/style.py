@@ -5,14 +5,18 @@ from __future__ import annotations
 import difflib
 import math
 from collections.abc import Mapping
-from struct import Struct
 from typing import Any, NamedTuple, TypedDict, Unpack
 
+from mothseed.arrays import BoolArray, RecordArray
 from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour, as_colour
-from mothseed.errors import SketchError
-from mothseed.sheet.finish import BLENDS, SHADES, Finish, Shadow, checked_dash
+from mothseed.faults import SketchError
+from mothseed.sheet.blends import BLENDS
+from mothseed.sheet.finish import SHADES, Finish, Shadow, checked_dash
+from mothseed.sheet.kinds import HAS_INSIDE
+from mothseed.sheet.record import TAIL, packer, tail_place
+from mothseed.values import fixed
 
 LINECAPS = ("butt", "round", "square")
 LINEJOINS = ("miter", "round", "bevel")
@@ -22,11 +26,19 @@ FILLED, STROKED, EVEN_ODD = 1, 2, 4
 """Flags of a mark's `painted`."""
 
 _NO_COLOUR = (0.0, 0.0, 0.0, 0.0)
-_pack_style = Struct("<BBB4f4fddI").pack
-_put_colour = Struct("<4f").pack_into
-_put_number = Struct("<d").pack_into
-_CAP_PLACE, _JOIN_PLACE, _PAINTED_PLACE, _FILL_PLACE, _STROKE_PLACE, _WIDTH_PLACE, _OPACITY_PLACE = 0, 1, 2, 3, 19, 35, 43
+_pack_style = packer(TAIL).pack
+_put_colour = packer(("fill",)).pack_into
+_put_number = packer(("opacity",)).pack_into
+_CAP_PLACE, _JOIN_PLACE, _PAINTED_PLACE, _FILL_PLACE, _STROKE_PLACE, _WIDTH_PLACE, _OPACITY_PLACE = map(
+    tail_place, ("linecap", "linejoin", "painted", "fill", "stroke", "stroke_width", "opacity")
+)
 """Where each paint lies in a packed style."""
+
+
+def filled_marks(marks: RecordArray) -> BoolArray:
+    """Which marks, MARK (n,), have a fill that can be seen: bool (n,)."""
+    result: BoolArray = ((marks["painted"] & FILLED) != 0) & HAS_INSIDE[marks["kind"]]
+    return result
 
 
 class Paint(TypedDict, total=False):
@@ -44,6 +56,7 @@ class Paint(TypedDict, total=False):
     shadow: Shadow | None
 
 
+@fixed('make another: style.but({"fill": "teal"}), or sheet.styled(fill="teal")')
 class Style(NamedTuple):
     """A whole set of paint. The defaults are those of SVG."""
 

@@ -5,33 +5,36 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Self, TypeVar, Unpack
+from typing import Any, Self, TypeVar, Unpack
 
 from mothseed.chance.outcome import noted
+from mothseed.checks import finite, from_nothing, length, one_of, whole
 from mothseed.colour.picture import beside_caller
 from mothseed.colour.placed import Picture, fitted
 from mothseed.colour.texture import texture_of
 from mothseed.colour.value import WHITE, Colour
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.outline import Outline
 from mothseed.portable import cosine_and_sine
 from mothseed.sheet.arrange import (
+    FACINGS,
+    SPIRALS,
     CellSpot,
     Spot,
     Stream,
     along_spots,
-    check_count,
     fan_spots,
     grid_spots,
     ring_spots,
     scatter_spots,
     spiral_spots,
 )
-from mothseed.sheet.checks import check_facing, check_finite, frame_fault
-from mothseed.sheet.figures import Figures
+from mothseed.sheet.figure_marks import Figures
 from mothseed.sheet.group import Group
+from mothseed.sheet.marks import Ink
 from mothseed.sheet.style import Paint, Style
+from mothseed.values import fixed
 
 ViewT = TypeVar("ViewT", bound="View")
 PlaceT = TypeVar("PlaceT", bound="Place")
@@ -39,7 +42,11 @@ PlaceT = TypeVar("PlaceT", bound="Place")
 Box = tuple[float, float, float, float]
 """Left, top, width, height."""
 
+_put = object.__setattr__
+"""Fills an attribute of a view that nobody has yet."""
 
+
+@fixed("a view is made from a view: sheet.styled(fill=...), sheet.frame(x, y, turn=30), sheet.inset(10)")
 class View(Figures):
     """A coordinate frame with a style and an area, drawn on like a sheet.
 
@@ -47,17 +54,34 @@ class View(Figures):
     changes nothing.
     """
 
-    __slots__ = ("_matrices", "_stroke_ratio", "height", "left", "top", "width")
+    __slots__ = ("_area", "_matrices", "_stroke_ratio")
 
     _matrices: tuple[Affine, ...]
     """The map of each image to the sheet."""
     _stroke_ratio: float
     """By how much wider strokes are than the map makes them: below 1 where a frame was to keep them."""
-    left: float
-    top: float
-    width: float
-    height: float
-    """The area, in the view's own units: a sheet's has its top left corner at the origin, a cell's its centre."""
+    _area: Box
+    """In the view's own units: a sheet's has its top left corner at the origin, a cell's its centre."""
+
+    @property
+    def left(self) -> float:
+        """The x of its area's left edge, in its own units."""
+        return self._area[0]
+
+    @property
+    def top(self) -> float:
+        """The y of its area's top edge."""
+        return self._area[1]
+
+    @property
+    def width(self) -> float:
+        """How wide its area is."""
+        return self._area[2]
+
+    @property
+    def height(self) -> float:
+        """How high its area is."""
+        return self._area[3]
 
     def _on(
         self,
@@ -71,13 +95,13 @@ class View(Figures):
         recorder = self._recorder
         ratio = self._stroke_ratio if stroke_ratio is None else stroke_ratio
         inside = groups if groups is not None else [group for _, group in self._images]
-        view._recorder = recorder
-        view._style, view._paint, view._has_shade = self._style, self._paint, self._has_shade
-        view._matrices, view._stroke_ratio = matrices, ratio
-        view._images = tuple(
-            [(recorder.add_view(matrix, ratio), group) for matrix, group in zip(matrices, inside, strict=True)]
-        )
-        view.left, view.top, view.width, view.height = area
+        images = [(recorder.add_view(matrix, ratio), group) for matrix, group in zip(matrices, inside, strict=True)]
+        _put(view, "_recorder", recorder)
+        _put(view, "_ink", self._ink)
+        _put(view, "_matrices", matrices)
+        _put(view, "_stroke_ratio", ratio)
+        _put(view, "_images", tuple(images))
+        _put(view, "_area", area)
         return view
 
     def _moved(self, matrix: Affine, area: Box) -> View:
@@ -107,9 +131,9 @@ class View(Figures):
             scale_x, scale_y = scale if isinstance(scale, tuple) else (scale, scale)
             total = x + y + turn + scale_x + scale_y + skew + across + down
             if total - total != 0 or not (scale_x > 0 and scale_y > 0 and -90 < skew < 90):
-                raise frame_fault(x, y, turn, scale, skew, pivot)
+                raise _frame_fault(x, y, turn, scale, skew, pivot)
         except (TypeError, ValueError):
-            raise frame_fault(x, y, turn, scale, skew, pivot) from None
+            raise _frame_fault(x, y, turn, scale, skew, pivot) from None
         # Numbers out of an array do the same sums three times as slowly.
         x, y, turn = float(x), float(y), float(turn)
         if turn or skew or scale_x != 1 or scale_y != 1:
@@ -123,7 +147,8 @@ class View(Figures):
             matrix = Affine(a, b, c, d, x + across - a * across - c * down, y + down - b * across - d * down)
         else:
             matrix = Affine.translation(x, y)
-        area = (self.left / scale_x, self.top / scale_y, self.width / scale_x, self.height / scale_y)
+        left, top, width, height = self._area
+        area = (left / scale_x, top / scale_y, width / scale_x, height / scale_y)
         # What the frame enlarges, the ratio makes smaller again.
         ratio = self._stroke_ratio / math.sqrt(scale_x * scale_y) if keep_strokes else self._stroke_ratio
         return self._on(View(), tuple([outer.after(matrix) for outer in self._matrices]), area, stroke_ratio=ratio)
@@ -135,15 +160,15 @@ class View(Figures):
         """
         if not (style is None or isinstance(style, Style)):
             raise SketchError(f"styled: a Style is needed (got {style!r})", hint='write styled(fill="teal") or styled(ink)')
-        twin = self._twin()
-        twin._take_style((self._style if style is None else style).but(paint))
-        return twin
+        changed = (self._ink.style if style is None else style).but(paint)
+        return self._twin("_ink", Ink.of(changed, self._recorder))
 
-    def _twin(self) -> Self:
+    def _twin(self, other: str, value: object) -> Self:
+        """The same view in all but one of its attributes."""
         twin = object.__new__(type(self))
         for owner in type(self).__mro__:
             for name in getattr(owner, "__slots__", ()):
-                setattr(twin, name, getattr(self, name))
+                _put(twin, name, value if name == other else getattr(self, name))
         return twin
 
     def layer(self, name: str, *, opacity: float = 1.0, blend: str = "normal") -> Self:
@@ -155,7 +180,7 @@ class View(Figures):
         """
         if not (isinstance(name, str) and name.strip()):
             raise SketchError(f"layer: a layer has a name (got {name!r})", hint='write layer("ink")')
-        style = self._style.but({"opacity": opacity, "blend": blend})
+        style = self._ink.style.but({"opacity": opacity, "blend": blend})
         inside = {group: Group(group, name, style.opacity, style.blend) for _, group in self._images}
         return self._within(inside)
 
@@ -166,22 +191,17 @@ class View(Figures):
                 f"clipped: an outline is needed (got {type(outline).__name__})",
                 hint="write clipped(smooth(points, closed=True))",
             )
-        even_odd = self._style.but({"fill_rule": fill_rule}).fill_rule == "evenodd"
+        even_odd = self._ink.style.but({"fill_rule": fill_rule}).fill_rule == "evenodd"
         number = self._recorder.add_outline(outline)
-        twin = self._twin()
-        twin._images = tuple(
-            [
-                (view, self._recorder.add_group(Group(group, outline=number, view=view, even_odd=even_odd)))
-                for view, group in self._images
-            ]
-        )
-        return twin
+        images = [
+            (view, self._recorder.add_group(Group(group, outline=number, view=view, even_odd=even_odd)))
+            for view, group in self._images
+        ]
+        return self._twin("_images", tuple(images))
 
     def _within(self, groups: dict[int, Group]) -> Self:
         numbers = {outer: self._recorder.add_group(group) for outer, group in groups.items()}
-        twin = self._twin()
-        twin._images = tuple([(view, numbers[group]) for view, group in self._images])
-        return twin
+        return self._twin("_images", tuple([(view, numbers[group]) for view, group in self._images]))
 
     def mirrored(self, axis: float = 90.0) -> View:
         """A view on which everything appears twice: as drawn, and in mirror image.
@@ -189,23 +209,22 @@ class View(Figures):
         The mirror is the line through the origin at heading `axis` in degrees: 90 is upright, so that left and right
         are the same; 0 lies flat. A mirrored view can be mirrored again.
         """
-        check_finite("mirrored", axis=axis)
+        finite("mirrored", axis=axis)
         reflection = Affine.reflection(axis)
         matrices = tuple(image for outer in self._matrices for image in (outer, outer.after(reflection)))
         groups = tuple(group for _, group in self._images for _ in range(2))
-        return self._on(View(), matrices, (self.left, self.top, self.width, self.height), groups)
+        return self._on(View(), matrices, self._area, groups)
 
     def spun(self, count: int) -> View:
         """A view on which everything appears `count` times, turned about the origin in even steps.
 
         A mirrored view can be spun and a spun one mirrored: a kaleidoscope.
         """
-        if not (isinstance(count, int) and count >= 1):
-            raise SketchError(f"spun: count is a whole number from 1 on (got {count!r})")
+        count = whole("spun", "count", count, 1)
         turns = [Affine.rotation(360 * index / count) for index in range(count)]
         matrices = tuple(outer.after(turn) for outer in self._matrices for turn in turns)
         groups = tuple(group for _, group in self._images for _ in turns)
-        return self._on(View(), matrices, (self.left, self.top, self.width, self.height), groups)
+        return self._on(View(), matrices, self._area, groups)
 
     def note(self, name: str, value: object) -> None:
         """Keep a fact about the picture as an outcome of the edition, as labels keep what chance decides.
@@ -224,18 +243,14 @@ class View(Figures):
 
     def bleed(self, amount: float) -> View:
         """A view of the area and as much around it on each side, for what is to be cut off at the edge."""
-        check_finite("bleed", amount=amount)
-        if not amount >= 0:
-            raise SketchError(
-                f"bleed: the amount is 0 or more (got {amount!r})", hint="for a margin inside write inset(margin)"
-            )
+        from_nothing("bleed", amount=amount, hint="for a margin inside write inset(margin)")
         return self.inset(-amount)
 
     def inset(self, margin: float) -> View:
         """A view of the area within a margin. Its origin is where it was in proportion: a corner stays a corner, a centre
         a centre. Raises SketchError where the margin leaves nothing.
         """
-        check_finite("inset", margin=margin)
+        finite("inset", margin=margin)
         width, height = self.width - 2 * margin, self.height - 2 * margin
         if not (width > 0 and height > 0):
             raise SketchError(
@@ -260,7 +275,7 @@ class View(Figures):
         `smooth=False` shows its pixels. A path is relative to the file that makes the call. Raises PictureError where it
         cannot be read.
         """
-        area = (self.left, self.top, self.width, self.height)
+        area = self._area
         texture = texture_of(beside_caller(path))
         return Picture(texture, fitted(texture, area, fit), area, outside, smooth)
 
@@ -291,9 +306,7 @@ class View(Figures):
             width = picture.place[2] if height is None else height * ratio
         if height is None:
             height = width / ratio
-        check_finite("stamp", width=width, height=height)
-        if not (width > 0 and height > 0):
-            raise SketchError(f"stamp: width and height are above 0 (got {width!r}, {height!r})")
+        length("stamp", width=width, height=height)
         box = (-width / 2, -height / 2, width, height)
         paint["fill"] = picture.placed(box).tinted(tint)
         self.frame(x, y, turn=turn).rect(*box, **paint)
@@ -322,15 +335,17 @@ class View(Figures):
         SketchError for counts below 1 and gaps that leave no room.
         """
         box = (self.left, self.top, self.width if width is None else width, self.height if height is None else height)
-        check_finite("grid", width=box[2], height=box[3], gap=gap, brick=brick)
+        finite("grid", width=box[2], height=box[3], gap=gap, brick=brick)
         return self._cells(grid_spots(cols, rows, box, step, gap, brick, hexagonal, growth), where)
 
     def _cells(self, spots: Iterator[CellSpot], where: Callable[[Cell], bool] | None) -> Iterator[Cell]:
         for index, spot in enumerate(spots):
             area = (-spot.width / 2, -spot.height / 2, spot.width, spot.height)
             cell = self._place(Cell, Affine.translation(spot.x, spot.y), area, index)
-            cell.col, cell.row = spot.col, spot.row
-            cell.col_fraction, cell.row_fraction = spot.col_fraction, spot.row_fraction
+            _put(cell, "col", spot.col)
+            _put(cell, "row", spot.row)
+            _put(cell, "col_fraction", spot.col_fraction)
+            _put(cell, "row_fraction", spot.row_fraction)
             if where is None or where(cell):
                 yield cell
 
@@ -343,27 +358,24 @@ class View(Figures):
         `facing="out"` turns each so that its upward direction points away from the middle, "in" towards it, "along" the way
         the ring goes; "up" leaves all upright. Raises SketchError for a count below 0.
         """
-        check_finite("ring", radius=radius, start=start, sweep=sweep)
-        check_facing("ring", facing, ("out", "in", "along", "up"))
-        return self._spotted(ring_spots(check_count("ring", count), radius, start, sweep, facing))
+        finite("ring", radius=radius, start=start, sweep=sweep)
+        one_of("ring", "facing", facing, FACINGS)
+        return self._spotted(ring_spots(whole("ring", "count", count), radius, start, sweep, facing))
 
     def fan(self, count: int, sweep: float, *, start: float | None = None) -> Iterator[Spotted]:
         """The view itself `count` times, turned in even steps over `sweep` degrees: upright in the middle, or from `start`."""
         first = -sweep / 2 if start is None else start
-        check_finite("fan", sweep=sweep, start=first)
-        return self._spotted(fan_spots(check_count("fan", count), sweep, first))
+        finite("fan", sweep=sweep, start=first)
+        return self._spotted(fan_spots(whole("fan", "count", count), sweep, first))
 
     def spiral(self, count: int, spacing: float, *, kind: str = "even", facing: str = "out") -> Iterator[Spotted]:
         """Places outwards from the origin, about `spacing` apart: "even" along a line that winds, or "phyllotaxis", as seeds
         lie in a sunflower.
         """
-        check_finite("spiral", spacing=spacing)
-        check_facing("spiral", facing, ("out", "in", "along", "up"))
-        if kind not in ("even", "phyllotaxis"):
-            raise SketchError(f'spiral: kind is "even" or "phyllotaxis" (got {kind!r})')
-        if not spacing > 0:
-            raise SketchError(f"spiral: spacing is above 0 (got {spacing!r})")
-        return self._spotted(spiral_spots(check_count("spiral", count), spacing, kind, facing))
+        one_of("spiral", "facing", facing, FACINGS)
+        one_of("spiral", "kind", kind, SPIRALS)
+        length("spiral", spacing=spacing)
+        return self._spotted(spiral_spots(whole("spiral", "count", count), spacing, kind, facing))
 
     def along(
         self, outline: Outline, count: int, *, start: float = 0.0, end: float = 1.0, facing: str = "along"
@@ -377,9 +389,9 @@ class View(Figures):
             raise SketchError(
                 f"along: an outline is needed (got {type(outline).__name__})", hint="write along(smooth(points), 12)"
             )
-        check_finite("along", start=start, end=end)
-        check_facing("along", facing, ("along", "out", "up"))
-        return self._spotted(along_spots(outline, check_count("along", count), start, end, facing))
+        finite("along", start=start, end=end)
+        one_of("along", "facing", facing, ("along", "out", "up"))
+        return self._spotted(along_spots(outline, whole("along", "count", count), start, end, facing))
 
     def scatter(
         self,
@@ -395,25 +407,24 @@ class View(Figures):
         `weight(x, y)` from 0 to 1 is how likely a place is kept. Where no room is left there are fewer. Raises SketchError
         for lengths that are negative and a margin that leaves nothing.
         """
-        check_finite("scatter", margin=margin, gap=gap)
-        if not (margin >= 0 and gap >= 0):
-            raise SketchError(f"scatter: margin and gap are 0 or more (got {margin!r}, {gap!r})")
+        from_nothing("scatter", margin=margin, gap=gap)
         box = (self.left + margin, self.top + margin, self.width - 2 * margin, self.height - 2 * margin)
         if not (box[2] > 0 and box[3] > 0):
             raise SketchError(f"scatter: a margin of {margin} leaves nothing of {self.width:g} by {self.height:g}")
-        return self._spotted(scatter_spots(chance, check_count("scatter", count), box, gap, weight))
+        return self._spotted(scatter_spots(chance, whole("scatter", "count", count), box, gap, weight))
 
     def _spotted(self, spots: Iterator[Spot]) -> Iterator[Spotted]:
-        area = (self.left, self.top, self.width, self.height)
+        area = self._area
         for index, spot in enumerate(spots):
             matrix = Affine.translation(spot.x, spot.y)
             place = self._place(Spotted, matrix.after(Affine.rotation(spot.turn)) if spot.turn else matrix, area, index)
-            place.fraction, place.angle = spot.fraction, spot.angle
+            _put(place, "fraction", spot.fraction)
+            _put(place, "angle", spot.angle)
             yield place
 
     def _place(self, kind: type[PlaceT], matrix: Affine, area: Box, index: int) -> PlaceT:
         place = self._on(kind(), tuple([outer.after(matrix) for outer in self._matrices]), area)
-        place.index = index
+        _put(place, "index", index)
         return place
 
 
@@ -446,3 +457,15 @@ class Spotted(Place):
     """Its direction in degrees: clockwise from the top where the arrangement goes round, the heading along an outline."""
     fraction: float
     """How far through the arrangement it is, from 0 to at most 1."""
+
+
+def _frame_fault(x: object, y: object, turn: object, scale: Any, skew: Any, pivot: object) -> SketchError:
+    """What is wrong with the arguments of a frame, in words."""
+    finite("frame", x=x, y=y, turn=turn, skew=skew)
+    for part in scale if isinstance(scale, tuple) and len(scale) == 2 else (scale,):
+        finite("frame", scale=part)
+        if not part > 0:
+            return SketchError(f"frame: scale is above 0 (got {scale})", hint="for a mirror image use mirrored()")
+    if not -90 < skew < 90:
+        return SketchError(f"frame: skew is between -90 and 90 degrees (got {skew})")
+    return SketchError(f"frame: pivot is a point of finite numbers (got {pivot!r})", hint="write pivot=(40, 60)")

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import inspect
-import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from mothseed.checks import finite, length, one_of
 from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour, as_colour
-from mothseed.errors import SketchError
+from mothseed.faults import SketchError
 from mothseed.sheet.drawing import DEFAULT_LIGHT
+from mothseed.sizes import OutputSize, output_size, picture_size
 from mothseed.sketch.dials import Dial
 from mothseed.units import UNITS_PER_INCH
 
@@ -51,13 +52,9 @@ def artwork(
     """
     if callable(width):
         raise SketchError("@artwork needs to be called", hint="write @artwork() or @artwork(width=180, height=240)")
-    for name, length in (("width", width), ("height", height)):
-        if isinstance(length, bool) or not isinstance(length, int | float) or not 0 < length < math.inf:
-            raise SketchError(f"artwork: {name} is a number above 0 (got {length!r})")
-    if unit not in UNITS_PER_INCH:
-        raise SketchError(f"artwork: unit is one of {', '.join(UNITS_PER_INCH)} (got {unit!r})", hint='write unit="mm"')
-    if isinstance(light, bool) or not isinstance(light, int | float) or not math.isfinite(light):
-        raise SketchError(f"artwork: light is a heading in degrees (got {light!r})")
+    length("artwork", width=width, height=height)
+    one_of("artwork", "unit", unit, UNITS_PER_INCH, hint='write unit="mm"')
+    finite("artwork", light=light, hint="it is a heading in degrees")
     ground = paper if isinstance(paper, Ramp) else as_colour("#ffffff00" if paper is None else paper)
 
     def mark(function: DrawFunction) -> Artwork:
@@ -83,3 +80,10 @@ def _dials(function: DrawFunction) -> dict[str, Dial]:
             )
         dials[parameter.name] = parameter.default
     return dials
+
+
+def size_for(artwork: Artwork, width: str | None, dpi: float | None) -> OutputSize:
+    """What a width, as it is written, and a resolution come to for a sheet; raises FieldError where it cannot be made."""
+    size = output_size(width, dpi, artwork.width / UNITS_PER_INCH[artwork.unit])
+    picture_size(artwork.width, artwork.height, size.pixels)
+    return size

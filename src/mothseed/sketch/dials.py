@@ -8,7 +8,8 @@ from operator import index
 from typing import Any
 
 from mothseed.colour.value import Colour, as_colour
-from mothseed.errors import SketchError, UsageError
+from mothseed.faults import FieldError, SketchError
+from mothseed.told import quoted, told
 
 WHOLE, NUMBER, CHOICE, SWITCH, COLOUR = "whole number", "number", "choice", "switch", "colour"
 
@@ -33,7 +34,7 @@ class Dial:
         """What values it takes, in words."""
         match self.kind:
             case "choice":
-                return f"one of {', '.join(str(choice) for choice in self.choices)}"
+                return f"one of {', '.join(map(told, self.choices))}"
             case "switch":
                 return "on or off"
             case "colour":
@@ -48,7 +49,7 @@ class Dial:
         return text + (f" in steps of {self.step:g}" if self.step is not None else "")
 
     def checked(self, name: str, value: object) -> Any:
-        """The value as the sketch receives it; raises UsageError, naming the dial and what it takes."""
+        """The value as the sketch receives it; raises FieldError, naming the dial and what it takes."""
         match self.kind:
             case "choice":
                 if value in self.choices:
@@ -65,13 +66,15 @@ class Dial:
                 number = _as_number(self.kind, value)
                 if number is not None and self._allows(number):
                     return number
-        raise UsageError(f"dial {name}: expected {self.takes}, got {_shown(value)}", hint=self.help and f"{name}: {self.help}")
+        raise FieldError(
+            f"dial {name}", f"expected {self.takes}, got {quoted(value)}", hint=self.help and f"{name}: {self.help}"
+        )
 
     def parsed(self, name: str, text: str) -> Any:
-        """The value that a text stands for; raises UsageError, naming the dial and what it takes."""
+        """The value that a text stands for; raises FieldError, naming the dial and what it takes."""
         match self.kind:
             case "choice":
-                matches = [choice for choice in self.choices if str(choice) == text]
+                matches = [choice for choice in self.choices if text in (str(choice), told(choice))]
                 return self.checked(name, matches[0] if matches else text)
             case "switch":
                 word = text.strip().lower()
@@ -119,7 +122,7 @@ def dial(
         raise SketchError(f"dial: step is above 0 (got {step!r})")
     try:
         value = made.checked("", default)
-    except UsageError:
+    except FieldError:
         raise SketchError(
             f"dial: its own default {default!r} is not {made.takes}", hint="widen the range or change the default"
         ) from None
@@ -166,7 +169,3 @@ def _number_or_text(kind: type[int] | type[float], text: str) -> int | float | s
         return kind(text)
     except ValueError:
         return text
-
-
-def _shown(value: object) -> str:
-    return f'"{value}"' if isinstance(value, str) else str(value)

@@ -1,94 +1,106 @@
-"""The history that a picture carries: what made it, enough to make it again."""
+"""The history of a picture: its recipe, what came of it, and what made it; enough to make it again."""
 
 from __future__ import annotations
 
-import json
-from collections.abc import Mapping
-from dataclasses import asdict, dataclass, field
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 from mothseed._version import VERSION
+from mothseed.chance import Outcome
 from mothseed.chance.outcome import as_plain
-from mothseed.render import RENDERER_VERSION, read_history
+from mothseed.formats import history_in
+from mothseed.records import RecordError, as_json, as_plain_record, as_record, from_json
+from mothseed.render import RENDERER_VERSION
 from mothseed.sheet import fingerprint
 from mothseed.sketch.load import Sketch
 from mothseed.sketch.perform import Impression
+from mothseed.sketch.recipe import Recipe
 
 
-@dataclass(frozen=True, slots=True)
-class History:
-    """What made a picture, as plain values."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Provenance(Recipe):
+    """A recipe that was followed: with which sketch, and what chance made of it. Its dials are all of the sketch's."""
 
-    sketch: str
-    sketch_hash: str
-    seed: int | str
-    dials: dict[str, Any]
-    fingerprint: str
-    paper: str
-    sheet: list[Any] = field(default_factory=list)
-    """width, height and unit of the sheet"""
-    reseeds: dict[str, int | str] = field(default_factory=dict)
-    outcomes: list[dict[str, Any]] = field(default_factory=list)
-    without: list[str] = field(default_factory=list)
-    sources: dict[str, str] = field(default_factory=dict)
-    """of an edition: content hash of each file it was made from"""
+    sketch: str = ""
+    """name of the sketch's file"""
     variant: str = ""
+    """of an edition of a series: which of its variants"""
     number: str = ""
     """of a numbered print, such as 3/12"""
+    outcomes: tuple[Outcome, ...] = ()
+    fingerprint: str = ""
+    sources: dict[str, str] = field(default_factory=dict)
+    """of an edition: content hash of each file it was made from, by its path relative to the sketch's folder"""
     renderer: int = RENDERER_VERSION
-    version: str = VERSION
 
-    @classmethod
-    def of(
-        cls,
-        sketch: Sketch,
-        impression: Impression,
-        sources: Mapping[str, str] | None = None,
-        variant: str = "",
-        number: str = "",
-    ) -> History:
-        """The history of a picture of that impression; of an edition of a series with its sources, variant and number."""
-        return cls(
-            sketch=sketch.path.name,
-            sketch_hash=sketch.source_hash,
-            seed=impression.seed,
-            dials={name: as_plain(value) for name, value in impression.dials.items()},
-            fingerprint=fingerprint(impression.drawing),
-            paper=impression.drawing.paper.css,
-            sheet=[impression.drawing.width, impression.drawing.height, impression.drawing.unit],
-            reseeds=dict(impression.reseeds),
-            without=list(impression.without),
-            outcomes=[outcome.as_dict() for outcome in impression.outcomes],
-            sources=dict(sources or {}),
-            variant=variant,
-            number=number,
-        )
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class History(Provenance):
+    """What a picture file carries of how it was made, as plain values."""
+
+    sketch_hash: str = ""
+    paper: str = "#ffffff"
+    sheet: list[Any] = field(default_factory=list)
+    """width, height and unit of the sheet"""
+    version: str = VERSION
 
     def as_dict(self) -> dict[str, Any]:
         """The history as values that JSON can hold."""
-        return asdict(self)
+        plain: dict[str, Any] = as_plain_record(self)
+        return plain
 
     def as_json(self) -> str:
         """The history as one line of JSON."""
-        return json.dumps(self.as_dict(), ensure_ascii=False, sort_keys=True)
+        return as_json(self.as_dict(), sorted_names=True)
 
-    @classmethod
-    def in_picture(cls, path: Path) -> History | None:
-        """The history that a picture file carries, or None; raises PictureError as `read_history` does."""
-        if path.suffix.lower() == ".svg":
-            from mothseed.vector import svg_history
 
-            text = svg_history(path)
-        else:
-            text = read_history(path)
-        return cls.from_json(text) if text else None
+def history_of(
+    sketch: Sketch,
+    impression: Impression,
+    *,
+    variant: str = "",
+    number: str = "",
+    sources: dict[str, str] | None = None,
+) -> History:
+    """The history of a picture of an impression; of an edition of a series with its variant, number and sources."""
+    drawing, recipe = impression.drawing, impression.recipe
+    return History(
+        seed=recipe.seed,
+        dials=plain_dials(recipe),
+        reseeds=recipe.reseeds,
+        without=recipe.without,
+        sketch=sketch.path.name,
+        sketch_hash=sketch.source_hash,
+        variant=variant,
+        number=number,
+        outcomes=impression.outcomes,
+        fingerprint=fingerprint(drawing),
+        sources=sources or {},
+        paper=drawing.paper.css,
+        sheet=[drawing.width, drawing.height, drawing.unit],
+    )
 
-    @classmethod
-    def from_json(cls, text: str) -> History | None:
-        """The history in a text, or None where it holds none that can be understood."""
-        try:
-            values = json.loads(text)
-            return cls(**{name: values[name] for name in cls.__dataclass_fields__ if name in values})
-        except (ValueError, TypeError):
-            return None
+
+def plain_dials(recipe: Recipe) -> dict[str, Any]:
+    """The dials of a recipe as values that JSON can hold."""
+    return {name: as_plain(value) for name, value in recipe.dials.items()}
+
+
+def history_in_picture(path: Path) -> History | None:
+    """The history that a picture file carries, or None where it has none that can be understood.
+
+    Raises PictureError where it is no whole picture.
+    """
+    text = history_in(path)
+    if not text:
+        return None
+    try:
+        plain = from_json(text)
+        return as_record(plain, History) if isinstance(plain, dict) and plain.keys() >= _NEEDED else None
+    except RecordError:
+        return None
+
+
+_NEEDED = {"sketch", "sketch_hash", "seed", "dials", "fingerprint", "paper"}
+"""What every history has; the rest came with later versions."""

@@ -12,10 +12,10 @@ from pathlib import Path
 from types import ModuleType
 
 from mothseed.colour.picture import watching_pictures
-from mothseed.errors import Place, SketchError, UsageError, did_you_mean
+from mothseed.faults import MissingFileError, SketchError, UsageError, Whereabouts, did_you_mean
 from mothseed.files import content_hash
 from mothseed.sketch.artwork import Artwork
-from mothseed.sketch.fault import explained
+from mothseed.sketch.explain import explained
 
 _MODULE_PREFIX = "sketch_"
 
@@ -70,11 +70,13 @@ def load_sketch(path: str | Path) -> Sketch:
         source = path.read_bytes()
     except FileNotFoundError:
         near = did_you_mean(path.name, [file.name for file in path.parent.glob("*.py")])
-        raise UsageError(f"there is no sketch {path}", hint=near or "look at the path; mothseed demo writes examples") from None
+        raise MissingFileError(
+            f"there is no sketch {path}", hint=near or "look at the path; mothseed demo writes examples"
+        ) from None
     except IsADirectoryError:
-        raise UsageError(f"{path} is a folder, not a sketch", hint="name the .py file in it") from None
+        raise MissingFileError(f"{path} is a folder, not a sketch", hint="name the .py file in it") from None
     except OSError as fault:
-        raise UsageError(f"{path} cannot be read: {fault.strerror}") from None
+        raise MissingFileError(f"{path} cannot be read: {fault.strerror}") from None
     module = ModuleType(_MODULE_PREFIX + path.stem)
     module.__file__ = str(path)
     modules = {module.__name__: module}
@@ -120,7 +122,7 @@ def _only_artwork(module: ModuleType, path: Path) -> Artwork:
         raise SketchError(
             f"a sketch draws one picture, but this has two: {first.function.__name__} and {second.function.__name__}",
             hint="take @artwork off one of them, or move it to a file of its own",
-            place=Place(path, second.line, f"def {second.function.__name__}"),
+            place=Whereabouts(path, second.line, f"def {second.function.__name__}"),
         )
     return own[0]
 

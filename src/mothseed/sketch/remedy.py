@@ -10,7 +10,7 @@ from collections.abc import Callable
 from pathlib import Path
 from types import FrameType
 
-from mothseed.errors import did_you_mean
+from mothseed.faults import did_you_mean
 
 _CALLED = re.compile(r"(?:(\w+)\.)?(\w+)\(\) (?:missing|takes|got)")
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from mothseed.errors import UsageError
+from mothseed.faults import FieldError
 
 Seed = int | str
 
@@ -16,16 +16,16 @@ _RANGE = re.compile(r"(\d+)-(\d+)")
 def parse_seeds(text: str) -> list[Seed]:
     """The seeds that a text such as "1-24,40,lamp" names, in order, each once.
 
-    Raises UsageError, quoting the part that is wrong.
+    Raises FieldError, quoting the part that is wrong.
     """
     seeds: dict[Seed, None] = {}
     for part in (piece.strip() for piece in text.split(",")):
         if match := _RANGE.fullmatch(part):
             first, last = int(match[1]), int(match[2])
             if last < first:
-                raise UsageError(f'seeds: "{part}" runs backwards', hint=f"write {last}-{first}")
+                raise FieldError("seeds", f'"{part}" runs backwards', hint=f"write {last}-{first}")
             if last - first >= _MOST_SEEDS:
-                raise UsageError(f'seeds: "{part}" is more than {_MOST_SEEDS:,} seeds', hint="make several series")
+                raise FieldError("seeds", f'"{part}" is more than {_MOST_SEEDS:,} seeds', hint="make several series")
             seeds.update(dict.fromkeys(range(first, last + 1)))
         else:
             seeds[parse_seed(part)] = None
@@ -35,16 +35,17 @@ def parse_seeds(text: str) -> list[Seed]:
 def parse_seed(text: str) -> Seed:
     """One seed: a whole number from 0 on, or a word of letters, digits, _ and - that begins with a letter or _.
 
-    Raises UsageError for anything else.
+    Raises FieldError for anything else.
     """
     if text.isdecimal() and text.isascii():
         return int(text)
     if text.replace("-", "_").isidentifier() and text[0] != "-" and len(text) <= _LONGEST_WORD:
         return text
     several = "," in text or _RANGE.fullmatch(text)
-    raise UsageError(
-        f'seeds: "{text}" is {"several seeds, and one is needed" if several else "neither a whole number nor a word"}',
-        hint=f"mothseed edition SKETCH --seeds {text} makes them all"
+    raise FieldError(
+        "seed",
+        f'"{text}" is {"several seeds, and one is needed" if several else "neither a whole number nor a word"}',
+        hint="mothseed edition makes several"
         if several
         else "write numbers and words, and where several are wanted ranges: 1-24,40,lamp",
     )
@@ -62,7 +63,7 @@ def edition_file(seed: Seed, variant: str = "", number: str = "") -> str:
 
 
 def check_variant(name: str) -> str:
-    """The name of a variant if it is a word, as seeds may be; raises UsageError for any other."""
+    """The name of a variant if it is a word, as seeds may be; raises FieldError for any other."""
     if not isinstance(parse_seed(name), str):
-        raise UsageError(f'variants: "{name}" is not a word', hint='write a name such as "flat"')
+        raise FieldError("variant", f'"{name}" is not a word', hint='write a name such as "flat"')
     return name

@@ -14,8 +14,9 @@ import numpy as np
 
 from mothseed.arrays import WholeArray
 from mothseed.chance.outcome import as_plain
-from mothseed.sheet.drawing import MARK, Drawing
-from mothseed.sketch.fault import OwnFile
+from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.record import MARK
+from mothseed.sketch.explain import OwnFile
 from mothseed.sketch.loops import Turn, turns_of
 
 

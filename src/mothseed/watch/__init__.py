@@ -1,6 +1,6 @@
 """Watching a sketch: a proof at each save, made by a process that stays warm."""
 
-from mothseed.watch.shown import Problem, Shown
+from mothseed.watch.result import Problem, Shown
 from mothseed.watch.watch import Begun, Event, Further, Watch
 from mothseed.watch.wish import Wish
 

@@ -25,9 +25,9 @@ from starlette.requests import Request
 from starlette.responses import FileResponse, HTMLResponse, JSONResponse, Response
 from starlette.routing import Mount, Route
 
-from mothseed.errors import UsageError
+from mothseed.faults import UsageError
 from mothseed.report.web import filled_page
-from mothseed.watch.shown import Shown
+from mothseed.watch.result import Shown
 from mothseed.watch.watch import Begun, Event, Further, Watch
 from mothseed.watch.wish import Wish
 
@@ -129,7 +129,7 @@ def _sent(event: Event, again: Again) -> ServerSentEvent:
         case Further(place, shown):
             small = {
                 "place": place,
-                "seed": shown.wish.seed,
+                "seed": shown.wish.recipe.seed,
                 "picture": _address(shown),
                 "problem": shown.problem.message if shown.problem else "",
             }

@@ -16,14 +16,12 @@ from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
 from pathlib import Path
 
-from mothseed.errors import MothSeedError
-from mothseed.render import prepare_renderer, write_picture
-from mothseed.render.png import Effort
+from mothseed.faults import MothSeedError
+from mothseed.formats import Effort, Settings
+from mothseed.making import make, prepare_kernels
 from mothseed.series.crew import begin_worker
-from mothseed.sheet.guides import guided
-from mothseed.sketch import Sketch, load_sketch, perform
-from mothseed.sketch.history import History
-from mothseed.watch.shown import Problem, Proof, Shown, dials_of
+from mothseed.sketch import Sketch, load_sketch
+from mothseed.watch.result import Problem, Proof, Shown, dials_of
 from mothseed.watch.wish import Wish, fitted
 
 _PATIENCE = 2.0
@@ -111,7 +109,7 @@ def _work(line: Connection, begin: Callable[[], None], background: bool) -> None
     if background and hasattr(os, "nice"):
         os.nice(_BACKGROUND)
     begin()
-    prepare_renderer()
+    prepare_kernels()
     loaded: tuple[Path, int, Sketch] | None = None
     while True:
         try:
@@ -135,25 +133,25 @@ def _work(line: Connection, begin: Callable[[], None], background: bool) -> None
 
 def _shown(sketch: Sketch, task: Task, threads: int | None) -> Shown:
     wish, dials, left_out = fitted(task.wish, sketch.artwork.dials)
-    impression = perform(sketch, wish.seed, dials, wish.reseeds)
-    layers = impression.drawing.layers
-    without = tuple(layer for layer in sorted(set(wish.without)) if layer in layers)
-    left_out += [f"there is no layer {layer} to leave out" for layer in wish.without if layer not in layers]
-    wish = replace(wish, without=without)
-    impression = replace(impression, drawing=impression.drawing.without(without), without=without)
-    history = History.of(sketch, impression)
-    drawing = guided(impression.drawing) if wish.guides else impression.drawing
-    width, height = write_picture(task.output, drawing, task.width, history.as_json(), threads=threads, effort=Effort.QUICK)
+    whole = make(sketch, replace(wish.recipe, dials=dials, without=()))
+    layers = whole.drawing.layers
+    wanted = wish.recipe.without
+    without = tuple(layer for layer in sorted(set(wanted)) if layer in layers)
+    left_out += [f"there is no layer {layer} to leave out" for layer in wanted if layer not in layers]
+    wish = replace(wish, recipe=replace(wish.recipe, without=without))
+    made = whole.without(without)
+    settings = Settings(task.width, effort=Effort.QUICK, threads=threads)
+    written = made.write(task.output, settings, guides=wish.guides)
     proof = Proof(
         file=task.output,
-        width=width,
-        height=height,
-        marks=len(impression.drawing),
-        fingerprint=history.fingerprint,
-        outcomes=tuple((outcome["label"], outcome["value"]) for outcome in history.outcomes),
-        dials=dials_of(sketch, impression.dials),
+        width=int(written.width),
+        height=int(written.height),
+        marks=len(made.drawing),
+        fingerprint=made.history.fingerprint,
+        outcomes=tuple((outcome.label, outcome.value) for outcome in made.history.outcomes),
+        dials=dials_of(sketch, made.impression.recipe.dials),
         layers=layers,
-        streams=impression.streams,
+        streams=made.impression.streams,
     )
-    files = frozenset([sketch.path, *sketch.module_files(), *impression.pictures])
+    files = frozenset([sketch.path, *sketch.module_files(), *made.impression.pictures])
     return Shown(wish, proof=proof, left_out=tuple(left_out), files=files)

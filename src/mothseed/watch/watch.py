@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import AsyncGenerator, Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from itertools import count
 from pathlib import Path
 
 from mothseed.watch.changes import Files
 from mothseed.watch.press import Press, Task
-from mothseed.watch.shown import Shown
+from mothseed.watch.result import Shown
 from mothseed.watch.wish import Wish, next_seed
 
 _SMALL_WIDTH = 240
@@ -114,7 +114,8 @@ class Watch:
             if shown is None or not self._readers:
                 continue
             for place in range(_FURTHER):
-                wish = replace(shown.wish, seed=next_seed(shown.wish.seed, place + 1), guides=False)
+                recipe = shown.wish.recipe
+                wish = Wish(recipe.with_seed(next_seed(recipe.seed, place + 1)))
                 task = self._task(wish, _SMALL_WIDTH)
                 small = await self._small_press.made(task, self._strip_wanted)
                 if self._strip_wanted.is_set() or task.state != self._state:

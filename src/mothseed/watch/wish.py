@@ -4,44 +4,50 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass, field, replace
+from dataclasses import dataclass, replace
 from typing import Any
 
-from mothseed.errors import UsageError
-from mothseed.series import Seed, parse_seed
+from mothseed.faults import FieldError, UsageError
+from mothseed.records import RecordError, as_plain_record, as_record
+from mothseed.sketch import Recipe
 from mothseed.sketch.dials import Dial
 from mothseed.sketch.perform import parsed_dials
+from mothseed.sketch.recipe import AS_IT_IS
+from mothseed.sketch.seeds import Seed, parse_seed
 
 
 @dataclass(frozen=True, slots=True)
 class Wish:
-    """A seed, and what is changed about the sketch: dials as a command line has them, streams, layers; with guides or none."""
+    """A recipe, whose dials are texts as a command line has them, with guides or none."""
 
-    seed: Seed = 1
-    dials: dict[str, str] = field(default_factory=dict)
-    reseeds: dict[str, Seed] = field(default_factory=dict)
-    without: tuple[str, ...] = ()
+    recipe: Recipe = AS_IT_IS
     guides: bool = False
 
     @classmethod
     def from_plain(cls, plain: object) -> Wish:
         """A wish as a page sends it; raises UsageError for what is none."""
-        match plain:
-            case {
-                "seed": seed,
-                "dials": dict(dials),
-                "reseeds": dict(reseeds),
-                "without": list(without),
-                "guides": bool(guides),
-            }:
-                if all(isinstance(word, str) for word in [*dials, *dials.values(), *reseeds, *without]):
-                    streams = {stream: parse_seed(str(value)) for stream, value in reseeds.items()}
-                    return cls(parse_seed(str(seed)), dials, streams, tuple(without), guides)
-        raise UsageError("what the page asks for is not understood", hint="load the page anew")
+        try:
+            asked = as_record(plain, _Asked)
+        except RecordError:
+            raise UsageError("what the page asks for is not understood", hint="load the page anew") from None
+        reseeds = {stream: parse_seed(str(seed)) for stream, seed in asked.reseeds.items()}
+        recipe = Recipe(seed=parse_seed(str(asked.seed)), dials={**asked.dials}, reseeds=reseeds, without=asked.without)
+        return cls(recipe, asked.guides)
 
     def as_plain(self) -> dict[str, Any]:
         """The wish as JSON has it."""
-        return asdict(self)
+        return {**as_plain_record(self.recipe), "guides": self.guides}
+
+
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """What a page sends."""
+
+    seed: Seed
+    dials: dict[str, str]
+    reseeds: dict[str, Seed]
+    without: tuple[str, ...]
+    guides: bool
 
 
 def fitted(wish: Wish, dials: Mapping[str, Dial]) -> tuple[Wish, dict[str, Any], list[str]]:
@@ -52,13 +58,13 @@ def fitted(wish: Wish, dials: Mapping[str, Dial]) -> tuple[Wish, dict[str, Any],
     kept: dict[str, str] = {}
     values: dict[str, Any] = {}
     left_out = []
-    for name, text in wish.dials.items():
+    for name, text in wish.recipe.dials.items():
         try:
             values |= parsed_dials(dials, {name: text})
             kept[name] = text
-        except UsageError as fault:
-            left_out.append(f"{name}={text} is left out: {fault.message}")
-    return replace(wish, dials=kept), values, left_out
+        except FieldError as fault:
+            left_out.append(f"{name}={text} is left out: {fault.fault}")
+    return replace(wish, recipe=replace(wish.recipe, dials=kept)), values, left_out
 
 
 def next_seed(seed: Seed, steps: int = 1) -> Seed:

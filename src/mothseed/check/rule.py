@@ -1,0 +1,60 @@
+"""What a rule is, what it looks at, and what it finds."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
+
+from mothseed.sketch import Impression, Recipe, Sketch
+from mothseed.sketch.trace import Line
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Look:
+    """A sketch, performed by a recipe for some seeds, each with the lines behind its marks."""
+
+    sketch: Sketch
+    recipe: Recipe
+    """whose seed does not count"""
+    impressions: tuple[Impression, ...]
+    """one at least"""
+
+    @property
+    def artwork_line(self) -> Line:
+        """The line on which the artwork begins: for what no other line is to blame for."""
+        return Line(str(self.sketch.path), self.sketch.artwork.line)
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One thing that is probably not meant."""
+
+    code: str
+    says: str
+    """what the rule says"""
+    line: Line | None
+    words: str
+    """what was found, with numbers"""
+    remedy: str
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """A check, or several that are made at once. The table and other packages' entry points lead to these."""
+
+    codes: Mapping[str, str]
+    """its codes, and what each says"""
+    find: Callable[[Look], Iterable[Finding]]
+    several: bool = False
+    """whether a line may have several findings of one code that are not the same"""
+
+    def finding(self, code: str, line: Line | None, words: str, remedy: str) -> Finding:
+        """What it found."""
+        return Finding(code, self.codes[code], line, words, remedy)
+
+
+def line_of(impression: Impression, mark: int) -> Line | None:
+    """The line that drew a mark of a traced impression, or None where none of the artist's did."""
+    assert impression.origins is not None
+    calls = impression.origins.calls[impression.origins.of_marks[mark]]
+    return calls[0] if calls else None

@@ -1,0 +1,86 @@
+"""Lines of which nothing is seen in any picture, and why."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from mothseed.arrays import ByteArray, WholeArray
+from mothseed.check.rule import Finding, Look, Rule, line_of
+from mothseed.render import rendered
+from mothseed.sheet import Drawing
+from mothseed.sheet.extents import mark_boxes
+from mothseed.sheet.style import FILLED, STROKED
+from mothseed.sketch.trace import Line
+from mothseed.told import counted
+
+_WIDTH = 400
+"""Pixels of the pictures in which it is looked whether something can be seen."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Unseen:
+    code: str
+    words: str
+    remedy: str
+
+
+def _find(look: Look) -> Iterator[Finding]:
+    """Lines of which nothing is seen in any of the pictures; what is said of a line holds for all of them."""
+    reasons: dict[Line, list[_Unseen | None]] = {}
+    for impression in look.impressions:
+        drawing = impression.drawing
+        marks_of: dict[Line, list[int]] = {}
+        for mark in range(len(drawing)):
+            line = line_of(impression, mark)
+            if line is not None:
+                marks_of.setdefault(line, []).append(mark)
+        whole = rendered(drawing, _WIDTH)
+        for line, marks in marks_of.items():
+            if line not in reasons or None not in reasons[line]:
+                reasons.setdefault(line, []).append(_why_unseen(drawing, np.array(marks), whole))
+    for line, found in reasons.items():
+        first = found[0]
+        if first is not None and None not in found:
+            yield RULE.finding(first.code, line, first.words, first.remedy)
+
+
+def _why_unseen(drawing: Drawing, marks: WholeArray, whole: ByteArray) -> _Unseen | None:
+    """Why none of some marks is seen, or None where any is."""
+    keep = np.ones(len(drawing), np.bool)
+    keep[marks] = False
+    if not np.array_equal(rendered(drawing.part(keep), _WIDTH), whole):
+        return None
+    count = counted(len(marks), "mark")
+    rows = drawing.marks[marks]
+    fill = (rows["painted"] & FILLED > 0) & ((rows["fill"][:, 3] > 0) | (rows["finish"] > 0))
+    stroke = (rows["painted"] & STROKED > 0) & ((rows["stroke"][:, 3] > 0) | (rows["finish"] > 0)) & (rows["stroke_width"] > 0)
+    if not ((fill | stroke) & (rows["opacity"] > 0)).any():
+        return _Unseen("no-paint", f"{count} with nothing to be seen by", 'give it fill="teal", or stroke="#333"')
+    boxes = mark_boxes(drawing)[marks]
+    off = (boxes[:, 0] >= drawing.width) | (boxes[:, 1] >= drawing.height) | (boxes[:, 2] <= 0) | (boxes[:, 3] <= 0)
+    if off.all():
+        x, y = boxes[0, :2] + (boxes[0, 2:] - boxes[0, :2]) / 2
+        words = f"{count}, the first about {x:.4g}, {y:.4g} on a sheet of {drawing.width:g} x {drawing.height:g}"
+        return _Unseen("off-sheet", words, "look at the origin of its frame: (0, 0) is the sheet's top left corner")
+    if ((boxes[:, 2] - boxes[:, 0]) * (boxes[:, 3] - boxes[:, 1]) == 0).all():
+        return _Unseen("no-size", f"{count} of no width or height", "look for a length of 0, or a whole-number division")
+    # As it was when the last of them was drawn: seen then and not now, they were covered.
+    until = np.arange(len(drawing)) <= marks.max()
+    if np.array_equal(rendered(drawing.part(keep & until), _WIDTH), rendered(drawing.part(until), _WIDTH)):
+        return _Unseen("same-paint", f"{count} in the colour of what lies under them", "change its colour, or leave it out")
+    return _Unseen("covered", f"{count}, covered by what is drawn later", "draw it later, or on a layer above")
+
+
+RULE = Rule(
+    {
+        "off-sheet": "all that a line draws lies off the sheet",
+        "no-paint": "all that a line draws has no paint",
+        "no-size": "all that a line draws has no size",
+        "same-paint": "all that a line draws has the colour of what lies under it",
+        "covered": "all that a line draws is covered by what is drawn later",
+    },
+    _find,
+)

@@ -1,0 +1,47 @@
+"""Making some pictures of a sketch that are looked at and not kept."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from mothseed.cli import console, options
+from mothseed.cli.progress import Progress
+from mothseed.cli.recipe import proof_command
+from mothseed.faults import SketchError
+
+if TYPE_CHECKING:
+    from mothseed.series import Edition, Job
+    from mothseed.sketch import Sketch
+
+_WORTH_PROCESSES = 6
+"""So few pictures are made sooner here than other processes begin."""
+
+
+def made_in_order(jobs: Sequence[Job], sketch: Sketch, workers: int | None) -> list[Edition]:
+    """The editions of some jobs, in their order, those that failed too; with a bar where somebody is watching."""
+    from mothseed.making import prepare_kernels
+    from mothseed.series import in_this_process, processes
+    from mothseed.series.crew import made
+    from mothseed.series.job import failed_edition
+
+    console.announce_compiling()
+    prepare_kernels()
+    count = options.workers(workers, len(jobs))
+    crew = processes(count) if count > 1 and len(jobs) > _WORTH_PROCESSES else in_this_process(sketch)
+    editions: list[Edition] = []
+    with Progress.shown("pictures") as progress:
+        progress.start(len(jobs))
+        for some in made(jobs, crew, lambda job, words: failed_edition(sketch, job, words), lambda: False):
+            editions += some
+            progress.advance(len(some), sum(edition.failed for edition in some))
+    places = {job.key: place for place, job in enumerate(jobs)}
+    return sorted(editions, key=lambda edition: places[edition.key])
+
+
+def refuse_failed(editions: Sequence[Edition], sketch: Path) -> None:
+    """Raise SketchError for the first edition that failed, with the command that shows why; `sketch` is its path as written."""
+    for edition in editions:
+        if edition.failed:
+            raise SketchError(edition.error, hint=f"to see it: {proof_command(sketch, edition)}")

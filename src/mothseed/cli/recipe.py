@@ -1,0 +1,76 @@
+"""The recipe on a command line: read from its options, and written as them."""
+
+from __future__ import annotations
+
+import argparse
+import shlex
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from mothseed.sketch import Recipe, Sketch
+    from mothseed.sketch.seeds import Seed
+
+
+def add_recipe(parser: argparse.ArgumentParser, *, seed: bool = True, without: bool = True) -> None:
+    """--seed, --set, --reseed and --without: how the picture is made."""
+    if seed:
+        parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
+    parser.add_argument(
+        "--set",
+        action="append",
+        default=[],
+        type=_assignment,
+        metavar="DIAL=VALUE",
+        help="set a dial; may be given several times",
+    )
+    parser.add_argument(
+        "--reseed",
+        action="append",
+        default=[],
+        type=_assignment,
+        metavar="STREAM=SEED",
+        help="draw one stream of chance from another seed and keep the rest",
+    )
+    if without:
+        parser.add_argument(
+            "--without", action="append", default=[], metavar="LAYER", help="leave a layer out; may be given several times"
+        )
+
+
+def recipe_of(arguments: argparse.Namespace, sketch: Sketch) -> Recipe:
+    """What the options come to for a sketch; the seed is 1 where the command has several."""
+    from mothseed.sketch.perform import parsed_dials
+
+    return recipe_of_texts(arguments).but(dials=parsed_dials(sketch.artwork.dials, dict(arguments.set)))
+
+
+def recipe_of_texts(arguments: argparse.Namespace) -> Recipe:
+    """The same before the sketch is known: dials are the texts that were written."""
+    from mothseed.sketch import Recipe
+    from mothseed.sketch.seeds import parse_seed
+
+    seed = parse_seed(getattr(arguments, "seed", None) or "1")
+    reseeds: dict[str, Seed] = {stream: parse_seed(text) for stream, text in arguments.reseed}
+    return Recipe(seed=seed).but(dials=dict(arguments.set), reseeds=reseeds, without=getattr(arguments, "without", ()))
+
+
+def proof_command(sketch: Path, recipe: Recipe) -> str:
+    """The command line that makes one picture again."""
+    from mothseed.told import told
+
+    words = ["mothseed", "proof", str(sketch), "--seed", str(recipe.seed)]
+    for name, value in recipe.dials.items():
+        words += ["--set", f"{name}={value if isinstance(value, float) else told(value)}"]
+    for name, value in recipe.reseeds.items():
+        words += ["--reseed", f"{name}={value}"]
+    for name in recipe.without:
+        words += ["--without", name]
+    return shlex.join(words)
+
+
+def _assignment(text: str) -> tuple[str, str]:
+    name, equals, value = text.partition("=")
+    if not (name.strip() and equals):
+        raise argparse.ArgumentTypeError(f"write name=value (got {text!r})")
+    return name.strip(), value

@@ -1,0 +1,15 @@
+"""Ways to find the few colours that stand for a whole picture: a module for each, and a table of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from mothseed.arrays import ByteArray
+from mothseed.colour.ways.clusters import Clusters
+from mothseed.colour.ways.k_means import k_means
+from mothseed.colour.ways.median_cut import median_cut
+
+WAYS: dict[str, Callable[[ByteArray, int], Clusters]] = {"k-means": k_means, "median-cut": median_cut}
+"""By the names that sketches and commands use; each takes pixels, uint8 (height, width, 4), and how many colours at most."""
+
+__all__ = ["WAYS", "Clusters", "k_means", "median_cut"]

@@ -1,0 +1,52 @@
+"""What every way to find a palette begins and ends with: colours gathered from pixels, and clusters of them."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from mothseed.arrays import ByteArray, FloatArray
+from mothseed.colour.oklch import oklab_from_srgb, srgb_from_oklab
+
+_BITS = 5
+"""Colours are first gathered into boxes of 2**(8 - 5) levels a channel: at most 32,768 of them, however large the picture."""
+_FIRST_OPAQUE = 128
+_CHUNK = 1 << 18
+"""Pixels that are gathered at a time: few enough to stay in the cache."""
+
+
+class Clusters(NamedTuple):
+    """Colours and how much of the picture each stands for."""
+
+    srgb: FloatArray
+    """float64 (k, 3), 0 to 1, each a multiple of 1/255, from dark to light."""
+    shares: FloatArray
+    """float64 (k,), adding up to 1."""
+
+
+def clusters_at(centres: FloatArray, weights: FloatArray) -> Clusters:
+    """The colours at some places in OKLab, dark to light, those alone that stand for something."""
+    order = np.argsort(centres[:, 0], kind="stable")
+    order = order[weights[order] > 0]
+    # Rounding to a byte hides the last bits, in which processors differ.
+    srgb = np.round(np.clip(srgb_from_oklab(centres[order]), 0.0, 1.0) * 255) / 255
+    return Clusters(srgb, weights[order] / weights.sum())
+
+
+def gathered(pixels: ByteArray) -> tuple[FloatArray, FloatArray]:
+    """Mean colour in OKLab, (n, 3), and number of pixels, (n,), of each box of colours that occurs."""
+    flat = pixels.reshape(-1, 4)
+    boxes = 1 << (3 * _BITS)
+    sizes, sums = np.zeros(boxes), np.zeros((3, boxes))
+    for start in range(0, len(flat), _CHUNK):
+        chunk = flat[start : start + _CHUNK]
+        if chunk[:, 3].min() < _FIRST_OPAQUE:
+            chunk = chunk[chunk[:, 3] >= _FIRST_OPAQUE]
+        red, green, blue = (chunk[:, :3] >> (8 - _BITS)).astype(np.intp).T
+        box = (red << (2 * _BITS)) | (green << _BITS) | blue
+        sizes += np.bincount(box, minlength=boxes)
+        for channel in range(3):
+            sums[channel] += np.bincount(box, chunk[:, channel], minlength=boxes)
+    used = np.flatnonzero(sizes)
+    return oklab_from_srgb((sums[:, used] / sizes[used]).T / 255), sizes[used]

@@ -1,0 +1,23 @@
+"""Palettes of the colours that crowds of pixels have."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from mothseed.arrays import ByteArray, FloatArray
+from mothseed.colour.ways.clusters import Clusters, clusters_at, gathered
+from mothseed.means import k_means as crowds
+
+
+def k_means(pixels: ByteArray, count: int) -> Clusters:
+    """At most `count` colours of a picture by k-means in OKLab, from uint8 (height, width, 4); none of a blank picture.
+
+    Each is the middle of a crowd of like colours, so a large plain area takes few of them. A picture always gives the same
+    colours. Pixels less than half opaque do not count.
+    """
+    places, weights = gathered(pixels)
+    if len(places) == 0:
+        return Clusters(np.zeros((0, 3)), np.zeros(0))
+    centres, nearest = crowds(places, weights, count, "palette of a picture")
+    totals: FloatArray = np.bincount(nearest, weights, len(centres)).astype(np.float64)
+    return clusters_at(centres, totals)

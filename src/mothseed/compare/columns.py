@@ -1,0 +1,156 @@
+"""A drawing made ready to be held against another: where each mark lies on the sheet, and in what paint."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from mothseed.arrays import FloatArray, PointArray, WholeArray, WordArray
+from mothseed.geometry.affine import are_similarities
+from mothseed.geometry.outline import starts_of
+from mothseed.sheet import Drawing
+from mothseed.sheet.extents import mark_centres, mark_matrices, stroke_widths
+from mothseed.sheet.form_hash import combined, form_words, shape_words
+from mothseed.sheet.group import chain
+from mothseed.sheet.kinds import HAS_OUTLINE, IS_ROUND, LINE_SEGMENT
+from mothseed.sheet.style import FILLED, STROKED
+from mothseed.sketch.trace import Origins
+
+_BITS = 20
+"""Places count to a millionth of the sheet, as they do in a fingerprint."""
+_LEVELS = 65535
+_NOTHING = 1e-300
+_ROUND = 1e-6
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Resolved:
+    """The marks of a drawing, column by column; each column has a row for each mark."""
+
+    drawing: Drawing
+    origins: Origins
+    words: WordArray
+    """alike for marks that are alike in all"""
+    shapes: WordArray
+    """alike for marks of the same kind and outline, wherever they lie"""
+    matrices: FloatArray
+    """float64 (n, 6): see `mark_matrices`"""
+    centres: FloatArray
+    """float64 (n, 2), in sheet units"""
+    colours: FloatArray
+    """float64 (n, 8): fill and stroke, 0 where there is none; of a ramp or picture its number"""
+    styles: FloatArray
+    """float64 (n, 7): stroke width, opacity, caps, joins, what is painted, number of the finish, number of the layers"""
+
+    @property
+    def likeness(self) -> FloatArray:
+        """float64 (n, 12): what makes two marks of one line alike, in numbers of one order: place, shape, size, colour."""
+        longer = max(self.drawing.width, self.drawing.height)
+        extent = np.sqrt(np.abs(self.matrices[:, 0] * self.matrices[:, 3] - self.matrices[:, 1] * self.matrices[:, 2]))
+        shape = (self.shapes % np.uint64(1009)).astype(np.float64) / 1009
+        parts = [4 * self.centres / longer, np.log1p(extent)[:, None], shape[:, None], self.colours]
+        return np.concatenate(parts, axis=1)
+
+
+class Numbering:
+    """Numbers for things that are compared by being the same or not; shared by the drawings that are compared."""
+
+    def __init__(self) -> None:
+        self._numbers: dict[Any, int] = {}
+
+    def of(self, thing: Any) -> int:
+        """The number of a thing: that of an equal one, if there was one before."""
+        return self._numbers.setdefault(thing, len(self._numbers))
+
+
+def resolved(drawing: Drawing, origins: Origins, numbering: Numbering) -> Resolved:
+    """Make a drawing ready; both that are compared need the same numbering."""
+    marks = drawing.marks
+    matrices = mark_matrices(drawing)
+    colours = np.zeros((len(marks), 8))
+    shades = np.zeros((2, len(marks)))
+    for side, (name, flag) in enumerate((("fill", FILLED), ("stroke", STROKED))):
+        painted = (marks["painted"] & flag) > 0
+        colours[painted, 4 * side : 4 * side + 4] = marks[name][painted]
+        numbers = np.array([numbering.of(getattr(finish, name)) for finish in drawing.finishes])
+        shades[side] = np.where(painted, numbers[marks["finish"]], numbering.of(None))
+    finishes = [numbering.of(finish._replace(fill=None, stroke=None)) for finish in drawing.finishes]
+    groups = [numbering.of(_around(drawing, number)) for number in range(len(drawing.groups))]
+    styles = np.stack(
+        [
+            stroke_widths(drawing),
+            np.where(marks["painted"] > 0, marks["opacity"], 0.0),
+            marks["linecap"],
+            marks["linejoin"],
+            marks["painted"],
+            np.array(finishes)[marks["finish"]],
+            np.array(groups)[marks["group"]],
+        ],
+        axis=1,
+    )
+    colours[:, [3, 7]] += 2 * shades.T  # alpha never exceeds 1, so that no colour is taken for a shade
+    longer = max(drawing.width, drawing.height)
+    words = combined(form_words(drawing, _BITS), np.round(colours * _LEVELS))
+    words = combined(words, np.round(styles * np.array([_LEVELS * 16 / longer, _LEVELS, *[1.0] * 5])))
+    return Resolved(
+        drawing, origins, words, shape_words(drawing, _BITS), matrices, mark_centres(drawing, matrices), colours, styles
+    )
+
+
+def _around(drawing: Drawing, number: int) -> tuple[object, ...]:
+    """The layers and clips that a group is or lies in, by what they are rather than by their numbers."""
+    around: list[object] = []
+    for each in chain(drawing.groups, number):
+        group = drawing.groups[each]
+        if group.is_layer:
+            around.append((group.name, group.opacity, group.blend))
+        else:
+            outline = drawing.outlines[group.outline]
+            view = tuple(np.round(drawing.views[group.view], 6).tolist())
+            around.append((outline.points.tobytes(), outline.verbs.tobytes(), view, group.even_odd))
+    return tuple(around)
+
+
+def turns(resolved_marks: Resolved, rows: WholeArray) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Heading in degrees, size and proportion of marks, by their maps to the sheet: three float64 (k,).
+
+    Headings of what looks the same after half a turn are from 0 to 180; those of circles that are still round are 0.
+    """
+    a, b, c, d = resolved_marks.matrices[rows, :4].T
+    kind = resolved_marks.drawing.marks["kind"][rows]
+    segment = kind == LINE_SEGMENT
+    across, down = np.hypot(a, b), np.hypot(c, d)
+    size = np.where(segment, across, np.sqrt(np.abs(a * d - b * c)))
+    proportion = np.where(segment, 1.0, np.copysign(across / np.maximum(down, _NOTHING), a * d - b * c))
+    heading = np.degrees(np.arctan2(b, a))
+    # What is the same after half a turn, and after its mirror image: circles, ellipses, rectangles, lines.
+    symmetric = ~HAS_OUTLINE[kind]
+    proportion = np.where(symmetric, np.abs(proportion), proportion)
+    heading = np.where(symmetric, heading % 180, heading)
+    is_round = IS_ROUND[kind] & are_similarities(resolved_marks.matrices[rows], _ROUND)
+    return np.where(is_round, 0.0, heading), size, proportion
+
+
+def fitted_turns(first: PointArray, second: PointArray, lengths: WholeArray) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Turn in degrees, growth and misfit of the similarity that brings each run of points nearest to another: float64 (k,).
+
+    Points are (n, 2), the runs of `lengths` (k,) one behind the other. The misfit is the root of the mean squared distance
+    that is left, in parts of the second's extent. Umeyama, "Least-squares estimation of transformation parameters between two
+    point patterns", 1991.
+    """
+    starts = starts_of(lengths)
+
+    def total(values: FloatArray) -> FloatArray:
+        result: FloatArray = np.add.reduceat(values, starts)
+        return result
+
+    left, right = (points - np.repeat(total(points) / lengths[:, None], lengths, axis=0) for points in (first, second))
+    power, extent = (total((points * points).sum(axis=1)) for points in (left, right))
+    along = total((left * right).sum(axis=1))
+    crosswise = total(left[:, 0] * right[:, 1] - left[:, 1] * right[:, 0])
+    # An outline that is all one point has no extent that could grow.
+    growth = np.where(power > 0, np.hypot(along, crosswise) / np.maximum(power, _NOTHING), 1.0)
+    rest = np.maximum(extent - growth * growth * power, 0.0)
+    return np.degrees(np.arctan2(crosswise, along)), growth, np.sqrt(rest / np.maximum(extent, _NOTHING))

@@ -1,0 +1,53 @@
+"""A comparison in lines, for the terminal and below its figure."""
+
+from __future__ import annotations
+
+from mothseed.compare.comparison import Comparison
+from mothseed.compare.pair import Change, Pair
+from mothseed.told import told
+
+_SHOWN_LINES = 3
+_TOLD = ("coverage", "lightness", "contrast", "colourfulness", "detail")
+
+
+def change_lines(changes: list[Change] | None) -> list[str]:
+    """What differs between two histories; None where there are not two."""
+    if changes is None:
+        return ["no history in both pictures to compare"]
+    if not changes:
+        return ["made from the same sketch, seed and dials"]
+    return [_change_line(change) for change in changes]
+
+
+def shape_lines(comparison: Comparison) -> list[str]:
+    """How many shapes are as they were, and what became of the others, with the lines behind them."""
+    shapes = comparison.shapes
+    if shapes is None:
+        return [f"shapes are not compared: {comparison.without_shapes}"]
+    lines = [f"{len(shapes.same):,} shapes are as they were"]
+    behind = shapes.lines()
+    for name, count in shapes.counts.items():
+        if count:
+            own = behind.get(name, [])
+            words = ", ".join(f"{line} ({some:,})" if len(own) > 1 else str(line) for line, some in own[:_SHOWN_LINES])
+            more = f" and {len(own) - _SHOWN_LINES} lines more" if len(own) > _SHOWN_LINES else ""
+            lines.append(f"{count:,} {name}: {words}{more}")
+    return lines
+
+
+def figures(pair: Pair) -> list[str]:
+    """What is measured in both, and how far apart they are."""
+    changed = [
+        f"{name} {pair.first[name]:.3g} -> {pair.second[name]:.3g}" for name in _TOLD if pair.first[name] != pair.second[name]
+    ]
+    return [
+        *changed,
+        f"structural similarity {pair.similarity:.4f}",
+        f"difference {pair.mean:.4f} in OKLab on average, {pair.largest:.3f} at most; {pair.noticeable:.1%} differs to the eye",
+    ]
+
+
+def _change_line(change: Change) -> str:
+    if change.name == "sketch_hash":
+        return "sketch: its code was changed"
+    return f"{change.name}: {told(change.first) or 'none'} -> {told(change.second) or 'none'}"

@@ -1,0 +1,7 @@
+"""Files of pictures: one module for each format, and a table of them all."""
+
+from mothseed.formats.format import Format, Written
+from mothseed.formats.settings import Effort, Settings
+from mothseed.formats.table import format_of, history_in, write_picture
+
+__all__ = ["Effort", "Format", "Settings", "Written", "format_of", "history_in", "write_picture"]

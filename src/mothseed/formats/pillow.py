@@ -1,0 +1,69 @@
+"""Reading picture files, and writing those kinds that Pillow writes; their history is in EXIF's ImageDescription."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from mothseed.arrays import ByteArray
+from mothseed.faults import PictureError
+from mothseed.files import written_whole
+from mothseed.formats.format import Written
+from mothseed.formats.settings import Settings
+from mothseed.render.raster import rendered
+from mothseed.sheet.drawing import Drawing
+from mothseed.sizes import picture_size
+
+HISTORY_KEYWORD = "mothseed"
+"""Of the iTXt chunk that holds the history in a PNG."""
+_HISTORY_TAG = 0x010E
+"""ImageDescription of EXIF, which holds it in other files."""
+
+
+def write_by_pillow(path: Path, drawing: Drawing, history: str, settings: Settings, **options: Any) -> Written:
+    """Render a drawing and write it with these options of Pillow's `save`, whole or not at all."""
+    from PIL import Image
+
+    width, height = picture_size(drawing.width, drawing.height, settings.width)
+    image = Image.fromarray(rendered(drawing, width, settings.threads))
+    exif = Image.Exif()
+    if history:
+        exif[_HISTORY_TAG] = _in_ascii(history)
+    resolution: dict[str, Any] = {} if settings.dpi is None else {"dpi": (settings.dpi, settings.dpi)}
+    with written_whole(path) as part:
+        image.save(part, exif=exif, **resolution, **options)
+    return Written(width, height, "px")
+
+
+def read_pixels(path: Path) -> ByteArray:
+    """The pixels of a picture file as they are in it; raises PictureError where it is no whole picture."""
+    from PIL import Image
+
+    try:
+        with Image.open(path) as image:
+            return np.asarray(image)
+    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as fault:
+        raise PictureError(f"it is no whole picture: {fault}") from None
+
+
+def read_history(path: Path) -> str | None:
+    """The history that a picture file carries, or None where it has none; raises PictureError where it is no whole picture."""
+    from PIL import Image, UnidentifiedImageError
+
+    try:
+        with Image.open(path) as image:
+            text = getattr(image, "text", {}).get(HISTORY_KEYWORD) or image.getexif().get(_HISTORY_TAG)
+    except FileNotFoundError:
+        raise PictureError(f"there is no picture {path}", hint="look at the path") from None
+    except (OSError, SyntaxError, ValueError, UnidentifiedImageError) as fault:
+        raise PictureError(f"{path} is not a whole picture: {fault}") from None
+    return None if text is None else str(text)
+
+
+def _in_ascii(text: str) -> str:
+    """JSON with all else than ASCII escaped, which is all that EXIF can hold."""
+    units = text.encode("utf-16-be")
+    codes = [int.from_bytes(units[place : place + 2], "big") for place in range(0, len(units), 2)]
+    return "".join(chr(code) if code < 128 else f"\\u{code:04x}" for code in codes)

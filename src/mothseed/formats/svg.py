@@ -1,0 +1,258 @@
+"""Drawings as SVG (https://www.w3.org/TR/SVG2/): shapes as elements, layers and frames as groups, paint in shared classes.
+
+The history is the text of the `metadata` element.
+"""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from html import escape
+from pathlib import Path
+from xml.etree import ElementTree as ET
+
+from mothseed.colour.placed import Picture
+from mothseed.colour.ramp import Ramp
+from mothseed.faults import PictureError
+from mothseed.files import write_bytes
+from mothseed.formats.decimals import places_for, several, written
+from mothseed.formats.faint import Patch, faint_runs, picture_of_run
+from mothseed.formats.format import Format, Written
+from mothseed.formats.settings import Settings
+from mothseed.formats.svg_elements import (
+    Frame,
+    box_in_view,
+    element_of,
+    is_painted,
+    lettering_of,
+    path_data_on_sheet,
+    text_attributes,
+    views_of,
+)
+from mothseed.formats.svg_paints import Definitions, colour_attributes, data_address
+from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.extents import mark_boxes
+from mothseed.sheet.finish import Finish
+from mothseed.sheet.group import Group, chain, in_common
+from mothseed.sheet.style import EVEN_ODD, LINECAPS, LINEJOINS
+
+_NAMESPACE = "http://www.w3.org/2000/svg"
+_HISTORY_ID = "mothseed"
+_FROM_CLASS = 2
+"""How often paint has to come up to get a class."""
+
+
+def write_svg(path: Path, drawing: Drawing, history: str = "", *, keep_text: bool = False) -> None:
+    """Write a drawing as SVG at the size of its sheet, whole or not at all; raises FileError where that is not possible.
+
+    Text is written as outlines, which look the same everywhere, or with `keep_text` as text, which can be read and changed
+    where the font is installed.
+    """
+    write_bytes(path, as_svg(drawing, history, keep_text=keep_text).encode())
+
+
+def as_svg(drawing: Drawing, history: str = "", *, keep_text: bool = False) -> str:
+    """A drawing as the text of an SVG file."""
+    put = places_for(max(drawing.width, drawing.height))
+    width, height = written(drawing.width, put), written(drawing.height, put)
+    body, definitions = _Writer(drawing, keep_text).written()
+    size = f'width="{width}{drawing.unit}" height="{height}{drawing.unit}" viewBox="0 0 {width} {height}"'
+    parts = [f'<svg xmlns="{_NAMESPACE}" {size}>']
+    if history:
+        parts.append(f'<metadata id="{_HISTORY_ID}">{escape(history, quote=False)}</metadata>')
+    parts += definitions
+    # A group of its own, so that what blends meets the paper and not what the page has behind it.
+    parts.append('<g style="isolation:isolate">')
+    if drawing.paper.alpha > 0:
+        parts.append(f'<rect width="{width}" height="{height}"{colour_attributes("fill", drawing.paper)}/>')
+    return "\n".join([*parts, *body, "</g>", "</svg>", ""])
+
+
+def svg_history(path: Path) -> str | None:
+    """The history that an SVG file carries, or None where it has none; raises PictureError where it is no whole SVG file."""
+    try:
+        root = ET.fromstring(path.read_text(encoding="utf-8"))  # noqa: S314  # expat expands no entity beyond bounds
+    except FileNotFoundError:
+        raise PictureError(f"there is no picture {path}", hint="look at the path") from None
+    except (OSError, ValueError, ET.ParseError) as fault:
+        raise PictureError(f"{path} is not a whole picture: {fault}") from None
+    found = root.find(f"{{{_NAMESPACE}}}metadata[@id='{_HISTORY_ID}']")
+    return None if found is None else found.text
+
+
+def _write(path: Path, drawing: Drawing, history: str, settings: Settings) -> Written:
+    write_svg(path, drawing, history, keep_text=settings.keep_text)
+    return Written(drawing.width, drawing.height, drawing.unit)
+
+
+FORMAT = Format("SVG", (".svg",), _write, frozenset({"keep_text"}), svg_history)
+
+
+class _Writer:
+    """Goes through a drawing once, in painting order."""
+
+    def __init__(self, drawing: Drawing, keep_text: bool) -> None:
+        self._drawing = drawing
+        self._keep_text = keep_text
+        self._views = views_of(drawing)
+        self._definitions = Definitions(drawing)
+        self._boxes = mark_boxes(drawing)
+        self._names: Counter[str] = Counter()
+
+    def written(self) -> tuple[list[str], list[str]]:
+        """The elements, and the definitions that they refer to."""
+        marks = self._drawing.marks
+        paints = [self._paint(number) for number in range(len(marks))]
+        counts = Counter(paints)
+        classes = {paint: f"p{place}" for place, (paint, count) in enumerate(counts.most_common()) if count >= _FROM_CLASS}
+        body = list(self._elements([_with_class(paint, classes) for paint in paints]))
+        rules = "".join(f".{name}{{{_as_rule(paint)}}}" for paint, name in classes.items() if paint)
+        style = [f"<style>{rules}</style>"] if rules else []
+        defined = self._definitions.written
+        return body, [*style, *(["<defs>", *defined, "</defs>"] if defined else [])]
+
+    def _elements(self, paints: Sequence[str]) -> Iterator[str]:
+        """Elements, and the groups around them: layers and clips, and within those one for each frame that marks share."""
+        drawing = self._drawing
+        runs = faint_runs(drawing)
+        groups, views = drawing.marks["group"].tolist(), drawing.marks["view"].tolist()
+        open_groups: list[int] = []
+        open_view: int | None = None
+        number = 0
+        while number < len(drawing.marks):
+            wanted = chain(drawing.groups, groups[number])
+            view = self._views[views[number]]
+            shadow = self._shadow(number, view)
+            if wanted != open_groups or views[number] != open_view or shadow or number in runs:
+                yield from self._closed_view(open_view)
+                yield from self._changed_groups(open_groups, wanted)
+                open_groups, open_view = wanted, None
+            if number in runs:
+                if patch := picture_of_run(drawing, number, runs[number]):
+                    yield self._image(patch)
+                number = runs[number]
+                continue
+            words = lettering_of(drawing, number, view) if self._keep_text else None
+            if words is not None:
+                yield from self._closed_view(open_view)
+                open_view = None
+                yield from [shadow] * bool(shadow)
+                yield f"<text{text_attributes(words, view)}{paints[number]}>{escape(words.text, quote=False)}</text>"
+                number += 1
+                continue
+            element = f"{element_of(drawing, number, view)}{paints[number]}"
+            number += 1
+            if open_view is None:
+                yield from [shadow] * bool(shadow)
+                if not (
+                    number < len(drawing.marks) and views[number] == views[number - 1] and groups[number] == groups[number - 1]
+                ):
+                    yield f'<{element} transform="{view.transform}"/>' if view.transform else f"<{element}/>"
+                    continue
+                yield from [f'<g transform="{view.transform}">'] * bool(view.transform)
+                open_view = views[number - 1]
+            yield f"<{element}/>"
+        yield from self._closed_view(open_view)
+        yield from self._changed_groups(open_groups, [])
+
+    def _image(self, patch: Patch) -> str:
+        put = places_for(max(self._drawing.width, self._drawing.height))
+        x, y, width, height = (written(number, put) for number in patch.place)
+        return (
+            f'<image x="{x}" y="{y}" width="{width}" height="{height}" preserveAspectRatio="none" '
+            f'href="{data_address(patch.pixels)}"/>'
+        )
+
+    def _closed_view(self, view: int | None) -> list[str]:
+        return ["</g>"] if view is not None and self._views[view].transform else []
+
+    def _changed_groups(self, before: list[int], wanted: list[int]) -> Iterator[str]:
+        common = in_common(before, wanted)
+        yield from ["</g>"] * (len(before) - common)
+        for number in wanted[common:]:
+            yield self._opened(self._drawing.groups[number])
+
+    def _opened(self, group: Group) -> str:
+        if not group.is_layer:
+            outline = self._drawing.outlines[group.outline]
+            longer = max(self._drawing.width, self._drawing.height)
+            data = path_data_on_sheet(outline, self._drawing.views[group.view], longer)
+            return f'<g clip-path="url(#{self._definitions.clip(data, group.even_odd)})">'
+        faded = f' opacity="{written(group.opacity, 4)}"' if group.opacity < 1 else ""
+        blend = f"mix-blend-mode:{group.blend}" if group.blend != "normal" else "isolation:isolate"
+        return f'<g id="{self._named(group.name)}"{faded} style="{blend}">'
+
+    def _named(self, layer: str) -> str:
+        """An id for a layer: its name where that can be one, and a number where it was given before."""
+        name = re.sub(r"[^\w.-]", "-", layer)
+        name = name if name[:1].isalpha() else f"layer-{name}"
+        self._names[name] += 1
+        return name if self._names[name] == 1 else f"{name}-{self._names[name]}"
+
+    def _shadow(self, number: int, view: Frame) -> str:
+        """The shadow of a mark, as an element of its own below it; empty where it has none."""
+        mark = self._drawing.marks[number]
+        finish = self._drawing.finishes[mark["finish"]]
+        if finish.shadow is None:
+            return ""
+        filled, stroked = is_painted(self._drawing, number)
+        if not (filled or stroked):
+            return ""
+        filter_id = self._definitions.shadow(finish.shadow, float(mark["opacity"]), self._boxes[number])
+        paint = "" if filled else ' fill="none"'
+        if stroked:
+            paint += ' stroke="#000"' + self._pen(number, view, finish)
+        if int(mark["painted"]) & EVEN_ODD:
+            paint += ' fill-rule="evenodd"'
+        transform = f' transform="{view.transform}"' if view.transform else ""
+        return f'<g filter="url(#{filter_id})"><{element_of(self._drawing, number, view)}{transform}{paint}/></g>'
+
+    def _paint(self, number: int) -> str:
+        """All paint of a mark, as attributes."""
+        mark = self._drawing.marks[number]
+        finish = self._drawing.finishes[mark["finish"]]
+        view = self._views[mark["view"]]
+        filled, stroked = is_painted(self._drawing, number)
+        fill = self._side("fill", mark["fill"].tolist(), finish.fill, number, view) if filled else ' fill="none"'
+        text = "" if fill == ' fill="#000000"' else fill
+        if filled and int(mark["painted"]) & EVEN_ODD:
+            text += ' fill-rule="evenodd"'
+        if stroked:
+            text += self._side("stroke", mark["stroke"].tolist(), finish.stroke, number, view) + self._pen(number, view, finish)
+        if mark["opacity"] < 1:
+            text += f' opacity="{written(float(mark["opacity"]), 4)}"'
+        return text + (f' style="mix-blend-mode:{finish.blend}"' if finish.blend != "normal" else "")
+
+    def _side(self, name: str, colour: list[float], shade: Ramp | Picture | None, number: int, view: Frame) -> str:
+        if shade is None:
+            return colour_attributes(name, tuple(colour))
+        if isinstance(shade, Ramp):
+            return f' {name}="url(#{self._definitions.ramp(shade, view)})"'
+        box = box_in_view(self._boxes[number], self._drawing.views[self._drawing.marks["view"][number]])
+        return f' {name}="url(#{self._definitions.picture(shade, view, box)})"'
+
+    def _pen(self, number: int, view: Frame, finish: Finish) -> str:
+        mark = self._drawing.marks[number]
+        put = view.places
+        width = written(float(mark["stroke_width"]) * view.stroke_scale, put)
+        text = "" if width == "1" else f' stroke-width="{width}"'
+        if mark["linecap"]:
+            text += f' stroke-linecap="{LINECAPS[mark["linecap"]]}"'
+        if mark["linejoin"]:
+            text += f' stroke-linejoin="{LINEJOINS[mark["linejoin"]]}"'
+        if finish.dash:
+            text += f' stroke-dasharray="{several([length * view.stroke_scale for length in finish.dash], put)}"'
+        return text
+
+
+_RULE = re.compile(r' ([\w-]+)="([^"]*)"')
+
+
+def _as_rule(paint: str) -> str:
+    """Attributes as the declarations of a style sheet; what is in a style already is one."""
+    return ";".join(value if name == "style" else f"{name}:{value}" for name, value in _RULE.findall(paint))
+
+
+def _with_class(paint: str, classes: dict[str, str]) -> str:
+    return f' class="{classes[paint]}"' if paint in classes and paint else paint

@@ -1,0 +1,164 @@
+"""The element of each mark: the one that SVG has for it, in the coordinates of the frame it was drawn on."""
+
+from __future__ import annotations
+
+import math
+from html import escape
+from typing import NamedTuple
+
+import numpy as np
+
+from mothseed.arrays import FloatArray
+from mothseed.formats.decimals import places_for, several, written
+from mothseed.formats.path_pens import SvgPen
+from mothseed.geometry.affine import Affine, are_similarities, transformed
+from mothseed.geometry.lettering import Lettered, Words
+from mothseed.geometry.outline import Outline
+from mothseed.geometry.verbs import LINE, MOVE
+from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.kinds import CIRCLE, ELLIPSE, KINDS, LINE_SEGMENT, PATH, POLYGON, POLYLINE, RECT
+from mothseed.sheet.style import FILLED, STROKED
+
+_NATIVE = {
+    CIRCLE: ("circle", ("cx", "cy", "r")),
+    ELLIPSE: ("ellipse", ("cx", "cy", "rx", "ry")),
+    RECT: ("rect", ("x", "y", "width", "height")),
+    LINE_SEGMENT: ("line", ("x1", "y1", "x2", "y2")),
+}
+"""Kinds that have an element of their own, and the names of their numbers; one that is 0 is left out."""
+_ROUND = 1e-9
+
+
+class Frame(NamedTuple):
+    """A frame as elements are written in it."""
+
+    transform: str
+    """the attribute's value; empty where coordinates are those of the sheet"""
+    matrix: FloatArray
+    """float64 (6,): from what is written to the sheet"""
+    baked: FloatArray | None
+    """of a skewed frame, whose strokes stay even: what coordinates are mapped by before they are written"""
+    stroke_scale: float
+    """what stroke widths and dashes are multiplied by before they are written"""
+    places: int
+    """after the point"""
+
+
+def views_of(drawing: Drawing) -> list[Frame]:
+    """How elements are written on each view of a drawing."""
+    longer = max(drawing.width, drawing.height)
+    return [_view(matrix, scale, longer) for matrix, scale in zip(drawing.views, drawing.stroke_scales.tolist(), strict=True)]
+
+
+def _view(matrix: FloatArray, stroke_scale: float, longer: float) -> Frame:
+    a, b, c, d, e, f = matrix.tolist()
+    size = a * a + b * b
+    places = places_for(longer)
+    if not are_similarities(matrix, _ROUND):
+        return Frame("", np.array([1.0, 0.0, 0.0, 1.0, 0.0, 0.0]), matrix, stroke_scale, places)
+    scale = math.sqrt(size)
+    fine = places_for(longer, scale)
+    # A turn needs as many places as the coordinates that it is multiplied by have digits before the point.
+    linear = several((a, b, c, d), places + 3)
+    moved = several((e, f), places)
+    if (linear, moved) == ("1 0 0 1", "0 0"):
+        return Frame("", matrix, None, stroke_scale, places)
+    transform = f"translate({moved})" if linear == "1 0 0 1" else f"matrix({linear} {moved})"
+    return Frame(transform, matrix, None, stroke_scale / scale, fine)
+
+
+def is_painted(drawing: Drawing, number: int) -> tuple[bool, bool]:
+    """Whether a mark has a fill and a stroke that can be seen."""
+    mark = drawing.marks[number]
+    painted, kind = int(mark["painted"]), int(mark["kind"])
+    filled = bool(painted & FILLED) and KINDS[kind].has_inside
+    return filled, bool(painted & STROKED) and float(mark["stroke_width"]) > 0
+
+
+def element_of(drawing: Drawing, number: int, view: Frame) -> str:
+    """The name of a mark's element and the attributes that say where it lies."""
+    mark = drawing.marks[number]
+    kind = int(mark["kind"])
+    x, y, u, v = mark["place"].tolist()
+    if view.baked is not None:
+        return f'path d="{_path_data(shape_of(drawing, number).transformed(tuple(view.baked)), view.places)}"'  # type: ignore[arg-type]
+    put = view.places
+    if kind in _NATIVE:
+        name, names = _NATIVE[kind]
+        return name + "".join(
+            f' {each}="{text}"'
+            for each, number in zip(names, (x, y, u, v), strict=False)
+            if (text := written(number, put)) != "0"
+        )
+    outline = shape_of(drawing, number)
+    if kind in (POLYLINE, POLYGON) and _is_one_line(outline):
+        return f'{"polygon" if kind == POLYGON else "polyline"} points="{several(outline.points.ravel().tolist(), put)}"'
+    return f'path d="{_path_data(outline, put)}"'
+
+
+def lettering_of(drawing: Drawing, number: int, view: Frame) -> Words | None:
+    """What a mark spells where it can be written as text: not on a skewed frame, where nothing is written as it was given."""
+    mark = drawing.marks[number]
+    if int(mark["kind"]) != PATH or view.baked is not None:
+        return None
+    outline = drawing.outlines[int(mark["outline"])]
+    return outline.words if isinstance(outline, Lettered) else None
+
+
+def text_attributes(words: Words, view: Frame) -> str:
+    """Where words lie and in which font, as attributes."""
+    put = view.places
+    x, y = written(words.x, put), written(words.y, put)
+    # Elsewhere the last letter has its space too, and so moves a line that is set from its middle or its end.
+    begin = written(words.x + words.spacing * {"start": 0.0, "middle": 0.5, "end": 1.0}[words.align], put)
+    turned = f"rotate({written(words.turn, 4)} {x} {y})" if words.turn else ""
+    transform = " ".join(filter(None, [view.transform, turned]))
+    style = ["font-kerning:none", "white-space:pre"] + ["font-style:italic"] * words.italic + ["font-weight:bold"] * words.bold
+    parts = [
+        f' transform="{transform}"' if transform else "",
+        f' x="{begin}" y="{y}" font-family="{escape(words.family)}, serif" font-size="{written(words.size, put)}"',
+        f' text-anchor="{words.align}"' if words.align != "start" else "",
+        f' letter-spacing="{written(words.spacing, put)}"' if words.spacing else "",
+        f' style="{";".join(style)}"',
+    ]
+    return "".join(parts)
+
+
+def path_data_on_sheet(outline: Outline, matrix: FloatArray, longer: float) -> str:
+    """An outline under a map, as the `d` of a path."""
+    return _path_data(outline.transformed(tuple(matrix)), places_for(longer))  # type: ignore[arg-type]
+
+
+def box_in_view(box: FloatArray, matrix: FloatArray) -> FloatArray:
+    """A box on the sheet as a box in the coordinates of a view, which holds it."""
+    back = Affine(*matrix.tolist()).inverse()
+    if back is None:
+        return np.zeros(4)
+    corners = transformed(np.stack([box[[0, 2, 0, 2]], box[[1, 1, 3, 3]]], axis=1), np.array(back))
+    return np.concatenate([corners.min(axis=0), corners.max(axis=0)])
+
+
+def _is_one_line(outline: Outline) -> bool:
+    """Whether it is straight lines from point to point, without a break."""
+    straight = outline.verbs[1:-1] if outline.closed else outline.verbs[1:]
+    return bool(len(outline.verbs) and outline.verbs[0] == MOVE and (straight == LINE).all())
+
+
+def shape_of(drawing: Drawing, number: int) -> Outline:
+    """The outline of any mark, in the coordinates of its view."""
+    mark = drawing.marks[number]
+    x, y, u, v = mark["place"].tolist()
+    kind = int(mark["kind"])
+    unit = KINDS[kind].unit
+    if unit is None:
+        outline = drawing.outlines[int(mark["outline"])]
+        return outline.moved(x, y) if x or y else outline
+    if kind == LINE_SEGMENT:
+        return Outline(unit.verbs, np.array([(x, y), (u, v)]))
+    return Outline(unit.verbs, unit.points * np.array([u, u if kind == CIRCLE else v]) + np.array([x, y]))
+
+
+def _path_data(outline: Outline, places: int) -> str:
+    pen = SvgPen(places)
+    outline.draw(pen)
+    return pen.text

@@ -1,0 +1,109 @@
+"""The table of formats: which module writes files of which ending. A new format is a module and a row, or another package."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from importlib import import_module
+from pathlib import Path
+
+from mothseed import doors
+from mothseed.faults import ExtensionError, FieldError, MothSeedError, PictureError
+from mothseed.formats.format import Format, Written
+from mothseed.formats.settings import Settings
+from mothseed.sheet.drawing import Drawing
+
+_MODULES = {
+    ".png": "png",
+    ".svg": "svg",
+    ".pdf": "pdf",
+    ".webp": "webp",
+    ".tif": "tiff",
+    ".tiff": "tiff",
+    ".jpg": "jpeg",
+    ".jpeg": "jpeg",
+}
+"""Modules of this package by the ending that they write; each is imported when such a file is asked for, and has a FORMAT."""
+
+
+def endings() -> tuple[str, ...]:
+    """Of all picture files that can be written, those of other installed packages too."""
+    return (*_MODULES, *(f".{name}" for name in doors.names(doors.FORMATS)))
+
+
+def format_of(path: Path) -> Format:
+    """The format of a file, by its ending; raises FieldError where no format has it, ExtensionError where its package fails."""
+    ending = path.suffix.lower()
+    if ending in _MODULES:
+        found: Format = import_module(f"mothseed.formats.{_MODULES[ending]}").FORMAT
+        return found
+    if ending.removeprefix(".") in doors.names(doors.FORMATS):
+        return doors.opened(doors.FORMATS, ending.removeprefix("."), Format)
+    raise FieldError(
+        "output",
+        f"{path} is not the name of a picture that can be written",
+        hint=f"endings are {', '.join(endings())}: {path.with_suffix('.png')}",
+    )
+
+
+def write_picture(path: Path, drawing: Drawing, history: str = "", settings: Settings | None = None) -> Written:
+    """Write a drawing as the kind of file that the path's ending says, with its history, whole or not at all.
+
+    Raises FieldError for an ending that no format has and a size that cannot be made, PictureError for what the format cannot
+    hold, FileError where the file cannot be written, ExtensionError where another package's format fails.
+    """
+    form = format_of(path)
+    wanted = settings or Settings()
+    if path.suffix.lower() in _MODULES:
+        return form.write(path, drawing, history, wanted)
+    try:
+        return form.write(path, drawing, history, wanted)
+    except MothSeedError:
+        raise
+    except Exception as fault:
+        raise ExtensionError(
+            doors.package_of(doors.FORMATS, path.suffix.lower().removeprefix(".")),
+            f"its {form.name} cannot be written: {type(fault).__name__}: {fault}",
+        ) from fault
+
+
+def history_in(path: Path) -> str | None:
+    """The history that a picture file carries, as JSON, or None; raises PictureError where it is no whole picture."""
+    ending = path.suffix.lower()
+    if ending in _MODULES:
+        return format_of(path).history(path)
+    from mothseed.formats.pillow import read_history
+
+    return read_history(path)
+
+
+def takers(setting: str) -> Iterator[Format]:
+    """The formats that a setting means something to."""
+    for module in dict.fromkeys(_MODULES.values()):
+        form: Format = import_module(f"mothseed.formats.{module}").FORMAT
+        if setting in form.takes:
+            yield form
+
+
+def refuse_settings(path: Path, given: dict[str, object]) -> None:
+    """Refuse settings, by the names of `Settings`, that the format of a file does not take; raises FieldError for the first."""
+    form = format_of(path)
+    for name in given:
+        if name in form.takes:
+            continue
+        if name in ("width", "dpi"):
+            raise FieldError(
+                name, f"{form.a_file} is as large as its sheet", hint="leave it out; the file can be printed at any size"
+            )
+        able = [each for each in takers(name)]
+        raise FieldError(
+            name,
+            f"that is for {' or '.join(each.a_file for each in able)}",
+            hint=f"write the name of such a file: {path.with_suffix(able[0].endings[0]).name}",
+        )
+
+
+def unreadable(path: Path, fault: Exception) -> PictureError:
+    """A picture file that is not whole, or not there."""
+    if isinstance(fault, FileNotFoundError):
+        return PictureError(f"there is no picture {path}", hint="look at the path")
+    return PictureError(f"{path} is not a whole picture: {fault}")

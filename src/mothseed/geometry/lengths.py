@@ -1,0 +1,81 @@
+"""Lengths along outlines: points at a fraction, headings, even resampling, bounds."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from mothseed.arrays import FloatArray, PointArray
+from mothseed.checks import whole
+from mothseed.faults import SketchError
+from mothseed.geometry.outline import Outline, through
+from mothseed.geometry.pens.chords import ChordPen
+from mothseed.portable import heading
+
+
+class OutlinePlace(NamedTuple):
+    """A point of an outline, and the heading in which it goes on from there."""
+
+    x: float
+    y: float
+    heading: float
+
+
+def length_of(outline: Outline) -> float:
+    """The length of all its pieces, gaps between them left out."""
+    return float(_chords(outline).steps[1].sum())
+
+
+def bounds_of(outline: Outline) -> tuple[float, float, float, float]:
+    """Left, top, right, bottom of the curve itself; raises SketchError for an outline without points."""
+    points = _chords(outline).points
+    if len(points) == 0:
+        raise SketchError("bounds: the outline is empty")
+    return (*points.min(axis=0).tolist(), *points.max(axis=0).tolist())
+
+
+def places_along(outline: Outline, fractions: FloatArray) -> list[OutlinePlace]:
+    """Where an outline is at fractions of its length, 0 its start and 1 its end.
+
+    Raises SketchError for an outline of no length.
+    """
+    ends_of_steps, lengths = _chords(outline).steps
+    total = lengths.sum()
+    if not total > 0:
+        raise SketchError("along: the outline has no length", hint="give it at least two different points")
+    ends = np.cumsum(lengths)
+    places = []
+    for fraction in np.clip(fractions, 0.0, 1.0).tolist():
+        step = min(int(np.searchsorted(ends, fraction * total, side="left")), len(lengths) - 1)
+        part = (fraction * total - (ends[step] - lengths[step])) / lengths[step]
+        (ax, ay), (bx, by) = ends_of_steps[step].tolist()
+        places.append(OutlinePlace(ax + (bx - ax) * part, ay + (by - ay) * part, heading(bx - ax, by - ay)))
+    return places
+
+
+def resampled(outline: Outline, count: int) -> Outline:
+    """The outline as `count` points evenly along it, joined by straight lines."""
+    count = whole("resampled", "count", count, 2)
+    closed = outline.closed
+    places = places_along(outline, np.arange(count) / (count if closed else count - 1))
+    return through(np.array([(place.x, place.y) for place in places]), closed=closed)
+
+
+def pieces_of(outline: Outline) -> list[tuple[PointArray, bool]]:
+    """The pieces of an outline as polylines, no point equal to the one before, and whether each is closed."""
+    pieces = []
+    for points, closed in _chords(outline).subpaths:
+        differs = np.ones(len(points), np.bool)
+        differs[1:] = (points[1:] != points[:-1]).any(axis=1)
+        points = points[differs]
+        if closed and len(points) > 1 and (points[0] == points[-1]).all():
+            points = points[:-1]
+        pieces.append((points, closed))
+    return pieces
+
+
+def _chords(outline: Outline) -> ChordPen:
+    pen = ChordPen()
+    outline.draw(pen)
+    return pen

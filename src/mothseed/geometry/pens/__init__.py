@@ -1,0 +1,7 @@
+"""Pens: what an outline draws itself on. Each turns its lines and curves into something else."""
+
+from mothseed.geometry.pens.base import Pen
+from mothseed.geometry.pens.chords import ChordPen
+from mothseed.geometry.pens.record import RecordPen
+
+__all__ = ["ChordPen", "Pen", "RecordPen"]

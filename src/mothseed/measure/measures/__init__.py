@@ -1,0 +1,1 @@
+"""The measures, a module for each kind of thing that is seen."""

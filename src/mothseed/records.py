@@ -1,0 +1,65 @@
+"""Records as plain values and back: the one way in which what is kept as JSON, or in rows, is written and read.
+
+Records are dataclasses; what their fields may hold follows from their types. The mapping is msgspec's, which checks every value
+and names the place of one that is wrong.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+import msgspec
+
+Record = TypeVar("Record")
+
+_READERS: dict[type, Callable[[Any], Any]] = {}
+_WRITERS: dict[type, Callable[[Any], Any]] = {}
+
+
+class RecordError(ValueError):
+    """A value is not what a record holds; the words say where and what."""
+
+
+def register(kind: type[Record], write: Callable[[Record], Any], read: Callable[[Any], Record]) -> None:
+    """How a class that is no dataclass is written down, and read from what was written."""
+    _WRITERS[kind] = write
+    _READERS[kind] = read
+
+
+def as_plain_record(record: Any) -> Any:
+    """A record, or a field's value, as values that JSON can hold."""
+    return msgspec.to_builtins(record, enc_hook=_written)
+
+
+def as_record(plain: Any, kind: type[Record]) -> Record:
+    """A record from plain values; names that it has not are passed over. Raises RecordError for a value of another kind."""
+    try:
+        return msgspec.convert(plain, kind, dec_hook=_read)
+    except msgspec.ValidationError as fault:
+        raise RecordError(str(fault)) from None
+
+
+def as_json(plain: Any, *, sorted_names: bool = False) -> str:
+    """Plain values as one line of JSON."""
+    return json.dumps(plain, ensure_ascii=False, sort_keys=sorted_names)
+
+
+def from_json(text: str | bytes) -> Any:
+    """The plain values in a JSON text; raises RecordError where it is none."""
+    try:
+        return json.loads(text)
+    except (ValueError, RecursionError, TypeError) as fault:
+        raise RecordError(f"it is not JSON: {fault}") from None
+
+
+def _written(value: Any) -> Any:
+    for kind in type(value).__mro__:
+        if kind in _WRITERS:
+            return _WRITERS[kind](value)
+    raise NotImplementedError(f"a {type(value).__name__} cannot be written down")
+
+
+def _read(kind: type, value: Any) -> Any:
+    return _READERS[kind](value)

@@ -1,0 +1,149 @@
+"""How much of eight pixels side by side is covered: by circles, and by what lies right of edges."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from llvmlite import ir
+from numba import types
+
+from mothseed.render.kernels.lanes import VECTOR, Lanes, built, step
+from mothseed.render.kernels.tile import LANES
+
+
+@step
+def cover_lanes(typing_context: Any, cover: Any, index: Any, across: Any, down: Any, radius: Any, sign: Any) -> Any:
+    """Cover = cover + sign * how much of each pixel lies within a circle, by the distance of the pixel's centre.
+
+    `across` and `down` lead from the circle's centre to that of the first pixel. The circle is taken as the straight line
+    across the direction to the pixel, and the line cuts a trapezoid or a triangle off the pixel: with d the distance, A and
+    B the larger and smaller of |across| and |down|, s = |radius - d| d, H1 = (A + B)/2 and H2 = (A - B)/2, half a pixel plus
+    or minus s/A where s < H2, else 1/2 - (H1 - s)^2/(2AB). `radius` is the circle's less 1/24 of its curvature, the mean
+    height of the bow over the chord of a pixel. Within 0.011 of the true area from a radius of 5 on.
+    """
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        covers, place, first, below, reach, factor = arguments
+        builder = lanes.builder
+        half, tiny = lanes.constant(0.5), lanes.constant(2.0**-20)
+        offsets = lanes.count()
+        x = lanes.call("fabs", builder.fadd(lanes.all(first), offsets))
+        y = lanes.call("fabs", lanes.all(below))
+        large, small = lanes.larger(lanes.larger(x, y), tiny), lanes.larger(lanes.smaller(x, y), tiny)
+        # From the bounded values, so that a pixel in the very centre has a distance to multiply with.
+        distance = lanes.call("sqrt", builder.fadd(builder.fmul(large, large), builder.fmul(small, small)))
+        inward = builder.fsub(lanes.all(reach), distance)
+        half_sum = builder.fmul(builder.fadd(large, small), half)
+        half_difference = builder.fmul(builder.fsub(large, small), half)
+        size = lanes.smaller(builder.fmul(lanes.call("fabs", inward), distance), half_sum)
+        corner = builder.fsub(half_sum, size)
+        twice_product = builder.fmul(builder.fmul(large, small), lanes.constant(2.0))
+        by_triangle = builder.fsub(half, builder.fdiv(builder.fmul(corner, corner), twice_product))
+        by_trapezoid = builder.fdiv(size, large)
+        part = builder.select(builder.fcmp_ordered("<", size, half_difference), by_trapezoid, by_triangle)
+        is_inside = builder.fcmp_ordered(">", inward, lanes.constant(0.0))
+        inside = builder.select(is_inside, builder.fadd(half, part), builder.fsub(half, part))
+        address = lanes.address(argument_types[0], covers, place)
+        lanes.store(builder.fadd(lanes.load(address), builder.fmul(inside, lanes.all(factor))), address)
+
+    signature = types.void(cover, types.int64, types.float32, types.float32, types.float32, types.float32)
+    return built(signature, build)
+
+
+_POINTS, _WEIGHTS = ((part / 2).tolist() for part in np.polynomial.legendre.leggauss(LANES))
+"""Where to measure between -1/2 and 1/2, and how much each measure counts: Gauss and Legendre's rule for eight points."""
+
+
+@step
+def dot_lanes(
+    typing_context: Any, cover: Any, index: Any, across: Any, middle: Any, height: Any, square: Any, sign: Any
+) -> Any:
+    """Cover = cover + sign * how much of each pixel of a row lies within a small circle, by its width at eight heights.
+
+    `across` leads from the first pixel's left side to the circle's centre, `middle` from there down to the middle of what
+    the row has of it, which is `height` high; `square` is that of its radius. Within 0.007 up to a radius of 5, more beyond.
+    """
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        covers, place, centre, centre_of_part, part, radius_squared, factor = arguments
+        builder = lanes.builder
+        zero = lanes.constant(0.0)
+        heights = builder.fmul(ir.Constant(VECTOR, _POINTS), lanes.all(part))
+        down = builder.fadd(heights, lanes.all(centre_of_part))
+        rest = builder.fsub(lanes.all(radius_squared), builder.fmul(down, down))
+        halves = lanes.call("sqrt", lanes.larger(rest, zero))
+        offsets = lanes.count()
+        left = builder.fsub(offsets, lanes.all(centre))
+        right = builder.fadd(left, lanes.constant(1.0))
+        total = zero
+        for point, weight in enumerate(_WEIGHTS):
+            half = lanes.one(halves, point)
+            inside = builder.fsub(lanes.smaller(right, half), lanes.larger(left, builder.fsub(zero, half)))
+            total = builder.fadd(total, builder.fmul(lanes.larger(inside, zero), lanes.constant(weight)))
+        covered = builder.fmul(total, lanes.all(builder.fmul(part, factor)))
+        address = lanes.address(argument_types[0], covers, place)
+        lanes.store(builder.fadd(lanes.load(address), covered), address)
+
+    number = types.float32
+    return built(types.void(cover, types.int64, number, number, number, number, number), build)
+
+
+@step
+def add_area_lanes(typing_context: Any, target: Any, index: Any, low: Any, width: Any, half_descent: Any, height: Any) -> Any:
+    """Target = target + how much of each pixel of a row lies right of a straight edge.
+
+    The edge goes `height` down while it goes from `low`, counted from the first pixel, `width` to the side, and twice
+    `half_descent` down for each pixel to the side.
+    """
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, start, reach, slope, whole = arguments
+        builder = lanes.builder
+        zero, one = lanes.constant(0.0), lanes.constant(1.0)
+        offsets = lanes.count()
+        end = lanes.all(reach)
+        left = builder.fsub(offsets, lanes.all(start))
+        right = builder.fadd(left, one)
+        # Below the edge lies a triangle of the pixel's columns before it, less one of those before the pixel; then all.
+        entered = lanes.smaller(lanes.larger(left, zero), end)
+        passed = lanes.smaller(lanes.larger(right, zero), end)
+        triangles = builder.fmul(builder.fsub(passed, entered), builder.fadd(passed, entered))
+        beyond = lanes.smaller(lanes.larger(builder.fsub(right, end), zero), one)
+        area = builder.fadd(builder.fmul(triangles, lanes.all(slope)), builder.fmul(beyond, lanes.all(whole)))
+        address = lanes.address(argument_types[0], array, place)
+        lanes.store(builder.fadd(lanes.load(address), area), address)
+
+    return built(types.void(target, types.int64, types.float32, types.float32, types.float32, types.float32), build)
+
+
+@step
+def non_zero_lanes(typing_context: Any, cover: Any, index: Any, cells: Any, cells_index: Any, total: Any) -> Any:
+    """Cover = |cells + total|, at most 1: how much is covered by the non-zero winding rule."""
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        covers, place, array, cells_place, before = arguments
+        cell = lanes.load(lanes.address(argument_types[2], array, cells_place))
+        size = lanes.call("fabs", lanes.builder.fadd(cell, lanes.all(before)))
+        lanes.store(lanes.smaller(size, lanes.constant(1.0)), lanes.address(argument_types[0], covers, place))
+
+    return built(types.void(cover, types.int64, cells, types.int64, types.float32), build)
+
+
+@step
+def even_odd_lanes(typing_context: Any, cover: Any, index: Any, cells: Any, cells_index: Any, total: Any) -> Any:
+    """Cover = how far |cells + total| is from an even number: how much is covered by the even-odd rule."""
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        covers, place, array, cells_place, before = arguments
+        builder = lanes.builder
+        cell = lanes.load(lanes.address(argument_types[2], array, cells_place))
+        size = lanes.call("fabs", builder.fadd(cell, lanes.all(before)))
+        # By way of whole numbers, which every processor rounds to in one instruction.
+        whole = ir.VectorType(ir.IntType(32), LANES)
+        pairs = builder.sitofp(builder.fptosi(builder.fmul(size, lanes.constant(0.5)), whole), VECTOR)
+        rest = builder.fsub(size, builder.fmul(pairs, lanes.constant(2.0)))
+        back = builder.fsub(lanes.constant(2.0), rest)
+        lanes.store(lanes.smaller(rest, back), lanes.address(argument_types[0], covers, place))
+
+    return built(types.void(cover, types.int64, cells, types.int64, types.float32), build)

@@ -1,0 +1,190 @@
+"""Eight pixels at once: the innermost steps of painting, written in vector instructions.
+
+Left to itself the compiler prepares for long loops, and rows of a shape are short: measured on discs of radius 5, these steps
+take a fifth of the time of plain loops. Each works on eight neighbouring float32 of a C-contiguous array, from a flat index
+on. The vectors are of a fixed width and every operation is an IEEE one, so a processor with shorter vectors does the same
+in two halves.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from llvmlite import ir
+from numba import types
+from numba.extending import intrinsic
+
+from mothseed.render.kernels.tile import LANES
+
+FLOAT = ir.FloatType()
+VECTOR = ir.VectorType(FLOAT, LANES)
+FLOAT_SIZE = 4
+
+
+step: Callable[[Callable[..., Any]], Any] = intrinsic
+"""Numba's decorator for code written in instructions. Inside a kernel a step is called without its first argument."""
+
+
+class Lanes:
+    """Builds vector code inside a kernel: a thin layer over the instruction builder."""
+
+    def __init__(self, context: Any, builder: ir.IRBuilder) -> None:
+        self.context = context
+        self.builder = builder
+
+    def address(self, array_type: Any, array: Any, index: Any) -> Any:
+        """Where eight numbers of an array begin, from a flat index on."""
+        data = self.context.make_array(array_type)(self.context, self.builder, array).data
+        return self.builder.bitcast(self.builder.gep(data, [index]), VECTOR.as_pointer())
+
+    def load(self, address: Any) -> Any:
+        """Eight numbers that lie there."""
+        return self.builder.load(address, align=FLOAT_SIZE, typ=VECTOR)
+
+    def store(self, vector: Any, address: Any) -> None:
+        """Put eight numbers there."""
+        self.builder.store(vector, address, align=FLOAT_SIZE)
+
+    def all(self, scalar: Any) -> Any:
+        """The same number in every lane."""
+        empty = ir.Constant(VECTOR, ir.Undefined)
+        return self.one(self.builder.insert_element(empty, scalar, ir.Constant(ir.IntType(32), 0)), 0)
+
+    def one(self, vector: Any, lane: int) -> Any:
+        """What one lane has, in every lane."""
+        empty = ir.Constant(VECTOR, ir.Undefined)
+        return self.builder.shuffle_vector(vector, empty, ir.Constant(ir.VectorType(ir.IntType(32), LANES), [lane] * LANES))
+
+    def constant(self, number: float) -> Any:
+        """A number that is known beforehand, in every lane."""
+        return ir.Constant(VECTOR, [number] * LANES)
+
+    def count(self) -> Any:
+        """0, 1, 2 and so on."""
+        return ir.Constant(VECTOR, [float(lane) for lane in range(LANES)])
+
+    def lay(self, address: Any, colour: Any, alpha: Any, cover: Any) -> None:
+        """Source-over: what is there times (1 - alpha * cover), plus colour * cover."""
+        through = self.builder.fsub(self.constant(1.0), self.builder.fmul(alpha, cover))
+        kept = self.builder.fmul(self.load(address), through)
+        self.store(self.builder.fadd(kept, self.builder.fmul(colour, cover)), address)
+
+    def call(self, name: str, vector: Any) -> Any:
+        """One of LLVM's functions of a vector, such as its square root."""
+        function_type = ir.FunctionType(VECTOR, [VECTOR])
+        full_name = f"llvm.{name}.v{LANES}f32"
+        function = self.builder.module.globals.get(full_name) or ir.Function(self.builder.module, function_type, full_name)
+        return self.builder.call(function, [vector])
+
+    def smaller(self, x: Any, y: Any) -> Any:
+        """The smaller of both in each lane; y where x is no number."""
+        return self.builder.select(self.builder.fcmp_ordered("<", x, y), x, y)
+
+    def larger(self, x: Any, y: Any) -> Any:
+        """The larger of both in each lane; y where x is no number."""
+        return self.builder.select(self.builder.fcmp_ordered(">", x, y), x, y)
+
+
+def built(signature: Any, build: Callable[[Lanes, Any, Any], None]) -> tuple[Any, Any]:
+    """What `intrinsic` wants of a step: its signature, and how its code is built from typed arguments."""
+
+    def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:
+        build(Lanes(context, builder), signature.args, arguments)
+        return context.get_dummy_value()
+
+    return signature, codegen
+
+
+@step
+def lay_lanes(typing_context: Any, target: Any, index: Any, through: Any, added: Any) -> Any:
+    """Target = target * through + added."""
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, factor, addend = arguments
+        address = lanes.address(argument_types[0], array, place)
+        kept = lanes.builder.fmul(lanes.load(address), lanes.all(factor))
+        lanes.store(lanes.builder.fadd(kept, lanes.all(addend)), address)
+
+    return built(types.void(target, types.int64, types.float32, types.float32), build)
+
+
+@step
+def blend_lanes(typing_context: Any, target: Any, index: Any, cover: Any, cover_index: Any, alpha: Any, colour: Any) -> Any:
+    """Target = target * (1 - alpha * cover) + colour * cover."""
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, covers, covers_place, opacity, part = arguments
+        covered = lanes.load(lanes.address(argument_types[2], covers, covers_place))
+        lanes.lay(lanes.address(argument_types[0], array, place), lanes.all(part), lanes.all(opacity), covered)
+
+    signature = types.void(target, types.int64, cover, types.int64, types.float32, types.float32)
+    return built(signature, build)
+
+
+@step
+def merge_lanes(
+    typing_context: Any, target: Any, index: Any, group: Any, colour_index: Any, alpha_index: Any, opacity: Any
+) -> Any:
+    """Target = target * (1 - alpha * opacity) + colour * opacity, with colour and alpha from a group's tile."""
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, laid, colour_place, alpha_place, strength = arguments
+        colour = lanes.load(lanes.address(argument_types[2], laid, colour_place))
+        alpha = lanes.load(lanes.address(argument_types[2], laid, alpha_place))
+        lanes.lay(lanes.address(argument_types[0], array, place), colour, alpha, lanes.all(strength))
+
+    signature = types.void(target, types.int64, group, types.int64, types.int64, types.float32)
+    return built(signature, build)
+
+
+@step
+def paint_lanes(
+    typing_context: Any, target: Any, index: Any, paint: Any, colour_index: Any, alpha_index: Any, cover: Any, cover_index: Any
+) -> Any:
+    """Target = target * (1 - alpha * cover) + colour * cover, with the colour and alpha of each pixel from `paint`."""
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, paints, colour_place, alpha_place, covers, covers_place = arguments
+        colour = lanes.load(lanes.address(argument_types[2], paints, colour_place))
+        alpha = lanes.load(lanes.address(argument_types[2], paints, alpha_place))
+        covered = lanes.load(lanes.address(argument_types[5], covers, covers_place))
+        lanes.lay(lanes.address(argument_types[0], array, place), colour, alpha, covered)
+
+    signature = types.void(target, types.int64, paint, types.int64, types.int64, cover, types.int64)
+    return built(signature, build)
+
+
+@step
+def any_lanes(typing_context: Any, source: Any, index: Any) -> Any:
+    """Whether any of them is above 0."""
+
+    def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:
+        lanes = Lanes(context, builder)
+        above = builder.fcmp_ordered(">", lanes.load(lanes.address(signature.args[0], *arguments)), lanes.constant(0.0))
+        return builder.icmp_unsigned("!=", builder.bitcast(above, ir.IntType(LANES)), ir.Constant(ir.IntType(LANES), 0))
+
+    return types.boolean(source, types.int64), codegen
+
+
+@step
+def fade_lanes(typing_context: Any, target: Any, index: Any, cover: Any, cover_index: Any) -> Any:
+    """Target = target * cover."""
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, covers, covers_place = arguments
+        address = lanes.address(argument_types[0], array, place)
+        covered = lanes.load(lanes.address(argument_types[2], covers, covers_place))
+        lanes.store(lanes.builder.fmul(lanes.load(address), covered), address)
+
+    return built(types.void(target, types.int64, cover, types.int64), build)
+
+
+@step
+def clear_lanes(typing_context: Any, target: Any, index: Any) -> Any:
+    """Target = 0."""
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        lanes.store(lanes.constant(0.0), lanes.address(argument_types[0], *arguments))
+
+    return built(types.void(target, types.int64), build)

@@ -1,0 +1,179 @@
+"""Laying paint on that is not one colour: ramps and pictures, as far as a mask covers each pixel."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.colour.placed import OUTSIDES
+from mothseed.jit import inlined, kernel
+from mothseed.render.kernels.lanes import any_lanes, paint_lanes
+from mothseed.render.kernels.lookups import ramp_lanes
+from mothseed.render.kernels.merge import clear
+from mothseed.render.kernels.tile import LANES, RUN, Tile, Tiles, row_of
+from mothseed.render.primitives import PICTURE_SHADE, RADIAL_SHADE, Primitives, Shades
+
+_ZERO, _ONE = np.float32(0.0), np.float32(1.0)
+_REPEAT, _REFLECT, _NONE = OUTSIDES.index("repeat"), OUTSIDES.index("reflect"), OUTSIDES.index("none")
+
+Map = npt.NDArray[np.float64]
+Painted = npt.NDArray[np.float32]
+"""(32,): eight reds, eight greens, eight blues, all times alpha, and eight alphas"""
+
+
+@kernel
+def lay_shade(
+    tiles: Tiles,
+    level: int,
+    planes: int,
+    top: int,
+    bottom: int,
+    first: int,
+    last: int,
+    left_of_tile: int,
+    top_of_tile: int,
+    primitives: Primitives,
+    i: int,
+    paint: Painted,
+) -> None:
+    """Lay the ramp or picture of primitive i on rows top to bottom and blocks first to last, as far as the mask says.
+
+    The mask, the first plane of the last level, is left empty there. `paint` is room to work in.
+    """
+    mask = len(tiles) - 1
+    if primitives.shades.kind[primitives.shade[i]] == PICTURE_SHADE:
+        tile, cover = tiles[level], tiles[mask]
+        _lay_picture(tile, planes, cover, top, bottom, first, last, left_of_tile, top_of_tile, primitives, i)
+    else:
+        _lay_ramp(tiles, level, planes, top, bottom, first, last, left_of_tile, top_of_tile, primitives, i, paint)
+    clear(tiles, mask, 1, top, bottom, first, last)
+
+
+@inlined
+def _lay_ramp(
+    tiles: Tiles,
+    level: int,
+    planes: int,
+    top: int,
+    bottom: int,
+    first: int,
+    last: int,
+    left_of_tile: int,
+    top_of_tile: int,
+    primitives: Primitives,
+    i: int,
+    paint: Painted,
+) -> None:
+    maps, shade, tables = primitives.shade_map, primitives.shade[i], primitives.shades.tables
+    table, is_radial = primitives.shades.table[shade], primitives.shades.kind[shade] == RADIAL_SHADE
+    across, down = np.float32(maps[i, 0]), np.float32(maps[i, 1])
+    for row in range(top, bottom):
+        y = top_of_tile + row + 0.5
+        start, cover = row_of(level, row), row_of(len(tiles) - 1, row)
+        for block in range(first, last):
+            if any_lanes(tiles, cover + block * LANES):
+                x = left_of_tile + block * LANES + 0.5
+                u = np.float32(maps[i, 0] * x + maps[i, 2] * y + maps[i, 4])
+                v = np.float32(maps[i, 1] * x + maps[i, 3] * y + maps[i, 5])
+                ramp_lanes(paint, tables, table, u, across, v, down, is_radial)
+                for plane in range(planes):
+                    place = start + plane * RUN + block * LANES
+                    paint_lanes(tiles, place, paint, plane * LANES, 3 * LANES, tiles, cover + block * LANES)
+
+
+@inlined
+def _lay_picture(
+    tile: Tile,
+    planes: int,
+    mask: Tile,
+    top: int,
+    bottom: int,
+    first: int,
+    last: int,
+    left_of_tile: int,
+    top_of_tile: int,
+    primitives: Primitives,
+    i: int,
+) -> None:
+    maps, number, shades = primitives.shade_map, primitives.shade[i], primitives.shades
+    colour = np.zeros(4, np.float32)
+    columns, rows = np.zeros(4, np.float64), np.zeros(4, np.float64)
+    for row in range(top, bottom):
+        y = top_of_tile + row + 0.5
+        for x in range(first * LANES, last * LANES):
+            cover = mask[row, 0, x]
+            if cover <= _ZERO:
+                continue
+            px = left_of_tile + x + 0.5
+            u = maps[i, 0] * px + maps[i, 2] * y + maps[i, 4]
+            v = maps[i, 1] * px + maps[i, 3] * y + maps[i, 5]
+            _colour_of_picture(number, shades, u, v, columns, rows, colour)
+            through = _ONE - colour[3] * cover
+            for plane in range(planes):
+                tile[row, plane, x] = tile[row, plane, x] * through + colour[plane] * cover
+
+
+@kernel
+def _colour_of_picture(
+    number: int, shades: Shades, u: float, v: float, columns: Map, rows: Map, colour: npt.NDArray[np.float32]
+) -> None:
+    """The premultiplied colour at a place of a picture, in its own pixels; `columns` and `rows` are room to work in.
+
+    Smooth ones are weighed by Catmull-Rom splines in both directions, each over four pixels: Keys, "Cubic convolution
+    interpolation for digital image processing", 1981, with a = -1/2.
+    """
+    outside = shades.outside[number]
+    start, width, height = shades.size[number, 0], shades.size[number, 1], shades.size[number, 2]
+    count = 1
+    left, upper = math.floor(u), math.floor(v)
+    columns[0], rows[0] = 1.0, 1.0
+    if shades.smooth[number]:
+        count = 4
+        left, upper = math.floor(u - 0.5) - 1, math.floor(v - 0.5) - 1
+        _weights(u - 1.5 - left, columns)
+        _weights(v - 1.5 - upper, rows)
+    red = green = blue = alpha = 0.0
+    for j in range(count):
+        row = _inside(int(upper) + j, height, outside)
+        for i in range(count):
+            column = _inside(int(left) + i, width, outside)
+            if row < 0 or column < 0:
+                continue
+            texel = start + row * width + column
+            weight = rows[j] * columns[i] * shades.texels[texel, 3]
+            red += weight * shades.texels[texel, 0]
+            green += weight * shades.texels[texel, 1]
+            blue += weight * shades.texels[texel, 2]
+            alpha += weight
+    tint = shades.tint[number]
+    alpha = min(max(alpha / 255.0, 0.0), 1.0)
+    # A spline may go a little beyond what it passes through.
+    colour[0] = np.float32(min(max(red / 65025.0, 0.0), alpha)) * tint[0] * tint[3]
+    colour[1] = np.float32(min(max(green / 65025.0, 0.0), alpha)) * tint[1] * tint[3]
+    colour[2] = np.float32(min(max(blue / 65025.0, 0.0), alpha)) * tint[2] * tint[3]
+    colour[3] = np.float32(alpha) * tint[3]
+
+
+@inlined
+def _weights(t: float, weights: Map) -> None:
+    weights[0] = ((-0.5 * t + 1.0) * t - 0.5) * t
+    weights[1] = (1.5 * t - 2.5) * t * t + 1.0
+    weights[2] = ((-1.5 * t + 2.0) * t + 0.5) * t
+    weights[3] = (0.5 * t - 0.5) * t * t
+
+
+@inlined
+def _inside(index: int, count: int, outside: int) -> int:
+    """A row or column that may lie beyond the edge as one that does not; -1 where nothing is there."""
+    if 0 <= index < count:
+        return index
+    if outside == _REPEAT:
+        return index % count
+    if outside == _REFLECT:
+        there = index % (2 * count)
+        return there if there < count else 2 * count - 1 - there
+    if outside == _NONE:
+        return -1
+    return min(max(index, 0), count - 1)

@@ -1,0 +1,53 @@
+"""The sizes of a tile, named once, and the kinds of array that kernels hand on.
+
+A tile is float32 (64, 4, 72): for each row a run of red, of green, of blue and of alpha, premultiplied, 64 pixels each and
+8 of padding, so that a loop along a run is all vector instructions and rows do not fall on the same lines of the cache. It is
+small enough to stay in the nearest cache. Its size is part of the arithmetic: another would give other last bits.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.jit import inlined
+
+LANES = 8
+"""Neighbouring pixels that one vector instruction works on."""
+TILE = 64
+"""Rows and columns of a tile."""
+BLOCKS = TILE // LANES
+"""Blocks of eight pixels in a row. Rows are painted in whole blocks, since a vector instruction on eight pixels costs less than
+finding out which of them are wholly covered or not at all."""
+RUN = TILE + LANES
+PLANES = 4
+ROW = PLANES * RUN
+CARRIES = TILE
+"""Where in a row of cells the carries begin."""
+CELLS = TILE + 2 * LANES
+"""Numbers in a row of cells: 64 pixels, the carries into each of their 8 blocks and out of the last, what is carried into this
+row's and all later ones' first block, and some that keep rows from falling on the same lines of the cache."""
+
+Tile = npt.NDArray[np.float32]
+Tiles = npt.NDArray[np.float32]
+"""(n, 64, 4, 72): several tiles, each a level of groups that lie in each other"""
+Colours = npt.NDArray[np.float32]
+"""(n, 4): red, green, blue, each times alpha, and alpha"""
+Cover = npt.NDArray[np.float32]
+"""(64,): how much of each pixel of a row is covered"""
+Cells = npt.NDArray[np.float32]
+"""(rows + 1, pixels and carries): area covered, times the winding number; all 0 between polygons"""
+Flags = npt.NDArray[np.uint8]
+"""(64,): bit k of a row is set where an edge runs through its block k"""
+
+
+@inlined
+def clamped(x: float, most: int) -> int:
+    """The whole number at or below x, but from 0 to `most`."""
+    return int(min(max(x, 0.0), float(most)))
+
+
+@inlined
+def row_of(level: int, row: int) -> int:
+    """Where in all tiles a row of one of them begins."""
+    return (level * TILE + row) * ROW

@@ -1,0 +1,24 @@
+"""How finely a picture is rounded: from paint in floating point to the whole numbers that a file holds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Rounding:
+    """How finely a picture is rounded, and to what."""
+
+    bits: int = 8
+    """of a channel, 8 or 16"""
+    grey: bool = False
+    """luma in place of red, green and blue"""
+    dither: bool = False
+    """rounded up or down by a pattern of 8 by 8, so that a slow ramp has no steps"""
+
+    def bytes_of_pixel(self, *, opaque: bool) -> int:
+        """How many bytes a pixel takes: its channels, the highest byte of each first."""
+        return ((1 if self.grey else 3) + (not opaque)) * self.bits // 8
+
+
+USUAL = Rounding()

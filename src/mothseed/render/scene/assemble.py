@@ -1,0 +1,171 @@
+"""From a drawing to primitives in pixels."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.arrays import FloatArray, RecordArray
+from mothseed.geometry.affine import are_similarities
+from mothseed.jit import kernel
+from mothseed.render.primitives import CLOSE, DISC, NO_SHADE, OPEN, POLYGON, SHADOW, Primitives
+from mothseed.render.scene.edges import Sources, Whole, edges_of, shape_numbers, shapes_of
+from mothseed.render.scene.ops import ops_of
+from mothseed.render.scene.shades import shades_of
+from mothseed.render.scene.shadows import shadow_maps
+from mothseed.render.scene.stroke import ROUND_CAP
+from mothseed.render.threads import Threads
+from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.extents import mark_matrices, stroke_widths
+from mothseed.sheet.kinds import IS_ROUND, LINE_SEGMENT, PATH, UNIT_SHAPES
+from mothseed.sheet.style import filled_marks
+
+_ROUND = 1e-6
+"""By how much the axes of a circle may differ, relatively, for it still to be one on the sheet."""
+
+
+def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
+    """The primitives of all marks, `scale` pixels to the sheet's unit."""
+    widths = stroke_widths(drawing) * scale
+    ops = ops_of(drawing, widths)
+    sources = _sources(drawing, widths, scale)
+    # Copies, as a column of records does not lie together: kernels would be compiled for it anew.
+    source, is_stroke, kind = (ops[name].copy() for name in ("source", "is_stroke", "kind"))
+
+    disc = _discs(sources, source, is_stroke)
+    kinds = np.concatenate([drawing.marks["kind"], np.full(len(drawing.groups), PATH, np.uint8)])
+    as_disc = (kind == POLYGON) & _can_be_discs(kinds, sources)[source] & ~(is_stroke & (sources.dash[source] > 0))
+    disc[:, 3] = np.maximum(disc[:, 3], 0)
+    kind[as_disc] = DISC
+
+    bounds = _disc_bounds(kind, disc)
+    shapes = shapes_of(drawing)
+    first_edge, first_of_stroke, edges = edges_of(kind, source, is_stroke, sources, shapes, bounds, threads)
+    shadows = shadow_maps(drawing, scale, kind, source, bounds, first_edge, first_of_stroke, edges, threads)
+    bounds = np.where((kind == SHADOW)[:, None], shadows.bounds, bounds)
+    depth = int(_bracket_bounds(kind, ops["mask"].copy(), bounds))
+    shade, shade_map, shades = shades_of(drawing, scale, ops)
+    return Primitives(
+        kind=kind,
+        disc=disc,
+        colour=_colours(drawing, ops, shade),
+        even_odd=ops["even_odd"].copy(),
+        mask=ops["mask"].copy(),
+        clipped=ops["clipped"].copy(),
+        blend=ops["blend"].copy(),
+        opacity=ops["opacity"].copy(),
+        shade=shade,
+        bounds=bounds,
+        first_edge=first_edge,
+        edges=edges,
+        shade_map=shade_map,
+        shades=shades,
+        shadow_place=shadows.place,
+        shadow_size=shadows.size,
+        shadow_cells=shadows.cells,
+        depth=depth,
+    )
+
+
+def _sources(drawing: Drawing, widths: FloatArray, scale: float) -> Sources:
+    """Marks, then groups: of a clip its outline, of any other group nothing that is ever asked for."""
+    marks, groups = drawing.marks, drawing.groups
+    clip_shapes = [max(group.outline, 0) + len(UNIT_SHAPES) if drawing.outlines else 0 for group in groups]
+    clip_matrices = drawing.views[[group.view for group in groups]] if len(drawing.views) else np.zeros((len(groups), 6))
+    dashes = [each.dash or () for each in drawing.finishes]
+    # Dash 0 is none, so that of finish k is k + 1 where it has one.
+    number = np.array([index + 1 if dash else 0 for index, dash in enumerate(dashes)])[marks["finish"]]
+    more = len(groups)
+    return Sources(
+        shape=np.concatenate([shape_numbers(drawing), clip_shapes]).astype(np.int64),
+        matrix=np.concatenate([mark_matrices(drawing), clip_matrices]) * scale,
+        width=np.concatenate([widths, np.zeros(more)]),
+        filled=np.concatenate([filled_marks(marks), np.ones(more, np.bool)]),
+        linecap=np.concatenate([marks["linecap"], np.zeros(more, np.uint8)]),
+        linejoin=np.concatenate([marks["linejoin"], np.zeros(more, np.uint8)]),
+        dash=np.concatenate([number, np.zeros(more, np.int64)]).astype(np.int64),
+        dash_scale=np.concatenate([drawing.stroke_scales[marks["view"]] * scale, np.zeros(more)]),
+        first_length=np.cumsum([0, 0, *map(len, dashes)]),
+        lengths=np.array([length for dash in dashes for length in dash], np.float64),
+    )
+
+
+def _colours(drawing: Drawing, ops: RecordArray, shade: Whole) -> npt.NDArray[np.float32]:
+    """Premultiplied colours with the op's opacity in them (n, 4); opaque white for masks, alpha alone for shades."""
+    marks, finishes = drawing.marks, drawing.finishes
+    painted = np.flatnonzero(~ops["mask"] & ((ops["kind"] == POLYGON) | (ops["kind"] == SHADOW)))
+    own, of_stroke = ops["source"][painted], ops["is_stroke"][painted]
+    parts = np.ascontiguousarray(marks["fill"])[own].astype(np.float64)
+    parts[of_stroke] = marks["stroke"][own[of_stroke]]
+    is_shadow = ops["kind"][painted] == SHADOW
+    if is_shadow.any():
+        shadows = [finish.shadow for finish in finishes]
+        colours = [(*each.colour[:3], each.colour.alpha * each.opacity) if each else (0, 0, 0, 0) for each in shadows]
+        parts[is_shadow] = np.array(colours)[marks["finish"][own[is_shadow]]]
+    parts[shade[painted] != NO_SHADE] = 1.0
+    parts[:, 3] *= ops["opacity"][painted]
+    parts[:, :3] *= parts[:, 3:]
+    result = np.ones((len(ops), 4), np.float32)
+    result[painted] = parts
+    return result
+
+
+def _can_be_discs(kind: npt.NDArray[np.uint8], sources: Sources) -> npt.NDArray[np.bool]:
+    """Which sources are circles on the sheet as well, or dots.
+
+    A circle without a radius has nothing to paint; a line without a length has its round caps.
+    """
+    is_circle = IS_ROUND[kind] & are_similarities(sources.matrix, _ROUND)
+    is_point = (sources.matrix[:, :2] == 0).all(axis=1)
+    is_dot = (kind == LINE_SEGMENT) & is_point & (sources.linecap == ROUND_CAP)
+    result: npt.NDArray[np.bool] = is_circle | is_dot
+    return result
+
+
+def _discs(sources: Sources, source: Whole, is_stroke: npt.NDArray[np.bool]) -> FloatArray:
+    """Centre, outer and inner radius (n, 4), as if every source were a circle."""
+    a, b, _, _, e, f = sources.matrix[source].T
+    radius = np.sqrt(a * a + b * b)
+    half = np.where(is_stroke, sources.width[source] / 2, 0.0)
+    inner = np.where(is_stroke, radius - half, 0.0)
+    return np.stack([e, f, radius + half, inner], axis=1)
+
+
+def _disc_bounds(kind: npt.NDArray[np.uint8], disc: FloatArray) -> FloatArray:
+    """Left, top, right, bottom of each primitive (n, 4); until edges widen it, what is no disc has a box turned inside out."""
+    centre, radius = disc[:, :2], disc[:, 2:3]
+    # Half a pixel's diagonal beyond its radius a disc still covers a corner of a pixel.
+    bounds = np.concatenate([centre - radius - 1, centre + radius + 1], axis=1)
+    bounds[kind != DISC] = (math.inf, math.inf, -math.inf, -math.inf)
+    return bounds
+
+
+@kernel
+def _bracket_bounds(kind: npt.NDArray[np.uint8], mask: npt.NDArray[np.bool], bounds: FloatArray) -> int:
+    """Give each OPEN and CLOSE the bounds of what lies between them; returns how deep they lie in each other."""
+    opened = np.empty(len(kind) + 1, np.int64)
+    depth = deepest = 0
+    for i in range(len(kind)):
+        if kind[i] == OPEN:
+            opened[depth] = i
+            depth += 1
+            deepest = max(deepest, depth)
+        elif kind[i] == CLOSE:
+            depth -= 1
+            start = opened[depth]
+            for k in range(4):
+                bounds[i, k] = bounds[start, k]
+        if mask[i]:
+            # Only where its group is: elsewhere nothing would take the mask off again before the next one.
+            around = opened[depth - 1]
+            for k in range(2):
+                bounds[i, k] = max(bounds[around, k], bounds[i, k])
+                bounds[i, k + 2] = min(bounds[around, k + 2], bounds[i, k + 2])
+        elif depth and kind[i] != OPEN:
+            around = opened[depth - 1]
+            for k in range(2):
+                bounds[around, k] = min(bounds[around, k], bounds[i, k])
+                bounds[around, k + 2] = max(bounds[around, k + 2], bounds[i, k + 2])
+    return deepest

@@ -1,0 +1,93 @@
+"""Paint that is not one colour: which ramp or picture each step has, and how it lies on the pixels."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from mothseed.arrays import FloatArray, RecordArray, WholeArray
+from mothseed.colour.placed import OUTSIDES, Picture
+from mothseed.colour.ramp import LINEAR, RADIAL, Ramp, Stops, ramp_tables
+from mothseed.geometry.affine import Affine
+from mothseed.render.primitives import LINEAR_SHADE, NO_SHADE, PICTURE_SHADE, POLYGON, RADIAL_SHADE, Shades
+from mothseed.sheet.drawing import Drawing
+
+_Use = tuple[Ramp | Picture, int]
+"""Paint and, of a picture, how often it was halved for the size at which it is seen."""
+_NOWHERE = Affine(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+"""The way back from a view that is all on one line."""
+
+
+def shades_of(drawing: Drawing, scale: float, ops: RecordArray) -> tuple[WholeArray, FloatArray, Shades]:
+    """The shade of each op, the map from pixels to it, and all shades, as `Primitives` has them."""
+    numbers: dict[_Use, int] = {}
+    result = np.full(len(ops), NO_SHADE, np.int64)
+    maps = np.zeros((len(ops), 6))
+    of_finish = [(finish.fill, finish.stroke) for finish in drawing.finishes]
+    has_shade = np.array([[shade is not None for shade in pair] for pair in of_finish])
+    paints = np.flatnonzero((ops["kind"] == POLYGON) & ~ops["mask"])
+    finish, side = drawing.marks["finish"][ops["source"][paints]], ops["is_stroke"][paints].astype(int)
+    shaded = has_shade[finish, side]
+    for op, number, which in zip(paints[shaded].tolist(), finish[shaded].tolist(), side[shaded].tolist(), strict=True):
+        shade = of_finish[number][which]
+        assert shade is not None
+        inverse = Affine(*(drawing.views[drawing.marks["view"][ops["source"][op]]] * scale).tolist()).inverse() or _NOWHERE
+        if isinstance(shade, Ramp):
+            maps[op], level = _map_to_ramp(inverse, shade), 0
+        else:
+            maps[op], level = _map_to_texels(inverse, shade)
+        result[op] = numbers.setdefault((shade, level), len(numbers))
+    return result, maps, _as_arrays(list(numbers))
+
+
+def _as_arrays(uses: list[_Use]) -> Shades:
+    count = len(uses)
+    kinds = np.zeros(count, np.uint8)
+    tables: dict[Stops, int] = {}
+    table, size = np.zeros(count, np.int64), np.zeros((count, 3), np.int64)
+    outside, smooth = np.zeros(count, np.uint8), np.zeros(count, np.bool)
+    tint = np.ones((count, 4), np.float32)
+    texels = [np.zeros((0, 4), np.uint8)]
+    begun: dict[tuple[str, int], int] = {}
+    total = 0
+    for number, (shade, level) in enumerate(uses):
+        if isinstance(shade, Ramp):
+            kinds[number] = RADIAL_SHADE if shade.kind == RADIAL else LINEAR_SHADE
+            table[number] = tables.setdefault(shade.stops, len(tables))
+            continue
+        kinds[number] = PICTURE_SHADE
+        pixels = shade.texture.level(level)
+        key = (shade.texture.digest, level)
+        if key not in begun:
+            begun[key] = total
+            texels.append(pixels.reshape(-1, 4))
+            total += len(texels[-1])
+        size[number] = (begun[key], pixels.shape[1], pixels.shape[0])
+        outside[number], smooth[number], tint[number] = OUTSIDES.index(shade.outside), shade.smooth, shade.tint
+    all_tables = ramp_tables(list(tables))
+    return Shades(kinds, table, all_tables, size, np.concatenate(texels), outside, smooth, tint)
+
+
+def _map_to_ramp(inverse: Affine, ramp: Ramp) -> FloatArray:
+    """From pixels to the ramp's own coordinates."""
+    p, s, q, t, r, u = inverse
+    x1, y1, x2, y2 = ramp.place
+    if ramp.kind == LINEAR:
+        dx, dy = x2 - x1, y2 - y1
+        square = dx * dx + dy * dy
+        along = ((p * dx + s * dy) / square, (q * dx + t * dy) / square, ((r - x1) * dx + (u - y1) * dy) / square)
+        return np.array([along[0], 0.0, along[1], 0.0, along[2], 0.0])
+    return np.array([p, s, q, t, r - x1, u - y1]) / x2
+
+
+def _map_to_texels(inverse: Affine, picture: Picture) -> tuple[FloatArray, int]:
+    """From pixels to those of a picture, halved until they are about as large; and how often it was."""
+    p, s, q, t, r, u = inverse
+    left, top, width, height = picture.place
+    across, down = picture.texture.width / width, picture.texture.height / height
+    texels_per_pixel = math.sqrt(abs((p * t - q * s) * across * down))
+    level = max(round(math.log2(texels_per_pixel)), 0) if texels_per_pixel > 0 else 0
+    pixels = picture.texture.level(level)
+    across, down = pixels.shape[1] / width, pixels.shape[0] / height
+    return np.array([p * across, s * down, q * across, t * down, (r - left) * across, (u - top) * down]), level

@@ -1,0 +1,130 @@
+"""Holding a series against itself: its files against its ledger, and its editions made once more against both."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import BrokenExecutor, Future
+from dataclasses import dataclass
+from pathlib import Path
+
+from mothseed.faults import MothSeedError, PictureError
+from mothseed.formats.pillow import read_pixels
+from mothseed.making import Made, make_again
+from mothseed.render import RENDERER_VERSION, pixel_hash
+from mothseed.repeat.difference import first_difference
+from mothseed.repeat.processes import fresh_processes
+from mothseed.series.edition import Edition
+from mothseed.series.job import failure_text
+from mothseed.series.layout import CONTACT_NAME
+from mothseed.series.source import source_of
+from mothseed.sheet import Drawing, fingerprint
+from mothseed.sketch import load_sketch
+
+
+@dataclass(frozen=True, slots=True)
+class Deviation:
+    """Something that is not as the ledger has it."""
+
+    kind: str
+    """missing, altered, unknown, unverifiable, or not reproducible"""
+    file: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Again:
+    """What is needed to make an edition once more, from the series' own copy of its source."""
+
+    edition: Edition
+    sketch: Path
+
+
+@dataclass(frozen=True, slots=True)
+class _Remade:
+    fingerprint: str
+    pixel_hash: str
+    error: str = ""
+
+
+def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[Deviation]:
+    """Pictures that are missing, altered or unknown."""
+    known = {edition.file for edition in editions if not edition.failed}
+    for edition in editions:
+        if edition.failed:
+            continue
+        path = folder / edition.file
+        if not path.is_file():
+            yield Deviation("missing", edition.file, "its picture is gone; mothseed edition makes it again")
+            continue
+        try:
+            same = pixel_hash(read_pixels(path)) == edition.pixel_hash
+        except PictureError as fault:
+            yield Deviation("altered", edition.file, fault.message)
+            continue
+        if not same:
+            yield Deviation("altered", edition.file, "its pixels are not those that were made")
+    for path in sorted(folder.glob("*.png")):
+        if path.name not in known and path.name != CONTACT_NAME:
+            yield Deviation("unknown", path.name, "no edition of the ledger has this picture")
+
+
+def sampled(editions: Sequence[Edition], count: int | None) -> list[Edition]:
+    """That many of the editions that are done, evenly chosen; all without a count."""
+    done = [edition for edition in editions if not edition.failed]
+    if count is None or count >= len(done):
+        return done
+    return [done[index * len(done) // count] for index in range(count)]
+
+
+def again_from_source(folder: Path, edition: Edition) -> Again | Deviation:
+    """Where the source of an edition lies in its series, or why there is none that it was made from."""
+    copy = source_of(folder, edition)
+    if isinstance(copy, str):
+        return Deviation("unverifiable", edition.file, copy)
+    if edition.renderer != RENDERER_VERSION:
+        return Deviation("unverifiable", edition.file, "an older renderer made it")
+    return Again(edition, copy)
+
+
+def made_again(again: Sequence[Again], workers: int, done: Callable[[int], None]) -> Iterator[Deviation]:
+    """Make editions once more in fresh processes, the last one first, and say which are not as they were."""
+    with fresh_processes(workers, 1) as pool:
+        futures: list[tuple[Again, Future[_Remade]]] = [(each, pool.submit(_remade, each)) for each in reversed(again)]
+        for each, future in futures:
+            edition = each.edition
+            try:
+                remade = future.result()
+            except BrokenExecutor:
+                remade = _Remade("", "", "the process that made it was ended by the system")
+            done(1)
+            if remade.error:
+                yield Deviation("not reproducible", edition.file, f"it fails now: {remade.error}")
+            elif remade.fingerprint != edition.fingerprint:
+                yield Deviation("not reproducible", edition.file, _what_differs(each))
+            elif remade.pixel_hash != edition.pixel_hash:
+                yield Deviation("not reproducible", edition.file, "its drawing is the same, its pixels are not")
+
+
+def _remade(again: Again) -> _Remade:
+    try:
+        made = _made(again)
+        return _Remade(fingerprint(made.drawing), pixel_hash(made.pixels(again.edition.width, threads=1)))
+    except MothSeedError as fault:
+        return _Remade("", "", failure_text(fault))
+
+
+def _made(again: Again) -> Made:
+    return make_again(load_sketch(again.sketch), again.edition)
+
+
+def _drawing(again: Again) -> Drawing:
+    return _made(again).drawing
+
+
+def _what_differs(again: Again) -> str:
+    """The first mark that two processes draw differently, in words."""
+    drawings = []
+    for number in (2, 3):
+        with fresh_processes(1, number) as pool:
+            drawings.append(pool.submit(_drawing, again).result())
+    return first_difference(*drawings) or "it is drawn alike each time here, but not as it was: something it uses has changed"

@@ -1,0 +1,28 @@
+"""A comparison as a file: side by side, laid over each other, or taking turns."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from mothseed.compare import Comparison
+from mothseed.compare.in_words import change_lines, figures, shape_lines
+from mothseed.formats.animation import write_animation
+from mothseed.report.overlay import TURN, taking_turns
+from mothseed.report.page import write_page
+from mothseed.report.side_by_side import side_by_side
+
+ANIMATIONS = (".gif", ".webp")
+
+
+def write_comparison(comparison: Comparison, output: Path, *, overlay: bool = False) -> None:
+    """Write the figure of a comparison, or the animation where the file's name asks for one."""
+    if output.suffix.lower() in ANIMATIONS:
+        write_animation(output, taking_turns(*comparison.images, comparison.titles), [TURN, TURN])
+        return
+    lines = [
+        *change_lines(comparison.changes),
+        *shape_lines(comparison),
+        "  ·  ".join(figures(comparison.pair)),
+    ]
+    shapes = comparison.shapes
+    write_page(side_by_side(comparison.images, comparison.pair, comparison.titles, lines, shapes, overlay=overlay), output)

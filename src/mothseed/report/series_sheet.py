@@ -1,0 +1,59 @@
+"""Contact sheets of a series: which editions, in which sections, with which captions."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from pathlib import Path
+from typing import Any
+
+from mothseed.report.contact import Frame, Section, contact_sheet
+from mothseed.report.page import write_page
+from mothseed.series import Edition, series_editions
+from mothseed.series.layout import CONTACT_NAME
+from mothseed.series.table import table_of
+from mothseed.told import counted, told
+
+MOST_ON_A_PAGE = 400
+"""Pictures on a page; more would be too small to tell apart, or the sheet too long to look at."""
+
+
+def frames_of(folder: Path, editions: Sequence[Edition], caption: str = "") -> list[Frame]:
+    """The pictures of editions that are there, with what is below them: the caption with each {column} replaced by its value
+    in the edition's row, or without one what chance decided.
+    """
+    frames = []
+    for edition, row in zip(editions, table_of(editions).dicts(), strict=True):
+        if not edition.failed and (folder / edition.file).is_file():
+            came = ", ".join(dict.fromkeys(told(outcome.value) for outcome in edition.outcomes))
+            note = _filled(caption, row) if caption else came
+            frames.append(Frame(folder / edition.file, edition.title, note, edition.mark))
+    return frames
+
+
+def sections_of(folder: Path, editions: Sequence[Edition], group: str, caption: str) -> list[Section]:
+    """A section for each value of a column, in the order in which the values come; one for all without a column."""
+    groups: dict[str, list[Edition]] = {}
+    for edition, row in zip(editions, table_of(editions).dicts(), strict=True):
+        heading = f"{group} {told(row.get(group))}" if group else ""
+        groups.setdefault(heading, []).append(edition)
+    sections = [Section(heading, tuple(frames_of(folder, some, caption))) for heading, some in groups.items()]
+    return [section for section in sections if section.frames]
+
+
+def write_contact_sheet(folder: Path, title: str, caption: str = "") -> Path | None:
+    """Write the sheet of a series into its folder, of very many editions an even choice; None where none is done."""
+    frames = frames_of(folder, series_editions(folder), caption)
+    if not frames:
+        return None
+    count = counted(len(frames), "edition")
+    if len(frames) > MOST_ON_A_PAGE:
+        count = f"{MOST_ON_A_PAGE} of {count}"
+        frames = [frames[index * len(frames) // MOST_ON_A_PAGE] for index in range(MOST_ON_A_PAGE)]
+    path = folder / CONTACT_NAME
+    write_page(contact_sheet(frames, title, count), path)
+    return path
+
+
+def _filled(caption: str, row: Mapping[str, Any]) -> str:
+    return re.sub(r"\{([^{}]*)\}", lambda match: told(row.get(match[1]), 3), caption)

@@ -1,0 +1,86 @@
+"""Conditions on the columns of a table, in SQL; SQLite evaluates them on a copy in memory that can only be read."""
+
+from __future__ import annotations
+
+import re
+import sqlite3
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+
+from mothseed.faults import FieldError, UnknownNameError
+
+FIELD = "where"
+"""What faults call a condition."""
+_READING = {sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ, sqlite3.SQLITE_FUNCTION}
+_NAME = re.compile(r"\w+|\"[^\"]+\"")
+
+Value = str | int | float | bool | None
+Row = tuple[Value, ...]
+
+
+def places_where(columns: Sequence[str], rows: Sequence[Row], where: str, order: Sequence[tuple[str, bool]]) -> list[int]:
+    """Which rows, by their places, meet a condition, in order; `order` has names of columns, each with whether it falls.
+
+    Raises UnknownNameError for a column that is not there, FieldError for what is no expression.
+    """
+    falling = "".join(f"{quoted(name)} {'DESC' if falls else 'ASC'}, " for name, falls in order)
+    with _table(columns) as connection:
+        connection.executemany(f"INSERT INTO edition VALUES ({', '.join('?' * len(columns))})", rows)
+        connection.set_authorizer(lambda action, *_: sqlite3.SQLITE_OK if action in _READING else sqlite3.SQLITE_DENY)
+        condition = f" WHERE ({where}\n)" if where.strip() else ""
+        try:
+            found = connection.execute(f"SELECT rowid FROM edition{condition} ORDER BY {falling}rowid")
+            return [rowid - 1 for (rowid,) in found]
+        except (sqlite3.Error, sqlite3.Warning) as fault:
+            raise _explained(columns, where, fault) from None
+
+
+def quoted(name: str) -> str:
+    """A name as SQL takes any: NUL, which it takes nowhere, becomes a space."""
+    return '"' + name.replace('"', '""').replace("\0", " ") + '"'
+
+
+def _explained(columns: Sequence[str], where: str, fault: Exception) -> FieldError:
+    missing = _missing(columns, where)
+    known = f"columns are {', '.join(columns)}"
+    if missing:
+        words = f"{where.strip()} asks for {missing[0]}, and there is no such column"
+        return UnknownNameError(FIELD, words, name=missing[0], known=columns, hint=known)
+    return FieldError(
+        FIELD, f"{where.strip()} is not understood: {fault}", hint=f"write one such as \"status = 'done'\"; {known}"
+    )
+
+
+def _missing(columns: Sequence[str], where: str) -> list[str]:
+    """The columns that a condition lacks: the names in it with which, as columns, it would be understood, and without not."""
+    known = {name.casefold() for name in columns}
+    names = dict.fromkeys(name.strip('"') for name in _NAME.findall(where))
+    candidates = [name for name in names if name.casefold() not in known]
+    if not _is_understood([*columns, *candidates], where):
+        return []
+    return [
+        name for name in candidates if not _is_understood([*columns, *(each for each in candidates if each != name)], where)
+    ]
+
+
+def _is_understood(columns: Sequence[str], where: str) -> bool:
+    try:
+        with _table(list({name.casefold(): name for name in columns}.values())) as connection:
+            connection.execute(f"EXPLAIN SELECT rowid FROM edition WHERE ({where}\n)")
+    except (sqlite3.Error, sqlite3.Warning):
+        return False
+    return True
+
+
+@contextmanager
+def _table(columns: Sequence[str]) -> Iterator[sqlite3.Connection]:
+    """A table in memory with these columns, and nothing in it."""
+    connection = sqlite3.connect(":memory:")
+    try:
+        connection.execute(f"CREATE TABLE edition ({', '.join(map(quoted, columns))})")
+        strict_quotes = getattr(sqlite3, "SQLITE_DBCONFIG_DQS_DML", None)
+        if strict_quotes is not None:  # from Python 3.12 on; before, a misspelt "name" is taken for a text
+            getattr(connection, "setconfig")(strict_quotes, False)  # noqa: B009  # older type hints do not know it
+        yield connection
+    finally:
+        connection.close()

@@ -1,0 +1,51 @@
+"""A word for each mark of a drawing, alike for marks of the same form, so that many can be held against many."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from mothseed.arrays import WholeArray, WordArray
+from mothseed.bits import GOLDEN_GAMMA, finished
+from mothseed.geometry.outline import Outline, end_to_end, starts_of
+from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.extents import lattice_step, mark_matrices, on_lattice
+from mothseed.sheet.kinds import HAS_OUTLINE
+
+_GOLDEN = np.uint64(GOLDEN_GAMMA)
+
+
+def form_words(drawing: Drawing, bits: int) -> WordArray:
+    """Kind, shape and place of each mark as uint64 (n,), to about 2**-bits of the sheet; paint does not count."""
+    step = lattice_step(drawing, bits)
+    return combined(shape_words(drawing, bits), on_lattice(mark_matrices(drawing), step))
+
+
+def shape_words(drawing: Drawing, bits: int) -> WordArray:
+    """Kind of each mark, and its outline where it has one, wherever it lies: uint64 (n,)."""
+    outlines = _outline_words(drawing.outlines, lattice_step(drawing, bits))
+    marks = drawing.marks
+    has_outline = HAS_OUTLINE[marks["kind"]]
+    return np.where(has_outline, outlines[np.where(has_outline, marks["outline"], 0)], marks["kind"].astype(np.uint64))
+
+
+def combined(words: WordArray, numbers: np.ndarray[tuple[int, ...], np.dtype[np.float64]] | WholeArray) -> WordArray:
+    """Words (n,) that tell of whole numbers (n, k) too."""
+    for column in numbers.astype(np.int64).view(np.uint64).T:
+        words = finished(words + _GOLDEN) ^ column
+    return finished(words)
+
+
+def _outline_words(outlines: Sequence[Outline], step: float) -> WordArray:
+    """A word for each outline, of its points in their order."""
+    if not outlines:
+        return np.zeros(1, np.uint64)
+    every, lengths = end_to_end(outlines)
+    points = on_lattice(every, step)
+    starts = np.append(starts_of(lengths), len(points) - 1)
+    # Mixed with its place in its outline, a point counts by its order too.
+    places = (np.arange(1, len(points) + 1) - np.repeat(starts, np.append(lengths, 1))).astype(np.uint64)
+    x, y = points.view(np.uint64).T
+    words = np.add.reduceat(finished(finished(x + _GOLDEN * places) ^ y), starts)[:-1]
+    return np.where(lengths > 0, words, np.uint64(0))

@@ -1,0 +1,56 @@
+"""The recipe of a picture: everything about it that is chosen, besides the sketch itself."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any, Self
+
+from mothseed.sketch.dials import Dial
+from mothseed.sketch.seeds import Seed
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Recipe:
+    """A seed, dials that are set, streams that are drawn anew, layers that are left out.
+
+    Records that know more of a picture, its history and its edition, are recipes too: a new field here is one in all of them.
+    """
+
+    seed: Seed = 1
+    dials: dict[str, Any] = field(default_factory=dict)
+    """dials with their values; those that are not here are as the sketch sets them"""
+    reseeds: dict[str, Seed] = field(default_factory=dict)
+    """streams of chance that are drawn anew, each with the seed it is drawn from"""
+    without: tuple[str, ...] = ()
+    """layers that are left out, in alphabetical order, each once"""
+
+    def with_seed(self, seed: Seed) -> Self:
+        """The same for another seed."""
+        return replace(self, seed=seed)
+
+    def but(
+        self,
+        *,
+        seed: Seed | None = None,
+        dials: Mapping[str, Any] | None = None,
+        reseeds: Mapping[str, Seed] | None = None,
+        without: Iterable[str] = (),
+    ) -> Self:
+        """The same with more changed: another seed, dials and streams on top of these, layers besides these."""
+        return replace(
+            self,
+            seed=self.seed if seed is None else seed,
+            dials={**self.dials, **(dials or {})},
+            reseeds={**self.reseeds, **(reseeds or {})},
+            without=tuple(sorted({*self.without, *without})),
+        )
+
+    def fitting(self, dials: Mapping[str, Dial]) -> Recipe:
+        """The bare recipe, less dials that a sketch with these does not have: one that was changed may lack some."""
+        known = {name: value for name, value in self.dials.items() if name in dials}
+        return Recipe(seed=self.seed, dials=known, reseeds=self.reseeds, without=tuple(sorted(set(self.without))))
+
+
+AS_IT_IS = Recipe()
+"""A sketch as it is written."""

@@ -1,0 +1,117 @@
+"""What goes with a direction, or with a group: measures, dials, outcomes, in words."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from mothseed.arrays import FloatArray, WholeArray
+from mothseed.measure import MEASURES
+from mothseed.series import Edition
+from mothseed.series.table import OWN_COLUMNS, table_of
+from mothseed.told import told
+
+_WORTH_TELLING = 0.01
+"""Part of what varies below which a direction is noise."""
+_TOLD = 0.5
+"""Correlation from which on something is said to go with a direction."""
+_MOST_TOLD = 3
+_MOST_KINDS = 12
+"""Values up to which something counts as a kind of thing, rather than as a number of its own for each edition."""
+_DISTINCT = 1.0
+"""Standard deviations by which the mean of a group is off that is worth telling."""
+_TWICE_AS_OFTEN = 2.0
+_OFTEN, _HARDLY = 0.25, 0.1
+"""Share of all that makes it worth telling that a group has a tenth of it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Direction:
+    """A direction of the map."""
+
+    share: float
+    """part of all that varies which varies along it"""
+    words: tuple[str, ...]
+    """what goes with it, such as "more coverage" or "form: from owlet to hawk", the surest first"""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Columns:
+    """What is known of editions and varies; each column has a row for each."""
+
+    numbers: dict[str, FloatArray]
+    kinds: dict[str, list[object]]
+    """columns of few different values; some of them are numbers too"""
+
+    @classmethod
+    def of(cls, editions: Sequence[Edition]) -> Columns:
+        """Dials, outcomes, measures of some editions."""
+        table = table_of(editions)
+        numbers: dict[str, FloatArray] = {}
+        kinds: dict[str, list[object]] = {}
+        for place, name in enumerate(table.columns):
+            values: list[object] = [row[place] for row in table.rows]
+            different = set(map(repr, values))
+            if name in OWN_COLUMNS or len(different) < 2:
+                continue
+            if all(isinstance(value, int | float) and not isinstance(value, bool) for value in values):
+                numbers[name] = np.array(values, np.float64)
+            if len(different) <= _MOST_KINDS and name not in MEASURES:
+                kinds[name] = values
+        return cls(numbers, kinds)
+
+
+def directions_explained(columns: Columns, places: FloatArray, shares: FloatArray) -> tuple[Direction, ...]:
+    """What goes with each of some directions; places float64 (n, k) along them, with the part that varies along each (k,)."""
+    return tuple(
+        Direction(float(share), _what_goes_with(values, columns) if share >= _WORTH_TELLING else ())
+        for values, share in zip(places.T, shares, strict=True)
+    )
+
+
+def distinctions(columns: Columns, members: WholeArray) -> tuple[str, ...]:
+    """What some of the editions, given by their indices, have more often, or more of, than all of them."""
+    found: list[tuple[float, str]] = []
+    for name, values in columns.kinds.items():
+        own = Counter(told(values[index]) for index in members.tolist())
+        for value, count in Counter(map(told, values)).items():
+            share, usual = own[value] / len(members), count / len(values)
+            if share >= 0.5 and share >= _TWICE_AS_OFTEN * usual:
+                found.append((share / usual, f"{name} {value} ({share:.0%} of them, {usual:.0%} of all)"))
+            elif usual >= _OFTEN and share <= _HARDLY * usual:
+                found.append((usual, f"hardly ever {name} {value} ({share:.0%} of them, {usual:.0%} of all)"))
+    for name, column in columns.numbers.items():
+        spread = float(column.std())
+        if name not in columns.kinds and spread > 0:
+            mean, usual = float(column[members].mean()), float(column.mean())
+            off = (mean - usual) / spread
+            if abs(off) >= _DISTINCT:
+                found.append((abs(off), f"{'more' if off > 0 else 'less'} {name} ({mean:.3g} on average, {usual:.3g} in all)"))
+    return tuple(words for _, words in sorted(found, key=lambda pair: -pair[0])[:_MOST_TOLD])
+
+
+def _what_goes_with(values: FloatArray, columns: Columns) -> tuple[str, ...]:
+    spread = float(values.std())
+    if spread == 0:
+        return ()
+    found: list[tuple[float, str]] = []
+    for name, column in columns.numbers.items():
+        if name in columns.kinds or name == "hue":  # a heading has no more and no less
+            continue
+        correlation = float(((values - values.mean()) * (column - column.mean())).mean() / (spread * max(column.std(), 1e-300)))
+        found.append((abs(correlation), f"{'more' if correlation > 0 else 'less'} {name}"))
+    for name, things in columns.kinds.items():
+        means = {}
+        for thing in dict.fromkeys(things):
+            own = values[[each == thing for each in things]]
+            means[told(thing)] = (float(own.mean()), len(own))
+        between = sum(count * (mean - values.mean()) ** 2 for mean, count in means.values()) / len(values)
+        order = sorted(means, key=lambda thing: means[thing][0])
+        # The correlation ratio of Pearson; with many kinds a little of it comes by chance.
+        ratio = max(between / spread**2 - (len(means) - 1) / len(values), 0.0) ** 0.5
+        found.append((float(ratio), f"{name}: from {order[0]} to {order[-1]}"))
+    found.sort(key=lambda pair: -pair[0])
+    return tuple(words for strength, words in found[:_MOST_TOLD] if strength >= _TOLD)

@@ -1,0 +1,146 @@
+"""Which dial matters: how much each dial and each stream changes the picture."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from mothseed.compare import paired
+from mothseed.faults import UsageError
+from mothseed.formats.pillow import read_pixels
+from mothseed.measure.reduced import on_white
+from mothseed.series import Edition, Job, Seed, Variant
+from mothseed.sketch import Recipe, Sketch, perform
+from mothseed.sketch.around import reseedings, settings_around
+from mothseed.sketch.seeds import edition_file
+from mothseed.sketch.vary import Setting
+
+DIAL, STREAM = "dial", "stream"
+
+
+@dataclass(frozen=True, slots=True)
+class Knob:
+    """Something of a sketch that can be turned, and the settings to try."""
+
+    kind: str
+    name: str
+    settings: tuple[Setting, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Trial:
+    """What one setting did, on average over the seeds."""
+
+    label: str
+    difference: float = 0.0
+    """mean distance in OKLab from the picture as it is"""
+    noticeable: float = 0.0
+    """share of the picture that differs to the eye"""
+    failed: str = ""
+    """why there is no picture, of the last seed that has none"""
+
+
+@dataclass(frozen=True, slots=True)
+class Influence:
+    """What a knob does to the picture."""
+
+    knob: Knob
+    trials: tuple[Trial, ...]
+
+    @property
+    def effect(self) -> float:
+        """Mean distance in OKLab over all trials that have a picture; 0 where none has."""
+        known = [trial.difference for trial in self.trials if not trial.failed]
+        return math.fsum(known) / len(known) if known else 0.0
+
+    @property
+    def noticeable(self) -> float:
+        """Mean share of the picture that differs to the eye."""
+        known = [trial.noticeable for trial in self.trials if not trial.failed]
+        return math.fsum(known) / len(known) if known else 0.0
+
+
+def knobs(sketch: Sketch, dials: Mapping[str, Any], streams: Sequence[str]) -> Iterator[Knob]:
+    """Every dial that has another value than the one it has, and every stream."""
+    for name, dial in sketch.artwork.dials.items():
+        settings = settings_around(name, dial, dials[name])
+        if settings:
+            yield Knob(DIAL, name, settings)
+    for stream in streams:
+        yield Knob(STREAM, stream, reseedings(stream))
+
+
+@dataclass(frozen=True, slots=True)
+class Experiment:
+    """Every setting of every knob, tried for some seeds, beside the pictures as they are."""
+
+    sketch: Sketch
+    base: Recipe
+    """whose seed does not count"""
+    seeds: tuple[Seed, ...]
+    knobs: tuple[Knob, ...]
+    folder: Path
+    """where the pictures are made"""
+    width: int
+
+    @classmethod
+    def of(cls, sketch: Sketch, base: Recipe, seeds: Sequence[Seed], folder: Path, width: int) -> Experiment:
+        """All that a sketch has to turn; raises as `perform` does, and UsageError where it has nothing."""
+        impression = perform(sketch, base.with_seed(seeds[0]))
+        every = tuple(knobs(sketch, impression.recipe.dials, impression.streams))
+        if not every:
+            raise UsageError(
+                f"{sketch.path.name} has nothing to turn: no dial, no stream of chance",
+                hint="write a dial: def plate(sheet, chance, *, count=dial(5, 1, 50))",
+            )
+        return cls(sketch, base, tuple(seeds), every, folder, width)
+
+    @property
+    def jobs(self) -> list[Job]:
+        """All pictures, those as they are first."""
+        jobs = [self._job(Variant(recipe=self.base), seed) for seed in self.seeds]
+        for knob in self.knobs:
+            for number, setting in enumerate(knob.settings):
+                variant = Variant(_variant_name(knob, number), setting.after(self.base))
+                jobs += [self._job(variant, seed) for seed in self.seeds]
+        return jobs
+
+    def _job(self, variant: Variant, seed: Seed) -> Job:
+        return variant.job(self.sketch.path, seed, self.width, self.folder)
+
+    def base_picture(self, seed: Seed) -> Path:
+        """The picture of a seed as it is."""
+        return self.folder / edition_file(seed)
+
+    def picture(self, knob: Knob, number: int, seed: Seed) -> Path:
+        """The picture of a seed with one of a knob's settings."""
+        return self.folder / edition_file(seed, _variant_name(knob, number))
+
+    def judged(self, editions: Sequence[Edition]) -> list[Influence]:
+        """What each knob did, the most first, from the editions of all jobs: their pictures are held against those as they are."""
+        made = {edition.key: edition for edition in editions}
+        influences = []
+        for knob in self.knobs:
+            trials = []
+            for number, setting in enumerate(knob.settings):
+                name = _variant_name(knob, number)
+                failed = [made[name, seed].error for seed in self.seeds if made[name, seed].failed]
+                trials.append(Trial(setting.label, failed=failed[-1]) if failed else self._trial(knob, number, setting.label))
+            influences.append(Influence(knob, tuple(trials)))
+        return sorted(influences, key=lambda influence: -influence.effect)
+
+    def _trial(self, knob: Knob, number: int, label: str) -> Trial:
+        pairs = []
+        for seed in self.seeds:
+            before, after = self.base_picture(seed), self.picture(knob, number, seed)
+            pairs.append(paired(on_white(read_pixels(before)), on_white(read_pixels(after))))
+        means, noticeable = ([getattr(pair, name) for pair in pairs] for name in ("mean", "noticeable"))
+        return Trial(label, math.fsum(means) / len(means), math.fsum(noticeable) / len(noticeable))
+
+
+def _variant_name(knob: Knob, number: int) -> str:
+    """What tells the pictures of a setting from others."""
+    return f"{knob.kind}-{knob.name}-{number}"

@@ -1,0 +1,116 @@
+"""Searching seeds for what is wished for."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from mothseed.faults import UnknownNameError
+from mothseed.series.crew import Crew, made
+from mothseed.series.edition import Edition
+from mothseed.series.job import Job, Variant, failed_edition
+from mothseed.series.table import Table, selected, table_of
+from mothseed.sketch import Recipe, Sketch
+
+
+@dataclass(frozen=True, slots=True)
+class Search:
+    """What is looked for, and how far."""
+
+    sketch: Sketch
+    recipe: Recipe
+    """whose seed does not count"""
+    condition: str
+    """an SQL expression on the columns of the table of a series"""
+    count: int
+    start: int
+    most: int
+    """seeds that are tried at most"""
+    width: int
+    """of the pictures that measures are taken from, in pixels"""
+    folder: Path
+    """where the pictures of what is found are left"""
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """What came of a search."""
+
+    editions: tuple[Edition, ...]
+    tried: int
+    """seeds up to the last that was needed, or all"""
+    failed: int
+
+
+def seek(search: Search, crew: Crew, done: Callable[[int, int], None], stop: Callable[[], bool]) -> Found:
+    """Try seeds one after the other until enough meet the condition; the same are found by however many workers.
+
+    `done` is told how many more were tried and failed; `stop` ends it early. Raises FieldError for a condition that cannot be
+    understood, or has columns that no seed had.
+    """
+    wish = _Wish(search.condition)
+    waiting: dict[int, Edition] = {}
+    found: list[Edition] = []
+    following, failed = search.start, 0
+
+    def enough() -> bool:
+        return len(found) >= search.count or stop()
+
+    for editions in made(_jobs(search), crew, lambda job, words: failed_edition(search.sketch, job, words), enough):
+        waiting |= {int(edition.seed): edition for edition in editions}
+        done(len(editions), sum(edition.failed for edition in editions))
+        # Looked at in the order of their seeds, whoever was done first.
+        while following in waiting and len(found) < search.count:
+            edition = waiting.pop(following)
+            following += 1
+            failed += edition.failed
+            if wish.fulfilled_by(edition):
+                found.append(edition)
+            else:
+                _forget(search, edition)
+    for edition in waiting.values():
+        _forget(search, edition)
+    if not found:
+        wish.refuse_unknown()
+    return Found(tuple(found), following - search.start, failed)
+
+
+def _jobs(search: Search) -> Iterator[Job]:
+    for seed in range(search.start, search.start + search.most):
+        yield Variant(recipe=search.recipe).job(search.sketch.path, seed, search.width, search.folder)
+
+
+def _forget(search: Search, edition: Edition) -> None:
+    if edition.file:
+        (search.folder / edition.file).unlink(missing_ok=True)
+
+
+@dataclass(slots=True)
+class _Wish:
+    """A condition, and which columns were seen so far: an outcome that has not come yet is not there yet."""
+
+    condition: str
+    columns: dict[str, None] = field(default_factory=dict)
+    unknown: UnknownNameError | None = None
+    understood: bool = False
+
+    def fulfilled_by(self, edition: Edition) -> bool:
+        if edition.failed:
+            return False
+        table = table_of([edition])
+        self.columns |= dict.fromkeys(table.columns)
+        row = table.dicts()[0]
+        padded = Table(tuple(self.columns), (tuple(row.get(name) for name in self.columns),))
+        try:
+            met = bool(selected(padded, self.condition).rows)
+        except UnknownNameError as fault:
+            self.unknown = fault
+            return False
+        self.understood = True
+        return met
+
+    def refuse_unknown(self) -> None:
+        """Raises UnknownNameError where no seed had all columns of the condition."""
+        if self.unknown is not None and not self.understood:
+            raise self.unknown

@@ -1,0 +1,58 @@
+"""How a value is written for a reader: one way, wherever it is shown."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+
+def told(value: Any, digits: int = 6) -> str:
+    """A value on one line: a switch is on or off, a number has so many digits, a colour is its CSS string, nothing is empty.
+
+    >>> told(True), told(0.1 + 0.2), told([1, None, "hawk"]), told(None)
+    ('on', '0.3', '1, none, hawk', '')
+    """
+    return "" if value is None else _part(value, digits)
+
+
+def _part(value: Any, digits: int) -> str:
+    if value is None:
+        return "none"
+    if isinstance(value, bool):
+        return "on" if value else "off"
+    if isinstance(value, float):
+        return f"{value:.{digits}g}" if math.isfinite(value) else str(value)
+    css = getattr(value, "css", None)
+    if isinstance(css, str):
+        return css
+    if isinstance(value, list | tuple):
+        return ", ".join(_part(item, digits) for item in value) or "none"
+    if hasattr(value, "tolist"):
+        return _part(value.tolist(), digits)
+    return " ".join(str(value).split())
+
+
+def quoted(value: object) -> str:
+    """A value that was given and cannot be taken: a text in quotation marks, so that it is seen where it begins and ends."""
+    return f'"{value}"' if isinstance(value, str) else told(value) or "nothing"
+
+
+def counted(count: int, one: str, many: str = "") -> str:
+    """A number of things.
+
+    >>> counted(1, "edition"), counted(2400, "edition"), counted(2, "seed that failed", "seeds that failed")
+    ('1 edition', '2,400 editions', '2 seeds that failed')
+    """
+    return f"{count:,} {one if count == 1 else many or one + 's'}"
+
+
+def listed(words: Sequence[object], most: int) -> str:
+    """So many of some words with commas between, and how many more there are."""
+    more = f" and {len(words) - most:,} more" if len(words) > most else ""
+    return ", ".join(map(str, words[:most])) + more
+
+
+def assignments(values: Iterable[tuple[str, Any]]) -> str:
+    """Names with their values: "seed = 7, spots = 3"."""
+    return ", ".join(f"{name} = {told(value)}" for name, value in values)

@@ -1,0 +1,30 @@
+"""Values: what cannot be changed from outside."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import NoReturn, TypeVar
+
+from mothseed.faults import SketchError
+
+Class = TypeVar("Class", bound=type)
+
+
+def fixed(instead: str) -> Callable[[Class], Class]:
+    """Mark a class whose objects never change: who sets or deletes an attribute is told what to write `instead`.
+
+    It goes above every other decorator. A class that fills its own slots does so by `object.__setattr__`, before anybody else
+    has the object.
+    """
+
+    def mark(kind: Class) -> Class:
+        def refuse(value: object, name: str, *_: object) -> NoReturn:
+            what = type(value).__name__
+            article = "an" if what[0] in "AEIOU" else "a"
+            raise SketchError(f"{article} {what} never changes, so {name} cannot be set", hint=instead)
+
+        kind.__setattr__ = refuse  # type: ignore[method-assign]
+        kind.__delattr__ = refuse  # type: ignore[assignment, method-assign]
+        return kind
+
+    return mark

@@ -1,0 +1,272 @@
+"""Each rule has a sketch that trips it, and a near miss that does not."""
+
+from __future__ import annotations
+
+import json
+import re
+import textwrap
+from importlib import import_module
+from pathlib import Path
+
+import pytest
+
+from mothseed.check import Finding, Look, codes, findings
+from mothseed.check.text import function_lines
+from mothseed.sketch import Sketch, load_sketch, perform
+from mothseed.sketch.recipe import AS_IT_IS
+from tests.conftest import Run, WriteSketch
+from tests.places import ROOT
+from tests.recipes import recipe
+
+HEAD = """
+    import math
+    import random
+    import time
+    import numpy as np
+    from mothseed import Colour, artwork, dial, smooth
+
+
+    @artwork(width=60, height=40, paper="white")
+    def plate(sheet, chance, *, size=dial(5.0, 1, 9)):
+        sheet.circle(30, 20, size, fill="teal")
+"""
+
+
+def codes_in(write_sketch: WriteSketch, lines: str) -> dict[str, str]:
+    """The code of each finding, with the text of its line."""
+    text = HEAD + "".join(f"        {line}\n" for line in lines.splitlines())
+    sketch = load_sketch(write_sketch(text, "plate.py"))
+    found = findings(sketch, [1, 2])
+    return {each.code: each.line.text if each.line else "" for each in found}
+
+
+def found_by(rules: tuple[str, ...], sketch: Sketch, *seeds: int) -> list[Finding]:
+    """What some rules find in a sketch, performed here for some seeds."""
+    impressions = tuple(perform(sketch, recipe(seed), tracing=True) for seed in seeds)
+    look = Look(sketch, AS_IT_IS, impressions)
+    return [found for name in rules for found in import_module(f"mothseed.check.rules.{name}").RULE.find(look)]
+
+
+OF_DRAWINGS = ("nothing_drawn", "unseen", "hiding", "bare_corners", "crowded")
+OF_CHANCE = ("idle_dials", "rarities", "shared_streams")
+OF_TEXTS = ("unseeded", "angles", "gamut")
+
+DRAWN = [
+    ("off-sheet", "sheet.circle(80, 20, 5, fill='red')", "sheet.circle(64, 20, 5, fill='red')"),
+    ("off-sheet", "sheet.line(-9, 5, -3, 9, stroke='red')", "sheet.line(-9, 5, 3, 9, stroke='red')"),
+    ("no-paint", "sheet.circle(9, 9, 3, fill=None)", "sheet.circle(9, 9, 3, fill=None, stroke='red')"),
+    ("no-paint", "sheet.circle(9, 9, 3, fill='red', opacity=0)", "sheet.circle(9, 9, 3, fill='red', opacity=0.2)"),
+    ("no-size", "sheet.rect(9, 9, 0, 5, fill='red')", "sheet.rect(9, 9, 1, 5, fill='red')"),
+    ("same-paint", "sheet.circle(30, 20, 1, fill='teal')", "sheet.circle(30, 20, 1, fill='#008890')"),
+    ("hides-all", "sheet.rect(0, 0, 60, 40, fill='navy')", "sheet.rect(0, 0, 60, 40, fill='navy', opacity=0.9)"),
+    ("hides-all", "sheet.circle(30, 20, 90, fill='navy')", "sheet.circle(50, 20, 17, fill='navy')"),
+    (
+        "edge-shows",
+        "sheet.frame(30, 20, turn=8).rect(-30, -20, 60, 40, fill='navy', opacity=0.5)",
+        "sheet.frame(30, 20, turn=8).rect(-60, -50, 120, 100, fill='navy', opacity=0.5)",
+    ),
+]
+
+
+@pytest.mark.parametrize(("code", "wrong", "right"), DRAWN)
+def test_what_is_drawn_wrongly_is_told_with_its_line(write_sketch: WriteSketch, code: str, wrong: str, right: str) -> None:
+    for line, expected in ((wrong, code), (right, None)):
+        text = HEAD + f"        {line}\n        sheet.circle(55, 35, 2, fill='red')\n"
+        sketch = load_sketch(write_sketch(text, f"{code}-{expected}.py"))
+        found = found_by(OF_DRAWINGS, sketch, 1, 2)
+        told = {each.code: each.line.text if each.line else "" for each in found}
+        if expected:
+            assert told.get(code) == line
+        else:
+            assert told == {}
+
+
+def test_a_mark_that_is_covered_is_told_and_one_that_peeps_out_is_not(write_sketch: WriteSketch) -> None:
+    for radius, expected in ((2, ["covered"]), (6, [])):
+        text = HEAD.replace("size=dial(5.0, 1, 9)", "size=dial(5)") + (
+            f"        sheet.circle(9, 9, {radius}, fill='red')\n        sheet.circle(9, 9, 5, fill='black')\n"
+        )
+        sketch = load_sketch(write_sketch(text, f"covered{radius}.py"))
+        found = found_by(OF_DRAWINGS, sketch, 1)
+        assert [each.code for each in found] == expected
+
+
+def test_what_is_seen_in_any_picture_is_not_unseen(write_sketch: WriteSketch) -> None:
+    line = "sheet.circle(chance('far').pick([30, 200]), 5, 3, fill='red')"
+    sketch = load_sketch(write_sketch(HEAD + f"        {line}\n", "far.py"))
+    assert found_by(OF_DRAWINGS, sketch, *range(12)) == []
+
+
+def test_nothing_drawn_and_too_much_drawn(write_sketch: WriteSketch) -> None:
+    empty = load_sketch(write_sketch(HEAD.replace('sheet.circle(30, 20, size, fill="teal")', "pass"), "empty.py"))
+    assert [each.code for each in found_by(OF_DRAWINGS, empty, 1)] == ["nothing-drawn"]
+    many = "        sheet.circles(np.linspace(0, 60, 700_000), 20, 0.5, fill='red')\n"
+    crowded = load_sketch(write_sketch(HEAD + many, "crowded.py"))
+    (found,) = found_by(OF_DRAWINGS, crowded, 1)
+    assert found.code == "crowded"
+    assert "700,001 marks on 666,667 pixels" in found.words
+
+
+NEVER_CALLED = """
+    import math, random, time
+    import numpy as np
+    from mothseed import Colour, artwork
+
+
+    def never(sheet, chance, x):
+        LINE
+
+
+    @artwork()
+    def plate(sheet, chance):
+        sheet.circle(9, 9, 3)
+"""
+
+
+@pytest.mark.parametrize(
+    ("code", "line"),
+    [
+        ("unseeded", "x = random.random()"),
+        ("unseeded", "x = np.random.default_rng().random()"),
+        ("unseeded", "x = time.time()"),
+        ("unseeded", "x = [y for y in {1, 2, 3}]"),
+        ("unseeded", "for tint in set(['red', 'blue']): pass"),
+        ("unseeded", "x = hash('moth')"),
+        ("radians", "sheet.frame(9, 9, turn=math.pi / 4)"),
+        ("radians", "sheet.frame(9, 9, turn=math.radians(45))"),
+        ("degrees", "x = math.cos(90)"),
+        ("degrees", "x = np.sin(-45.0)"),
+        ("out-of-gamut", "x = Colour.parse('oklch(0.7 0.4 150)')"),
+        ("", "x = chance.between(0, 1)"),
+        ("", "for tint in sorted(set(['red', 'blue'])): pass"),
+        ("", "sheet.frame(9, 9, turn=math.degrees(math.pi / 4))"),
+        ("", "sheet.frame(9, 9, turn=3.1 * 180 / math.pi)"),
+        ("", "x = math.cos(math.radians(90))"),
+        ("", "x = math.cos(2)"),
+        ("", "x = Colour.parse('oklch(0.7 0.1 150)')"),
+        ("", "x = Colour.parse('oklch(maybe)')"),
+        ("", "x = 'random.random() and hash(1)'"),
+    ],
+)
+def test_the_text_of_a_sketch_tells_of_mistakes(write_sketch: WriteSketch, code: str, line: str) -> None:
+    found = found_by(OF_TEXTS, load_sketch(write_sketch(NEVER_CALLED.replace("LINE", line), "plate.py")), 1)
+    assert [each.code for each in found] == ([code] if code else [])
+    if found:
+        assert found[0].line is not None
+        assert found[0].line.text == line
+
+
+@pytest.mark.parametrize(
+    ("angle", "remedy"),
+    [
+        ("math.pi / 4", "write 45"),
+        ("-math.tau * 3 / 8", "write -135"),
+        ("2 * math.pi - math.pi / 2", "write 270"),
+        ("math.radians(x)", "write x"),
+        ("math.pi / x", "pi is 180"),
+        ("math.pi / 0", "pi is 180"),
+    ],
+)
+def test_an_angle_in_radians_is_told_in_degrees(write_sketch: WriteSketch, angle: str, remedy: str) -> None:
+    text = NEVER_CALLED.replace("LINE", f"sheet.frame(9, 9, turn={angle})")
+    (found,) = found_by(OF_TEXTS, load_sketch(write_sketch(text, "plate.py")), 1)
+    assert found.code == "radians"
+    assert found.remedy.endswith(remedy)
+
+
+def test_text_that_is_no_python_has_no_functions() -> None:
+    assert function_lines("def (") == {}
+    assert function_lines("x\0y") == {}
+
+
+def test_a_module_that_is_no_python_any_more_is_no_finding(write_sketch: WriteSketch) -> None:
+    module = write_sketch("WIDE = 3\n", "sizes.py")
+    sketch = load_sketch(write_sketch("from sizes import WIDE\n" + textwrap.dedent(HEAD), "plate.py"))
+    module.write_text("def (", encoding="utf-8")
+    assert found_by(OF_TEXTS, sketch, 1) == []
+
+
+def test_what_no_seed_decides_is_found_by_doing_it_again(write_sketch: WriteSketch, tmp_path: Path) -> None:
+    line = "for at, word in enumerate(dict.fromkeys({'ab', 'cd', 'ef', 'gh', 'ij'})): sheet.rect(at, 1, 2, ord(word[0]) / 9)"
+    found = codes_in(write_sketch, line)
+    assert found == {"irreproducible": line}
+    assert codes_in(write_sketch, line.replace("{'ab'", "['ab'").replace("'ij'}", "'ij']")) == {}
+
+
+def test_files_from_elsewhere_are_told(write_sketch: WriteSketch, tmp_path: Path) -> None:
+    (tmp_path / "far").mkdir()
+    far, near = tmp_path / "far" / "tints.txt", tmp_path / "near.txt"
+    far.write_text("red")
+    near.write_text("red")
+    head = HEAD.replace("import math\n", "import math\n    from pathlib import Path\n", 1)
+    sketch = write_sketch(head + f"        tint = Path({str(far)!r}).read_text()\n", "own/plate.py")
+    found = [each for each in findings(load_sketch(sketch), [1]) if each.code == "outside-file"]
+    assert [each.words for each in found] == [f"{far} is read"]
+    sketch = write_sketch(head + f"        tint = Path({str(near)!r}).read_text()\n", "plate.py")
+    assert list(findings(load_sketch(sketch), [1])) == []
+
+
+CHANCED = [
+    ("idle-dial", "", "tall=dial(3)"),
+    ("hardly-ever", 'chance("form").pick(["moth", "ghost"], weights=[9999, 1], label="form")', ""),
+    ("shared-stream", "shape(sheet, chance('wing')); tinted(sheet, chance('wing'))", ""),
+    (None, "sheet.circle(5, 5, tall, fill='red')", "tall=dial(3)"),
+    (None, 'chance("form").pick(["moth", "ghost"], weights=[19, 1], label="form")', ""),
+    (None, "shape(sheet, chance('wing', 1)); tinted(sheet, chance('wing', 2))", ""),
+    (None, "shape(sheet, chance('wing')); shape(sheet, chance('wing'))", ""),
+]
+
+
+@pytest.mark.parametrize(("code", "line", "dial"), CHANCED)
+def test_dials_outcomes_and_streams_are_looked_over(write_sketch: WriteSketch, code: str | None, line: str, dial: str) -> None:
+    head = HEAD.replace("size=dial(5.0, 1, 9)", f"size=dial(5.0, 1, 9), {dial}").replace(
+        "    @artwork",
+        "    def shape(view, own):\n        view.circle(own.between(0, 60), 5, 1)\n\n\n"
+        "    def tinted(view, own):\n        view.circle(own.between(0, 60), 9, 1)\n\n\n    @artwork",
+    )
+    sketch = load_sketch(write_sketch(head + (f"        {line}\n" if line else ""), "plate.py"))
+    found = found_by(OF_CHANCE, sketch, 1, 2, 3)
+    assert [each.code for each in found] == ([code] if code else [])
+
+
+@pytest.mark.parametrize("name", ["specimen", "register"])
+def test_the_demo_makes_no_mistake(name: str) -> None:
+    sketch = load_sketch(ROOT / "src" / "mothseed" / "demo" / f"{name}.py")
+    assert list(findings(sketch, [1, 2])) == []
+
+
+def test_dials_and_streams_that_are_set_count_for_what_is_tried(write_sketch: WriteSketch) -> None:
+    head = HEAD.replace("size=dial(5.0, 1, 9)", "size=dial(5.0, 1, 9), tall=dial(3)")
+    sketch = load_sketch(write_sketch(head + "        sheet.circle(chance('place').between(0, 60), 5, 1)\n", "plate.py"))
+    found = findings(sketch, [1], recipe(size=7.0, reseeds={"place": 4}))
+    assert [(each.code, each.words.split()[0]) for each in found] == [("idle-dial", "tall")]
+
+
+# The command
+
+
+def test_findings_are_told_with_line_and_remedy(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch(HEAD + "        sheet.circle(200, 9, 2)\n        x = time.time()\n", "plate.py")
+    answer = run("check", "plate.py", "--seeds", "1-2")
+    assert answer.status == 1
+    assert "plate.py:12: unseeded: a number, time or order that no seed decides\n    x = time.time()\n" in answer.out
+    assert "plate.py:11: off-sheet: all that a line draws lies off the sheet\n    sheet.circle(200, 9, 2)\n" in answer.out
+    assert "look at the origin of its frame" in answer.out
+    assert "plate.py: 2 findings in 2 seeds" in answer.out
+    rows = json.loads(run("check", "plate.py", "--seeds", "1", "--json").out)
+    assert {(row["code"], row["line"]) for row in rows} == {("unseeded", 12), ("off-sheet", 11)}
+
+
+def test_a_sketch_in_order_is_passed(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch(HEAD, "plate.py")
+    answer = run("check", "plate.py", "--seeds", "lamp")
+    assert (answer.status, answer.out) == (0, "plate.py: nothing found in 1 seed\n")
+    write_sketch(HEAD + "        sheet.circle(1, 1, -1)\n", "broken.py")
+    assert "radius is 0 or more" in run("check", "broken.py").err
+
+
+def test_every_code_is_explained_in_the_docs() -> None:
+    page = (ROOT / "docs" / "checks.md").read_text(encoding="utf-8")
+    assert sorted(re.findall(r"^## `(.+)`$", page, re.MULTILINE)) == sorted(codes())
+    for words in codes().values():
+        assert words[0].upper() + words[1:] in page

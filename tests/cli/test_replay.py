@@ -1,0 +1,126 @@
+"""Pictures that build up, and dials that are turned."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image, ImageSequence
+
+from mothseed.arrays import ByteArray
+from mothseed.render import rendered
+from mothseed.sheet.growth import at_an_even_pace, layer_by_layer, mark_by_mark
+from mothseed.sketch import load_sketch, perform
+from tests.conftest import Run, WriteSketch
+from tests.recipes import recipe
+
+SKETCH = """
+    from mothseed import artwork, dial
+
+    @artwork(width=60, height=40, paper="white")
+    def plate(sheet, chance, *, count=dial(6, 1, 20)):
+        below = sheet.layer("below")
+        above = sheet.layer("above")
+        sheet.rect(0, 0, 60, 4, fill="grey")
+        for index in range(count):
+            above.circle(5 + 10 * index, 20, 4, fill="red")
+        below.rect(0, 15, 60, 10, fill="teal")
+"""
+
+
+def frames_of(path: str) -> list[ByteArray]:
+    with Image.open(path) as image:
+        return [np.asarray(frame.convert("RGB")) for frame in ImageSequence.Iterator(image)]
+
+
+@pytest.mark.parametrize("count", [1, 3, 8, 100])
+def test_a_drawing_builds_up_in_the_order_in_which_it_is_drawn(write_sketch: WriteSketch, count: int) -> None:
+    drawing = perform(load_sketch(write_sketch(SKETCH, "plate.py")), recipe(1)).drawing
+    steps = list(mark_by_mark(drawing, count))
+    assert len(steps) == min(count, 8)
+    assert [len(step) for step in steps] == sorted({round(place * 8 / len(steps)) for place in range(1, len(steps) + 1)})
+    for step in steps:
+        assert sorted(step.order.tolist()) == list(range(len(step))), "what was drawn first is there first"
+    assert np.array_equal(rendered(steps[-1], 90), rendered(drawing, 90))
+    assert [len(each) for each in mark_by_mark(drawing.without(["above", "below"]), 5)] == [1]
+
+
+def test_at_an_even_pace_each_step_changes_about_as_much(write_sketch: WriteSketch) -> None:
+    sketch = write_sketch("""
+        from mothseed import artwork
+
+        @artwork(width=60, height=60)
+        def night(sheet, chance):
+            sky = sheet.layer("stars")
+            for star in range(400):
+                sky.circle(*chance("star", star).point(sheet), 0.75)
+            for square in range(10):
+                sheet.rect(6 * square, 0, 30, 30)
+    """, "night.py")  # fmt: skip
+    drawing = perform(load_sketch(sketch), recipe(1)).drawing
+    steps = list(at_an_even_pace(drawing, 20))
+    counts = [len(step) for step in steps]
+    assert counts[-1] == len(drawing) == 410
+    assert counts == sorted(set(counts))
+    halfway = counts[len(counts) // 2]
+    # 400 stars of 1.5 by 1.5 are 600, ten squares of 30 by 30 are 300 or less, some hanging over: two thirds are for stars.
+    assert 270 < halfway < 320
+    assert len(list(at_an_even_pace(drawing.without(["stars"]), 50))) == 10
+    empty = at_an_even_pace(replace(drawing, marks=drawing.marks[:0], order=drawing.order[:0]), 5)
+    assert [len(step) for step in empty] == [0]
+
+
+def test_a_drawing_builds_up_layer_by_layer(write_sketch: WriteSketch) -> None:
+    drawing = perform(load_sketch(write_sketch(SKETCH, "plate.py")), recipe(1)).drawing
+    assert [len(step) for step in layer_by_layer(drawing)] == [1, 2, 8]
+
+
+@pytest.mark.parametrize("name", ["plate.gif", "plate.png", "plate.webp"])
+def test_animations_are_written_in_every_kind(run: Run, write_sketch: WriteSketch, name: str) -> None:
+    write_sketch(SKETCH, "plate.py")
+    answer = run("replay", "plate.py", "--frames", "4", "--width", "120px", "-o", name)
+    assert answer.status == 0
+    assert f"{name}  4 frames" in answer.out
+    frames = frames_of(name)
+    assert len(frames) == 4
+    assert all(frame.shape == (80, 120, 3) for frame in frames)
+    assert (frames[0][40] > 200).any()
+    assert np.abs(frames[-1].astype(int) - frames[0]).max() > 60
+
+
+def test_a_dial_is_turned(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch(SKETCH, "plate.py")
+    answer = run("replay", "plate.py", "--vary", "count=1..6/6", "--width", "90px", "--seconds", "3", "--json")
+    assert json.loads(answer.out)["frames"] == 6
+    red = [int(((frame[..., 0] > 180) & (frame[..., 1] < 90)).sum()) for frame in frames_of("plate-replay.gif")]
+    assert red == sorted(red)
+    assert red[-1] > 5 * red[0] > 0
+    with Image.open("plate-replay.gif") as image:
+        assert image.info["duration"] == 500
+
+
+@pytest.mark.parametrize(
+    ("words", "message"),
+    [
+        (["-o", "plate.mp4"], "is not the name of an animation"),
+        (["--frames", "9999"], "at most 1000"),
+        (["--vary", "size=1,2"], "there is nothing called size"),
+        (["--width", "0px"], "is not a length"),
+    ],
+)
+def test_what_cannot_be_replayed_is_told(run: Run, write_sketch: WriteSketch, words: list[str], message: str) -> None:
+    write_sketch(SKETCH, "plate.py")
+    answer = run("replay", "plate.py", *words)
+    assert answer.status == 2
+    assert message in answer.err
+    assert not Path("plate-replay.gif").exists()
+
+
+def test_what_has_no_layers_cannot_build_up_by_them(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch()
+    answer = run("replay", "spots.py", "--by", "layer")
+    assert answer.status == 2
+    assert "the picture has no layers to build it up by" in answer.err

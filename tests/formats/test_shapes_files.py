@@ -1,0 +1,290 @@
+"""Pictures as shapes: what a browser shows of an SVG, and poppler of a PDF, is what is rendered here."""
+
+from __future__ import annotations
+
+import base64
+import io
+import json
+import os
+import re
+import shutil
+import subprocess
+from pathlib import Path
+from xml.etree import ElementTree as ET
+
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import Browser
+
+from mothseed import Colour, ngon
+from mothseed.arrays import FloatArray
+from mothseed.formats.decimals import several, written
+from mothseed.formats.pdf import as_pdf
+from mothseed.formats.svg import as_svg
+from mothseed.geometry.lettering import house_font
+from mothseed.render import rendered
+from mothseed.sheet import Drawing, Sheet
+from mothseed.sketch import load_sketch, perform
+from mothseed.sketch.history import history_in_picture
+from tests.conftest import Run, WriteSketch
+from tests.page import DEMO, page_of_everything
+from tests.recipes import recipe
+
+FINE = 3
+"""Pixels of a browser to one that is looked at, either way: how it smooths an edge is its own affair."""
+BLOCK = 12
+
+
+def reduced(pixels: FloatArray) -> FloatArray:
+    height, width = (side // FINE for side in pixels.shape[:2])
+    whole = pixels[: height * FINE, : width * FINE]
+    mean: FloatArray = whole.reshape(height, FINE, width, FINE, -1).mean(axis=(1, 3))
+    return mean
+
+
+def in_browser(browser: Browser, svg: str, width: int, height: int, folder: Path) -> FloatArray:
+    """A picture of shapes as a browser shows it, on nothing: float64 (height, width, 4), 0 to 255, premultiplied."""
+    (folder / "shown.svg").write_text(svg, encoding="utf-8")
+    (folder / "shown.html").write_text(f'<body style="margin:0"><img src="shown.svg" style="display:block;width:{width}px">')
+    page = browser.new_page(viewport={"width": width, "height": height}, device_scale_factor=FINE)
+    page.goto((folder / "shown.html").as_uri())
+    shot = np.asarray(Image.open(io.BytesIO(page.screenshot(omit_background=True))).convert("RGBA")).astype(np.float64)
+    page.close()
+    shot[..., :3] *= shot[..., 3:] / 255
+    return reduced(shot)
+
+
+def by_poppler(pdf: bytes, width: int, height: int, folder: Path) -> FloatArray:
+    """A PDF as poppler shows it on white, as `in_browser` gives it."""
+    program = shutil.which("pdftoppm")
+    if program is None and not os.environ.get("CI"):
+        pytest.skip("poppler is not installed; Debian has it as the package poppler-utils")
+    (folder / "shown.pdf").write_bytes(pdf)
+    size = ["-scale-to-x", str(width * FINE), "-scale-to-y", str(height * FINE)]
+    subprocess.run([str(program), "-png", "-singlefile", *size, folder / "shown.pdf", folder / "shown"], check=True)
+    shown = np.asarray(Image.open(folder / "shown.png").convert("RGBA")).astype(np.float64)
+    return reduced(shown)
+
+
+def assert_alike(drawing: Drawing, theirs: FloatArray, width: int, folder: Path, most: float) -> None:
+    """Hold what is shown of a drawing against our own pixels: nearly the same all in all, and nowhere another picture."""
+    ours = rendered(drawing, width * FINE).astype(np.float64)
+    if ours.shape[2] == 3:
+        ours = np.concatenate([ours, np.full((*ours.shape[:2], 1), 255.0)], axis=2)
+    ours[..., :3] *= ours[..., 3:] / 255
+    ours = reduced(ours)
+    difference = np.abs(ours - theirs).max(axis=2)
+    rows, columns = difference.shape[0] // BLOCK, difference.shape[1] // BLOCK
+    blocks = difference[: rows * BLOCK, : columns * BLOCK].reshape(rows, BLOCK, columns, BLOCK).mean(axis=(1, 3))
+    worst = np.unravel_index(blocks.argmax(), blocks.shape)
+    evidence = folder / "difference.png"
+    Image.fromarray(np.concatenate([ours, theirs], axis=1)[..., :3].clip(0, 255).astype(np.uint8)).save(evidence)
+    assert np.abs(ours - theirs).mean() < 1, evidence
+    assert blocks.max() < most, f"about {worst[1] * BLOCK}, {worst[0] * BLOCK}: {evidence}"
+
+
+WIDTH = 600
+SKETCHES: dict[str, dict[str, int]] = {
+    "specimen": {},
+    "drawer": {"cols": 6, "rows": 4},
+    "lamp": {},
+    "lattice": {},
+    "flights": {"count": 700},
+    "scales": {"layers": 3},
+    "register": {},
+}
+"""With dials for fewer marks where there are tens of thousands."""
+
+
+def height_of(drawing: Drawing) -> int:
+    return round(WIDTH * drawing.height / drawing.width)
+
+
+@pytest.mark.parametrize("name", SKETCHES)
+def test_the_demo_is_the_same_in_a_browser_and_in_a_pdf(browser: Browser, name: str, tmp_path: Path) -> None:
+    drawing = perform(load_sketch(DEMO / f"{name}.py"), recipe(5, **SKETCHES[name])).drawing
+    height = height_of(drawing)
+    assert_alike(drawing, in_browser(browser, as_svg(drawing), WIDTH, height, tmp_path), WIDTH, tmp_path, 5.0)
+    assert_alike(drawing, by_poppler(as_pdf(drawing), WIDTH, height, tmp_path), WIDTH, tmp_path, 8.0)
+
+
+@pytest.mark.parametrize("paper", ["#f4efe4", "#14213d80", None])
+def test_every_feature_is_the_same_in_a_browser(browser: Browser, paper: str | None, tmp_path: Path) -> None:
+    drawing = page_of_everything(paper).drawing()
+    shown = in_browser(browser, as_svg(drawing), WIDTH, height_of(drawing), tmp_path)
+    # Beyond its edge a picture that is shown small is drawn out from a smaller copy here, and from itself there.
+    assert_alike(drawing, shown, WIDTH, tmp_path, 7.0)
+
+
+def test_every_feature_is_the_same_in_a_pdf(tmp_path: Path) -> None:
+    drawing = page_of_everything().drawing()
+    # Poppler has a formula of its own for the blend mode "saturation", in whole numbers.
+    assert_alike(drawing, by_poppler(as_pdf(drawing), WIDTH, height_of(drawing), tmp_path), WIDTH, tmp_path, 20.0)
+
+
+def test_a_pdf_is_a_page_as_large_as_the_sheet_and_always_the_same(run: Run, write_sketch: WriteSketch, tmp_path: Path) -> None:
+    write_sketch()
+    answer = run("proof", "spots.py", "--seed", "lamp", "-o", "spots.pdf")
+    assert answer.status == 0
+    assert "spots.pdf  60 x 40 mm, 5 marks" in answer.out
+    content = (tmp_path / "spots.pdf").read_bytes()
+    assert content.startswith(b"%PDF-1.7")
+    run("proof", "spots.py", "--seed", "lamp", "-o", "again.pdf")
+    assert (tmp_path / "again.pdf").read_bytes() == content
+    told = subprocess.run(["pdfinfo", "spots.pdf"], cwd=tmp_path, capture_output=True, text=True, check=True).stdout
+    assert "Pages:           1" in told
+    size = re.search(r"Page size: +([\d.]+) x ([\d.]+) pts", told)
+    assert size is not None
+    assert [float(side) / 72 * 25.4 for side in size.groups()] == pytest.approx([60, 40], abs=0.01)
+    subject = re.search(r"Subject: +(.*)", told)
+    assert subject is not None
+    assert json.loads(subject[1])["seed"] == "lamp"
+    assert "a PDF is as large as its sheet" in run("proof", "spots.py", "-o", "c.pdf", "--dpi", "300").err
+    assert as_pdf(Sheet(10, 10, "in", Colour(1, 1, 1)).drawing()).startswith(b"%PDF")
+
+
+ELEMENTS = {
+    "svg", "metadata", "style", "defs", "g", "rect", "circle", "ellipse", "line", "polyline", "polygon", "path", "image",
+    "clipPath", "pattern", "linearGradient", "radialGradient", "stop", "filter", "feGaussianBlur", "feOffset", "feFlood",
+    "feComposite",
+}  # fmt: skip
+"""What is used of the elements of SVG 2 and Filter Effects 1."""
+
+
+def test_it_is_well_formed_and_all_that_is_referred_to_is_there_once() -> None:
+    text = as_svg(page_of_everything().drawing(), '{"a": "<&>"}')
+    root = ET.fromstring(text)
+    space = "{http://www.w3.org/2000/svg}"
+    found = {element.tag for element in root.iter()}
+    assert found == {space + name for name in ELEMENTS}
+    ids = [element.get("id") for element in root.iter() if element.get("id")]
+    assert len(ids) == len(set(ids))
+    assert set(re.findall(r"url\(#([^)]+)\)", text)) <= set(ids)
+    assert set(re.findall(r"url\(#([^)]+)\)", text)) == {name for name in ids if re.fullmatch(r"[crps]\d+", str(name))}
+    assert (root.get("width"), root.get("height"), root.get("viewBox")) == ("120mm", "80mm", "0 0 120 80")
+    assert root.findtext(f"{space}metadata") == '{"a": "<&>"}'
+    assert "multiply-on" in ids
+    assert not re.search(r"nan|inf|None", text.replace(text[text.find("base64") :], ""))
+
+
+def test_paint_that_many_share_is_written_once() -> None:
+    sheet = Sheet(100, 100, "mm", Colour(1, 1, 1))
+    for place in sheet.grid(30, 30):
+        place.circle(0, 0, 1, fill="#d9715b", stroke="#22203a", stroke_width=0.25)
+    text = as_svg(sheet.drawing())
+    assert text.count("#d9715b") == 1
+    assert len(text) < 900 * 75
+
+
+@pytest.mark.parametrize(
+    ("number", "places", "text"),
+    [
+        (0.5, 3, ".5"),
+        (-0.25, 3, "-.25"),
+        (10.0, 3, "10"),
+        (1.23456, 2, "1.23"),
+        (-0.0001, 2, "0"),
+        (100, 0, "100"),
+        (0.0, 4, "0"),
+    ],
+)
+def test_numbers_are_as_short_as_can_be(number: float, places: int, text: str) -> None:
+    assert written(number, places) == text
+    assert several([number, -1], places) == f"{text}-1"
+
+
+def test_a_sketch_is_written_as_shapes_with_its_history(run: Run, write_sketch: WriteSketch, tmp_path: Path) -> None:
+    write_sketch()
+    answer = run("proof", "spots.py", "--seed", "lamp", "-o", "spots.svg")
+    assert answer.status == 0
+    assert "spots.svg  60 x 40 mm, 5 marks" in answer.out
+    assert json.loads(run("proof", "spots.py", "-o", "b.svg", "--json").out)["unit"] == "mm"
+    history = history_in_picture(tmp_path / "spots.svg")
+    assert history is not None
+    assert history.seed == "lamp"
+    run("proof", "spots.py", "--seed", "lamp", "-o", "spots.png")
+    assert "5 shapes are as they were" in run("compare", "spots.svg", "spots.png").out
+    assert "spots.py:8" in run("trace", "spots.svg", "--at", "400px,300px").out + run("trace", "spots.svg").out
+    wrong = run("proof", "spots.py", "-o", "c.svg", "--width", "300px")
+    assert wrong.status == 2
+    assert "an SVG is as large as its sheet" in wrong.err
+    (tmp_path / "broken.svg").write_text("<svg>")
+    assert "broken.svg is not a whole picture" in run("compare", "broken.svg", "spots.png").err
+    (tmp_path / "plain.svg").write_text("<svg xmlns='http://www.w3.org/2000/svg'/>")
+    assert "plain.svg has shapes and no pixels" in run("compare", "plain.svg", "spots.png").err
+    empty = Sheet(10, 10, "mm", Colour(1, 1, 1)).drawing()
+    assert ET.fromstring(as_svg(empty)).tag.endswith("svg")
+
+
+def test_text_can_stay_text(browser: Browser, run: Run, write_sketch: WriteSketch, tmp_path: Path) -> None:
+    sheet = Sheet(60, 40, "mm", Colour(1, 1, 1))
+    words = sheet.styled(fill="#14213d")
+    words.text(3, 8, "Pale  Owlet & <kin>", 5, italic=True)
+    words.frame(30, 20, turn=20).text(0, 0, "turned", 6, align="middle", bold=True, spacing=0.4)
+    words.text(55, 35, "twice", 4, turn=-90, align="end")
+    words.frame(10, 30, skew=20).text(0, 0, "skewed", 4)
+    drawing = sheet.drawing()
+    text = as_svg(drawing, keep_text=True)
+    root = ET.fromstring(text)
+    assert [element.text for element in root.iter("{http://www.w3.org/2000/svg}text")] == [
+        "Pale  Owlet & <kin>",
+        "turned",
+        "twice",
+    ]
+    assert "<text" not in as_svg(drawing)
+    # The browser gets the very font, under its family's name, as somebody has it installed.
+    faces = [(style, weight, house_font(bold=weight == "bold", italic=style == "italic"))
+             for style, weight in (("normal", "normal"), ("italic", "normal"), ("normal", "bold"))]  # fmt: skip
+    rules = "".join(
+        f"@font-face{{font-family:STIXGeneral;font-style:{style};font-weight:{weight};"
+        f"src:url(data:font/ttf;base64,{base64.b64encode(file.read_bytes()).decode()})}}"
+        for style, weight, file in faces
+    )
+    with_faces = text.replace("<g style", f"<style>{rules}</style><g style", 1)
+    shown = in_browser(browser, with_faces, WIDTH, height_of(drawing), tmp_path)
+    assert_alike(drawing, shown, WIDTH, tmp_path, 12.0)
+    write_sketch()
+    assert run("proof", "spots.py", "--keep-text", "-o", "a.svg").status == 0
+    assert "--keep-text is for an SVG" in run("proof", "spots.py", "--keep-text").err
+
+
+def test_layers_and_frames_are_groups_and_names_are_ids_once_each() -> None:
+    sheet = Sheet(60, 40, "mm", Colour(1, 1, 1))
+    outer = sheet.layer("dusk & dawn", opacity=0.5)
+    outer.layer("inner").circle(5, 5, 2)
+    sheet.layer("7").circle(9, 9, 2)
+    sheet.layer("dusk - dawn", blend="multiply").circle(1, 1, 1)
+    frame = sheet.frame(20, 20, turn=30)
+    frame.circle(0, 0, 1)
+    frame.circle(3, 0, 1)
+    frame.clipped(ngon(6, radius=4)).rect(-9, -9, 18, 18)
+    sheet.frame(40, 20, scale=2).circle(0, 0, 1)
+    root = ET.fromstring(as_svg(sheet.drawing()))
+    space = "{http://www.w3.org/2000/svg}"
+    groups = list(root.iter(f"{space}g"))
+    ids = [group.get("id") for group in groups if group.get("id")]
+    assert ids == ["dusk---dawn", "inner", "layer-7", "dusk---dawn-2"]
+    assert groups[1].get("opacity") == ".5"
+    assert [group.get("id") for group in groups[1].iter(f"{space}g")] == ["dusk---dawn", "inner"]
+    assert any("mix-blend-mode:multiply" in str(group.get("style")) for group in groups)
+    frames = [group for group in groups if group.get("transform")]
+    assert [len(group) for group in frames] == [2], "marks that share a frame lie in one group"
+    alone = [circle for circle in root.iter(f"{space}circle") if circle.get("transform")]
+    assert [circle.get("transform") for circle in alone] == ["matrix(2 0 0 2 40 20)"]
+    assert [group.get("clip-path") for group in groups if group.get("clip-path")] == ["url(#c1)"]
+
+
+def test_a_stack_of_faint_marks_is_one_picture_and_a_few_are_not() -> None:
+    for count, images in ((7, 0), (8, 1), (40, 1)):
+        sheet = Sheet(60, 40, "mm", Colour(1, 1, 1))
+        for step in range(count):
+            sheet.circle(30, 20, 10 - step * 0.2, fill="#e0802f", opacity=0.03)
+        sheet.circle(30, 20, 2, fill="#fff8e4")
+        text = as_svg(sheet.drawing())
+        assert text.count("<image") == images
+        assert text.count("<circle") == (1 if images else count + 1)
+    beyond = Sheet(60, 40, "mm", Colour(1, 1, 1))
+    for step in range(9):
+        beyond.circle(-50, -50, 10 - step, fill="teal", opacity=0.03)
+    assert "<image" not in as_svg(beyond.drawing()), "nothing of it lies on the sheet"

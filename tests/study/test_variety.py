@@ -1,0 +1,200 @@
+"""How varied a series is, on editions whose likeness is known."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from mothseed.chance import Chance, Outcome
+from mothseed.measure import appearances, shared_forms, signatures
+from mothseed.series import Edition, series_editions
+from mothseed.series.ledger import LEDGER_NAME
+from mothseed.study.neighbours import nearest_forms, neighbours
+from mothseed.study.variety import most_like, most_varied, variety
+from tests.conftest import Run, WriteSketch, made_series, pixels_of
+from tests.recipes import known_edition
+
+CELLS = np.dtype([("lightness", "u1"), ("a", "i1"), ("b", "i1")])
+
+
+def edition(seed: int, lightness: float, a: int = 0, shape: str = "", **more: object) -> Edition:
+    """One whose picture is of one lightness all over, its left half tinted by `a`, drawn with forms that `shape` stands for."""
+    cells = np.zeros((16, 16), CELLS)
+    cells["lightness"] = round(255 * lightness)
+    cells["a"][:, :8] = a
+    forms = np.random.default_rng([*map(ord, shape or str(seed))]).integers(1, 65536, 128).astype("<u2").tobytes()
+    kept = known_edition(seed, fingerprint=f"f{seed}", appearance=cells.tobytes(), forms=forms)
+    return replace(kept, measures={"lightness": lightness, "marks": 5.0}, **more)  # type: ignore[arg-type]
+
+
+def scattered(count: int) -> list[Edition]:
+    chance = Chance("variety")
+    return [edition(seed, chance.between(0, 1), chance.whole(-120, 120)) for seed in range(1, count + 1)]
+
+
+@pytest.mark.parametrize("count", [2, 9, 40, 1100])
+def test_neighbours_are_those_that_a_plain_search_finds(count: int) -> None:
+    places = appearances([each.appearance for each in scattered(count)])
+    found = neighbours(places, 3)
+    apart = np.sqrt(((places[:60, None].astype(float) - places[None]) ** 2).sum(axis=2))
+    alike = np.exp2(-((apart / 0.03) ** 2)).mean(axis=1)
+    apart[np.arange(len(apart)), np.arange(len(apart))] = np.inf
+    expected = np.sort(apart, axis=1)[:, : min(3, count - 1)]
+    assert found.distances[:60] == pytest.approx(expected, abs=2e-3)
+    assert np.take_along_axis(apart, found.nearest[:60], axis=1) == pytest.approx(expected, abs=2e-3)
+    assert found.likeness[:60] == pytest.approx(alike, abs=2e-3)
+
+
+def test_the_one_that_shares_most_forms_is_found() -> None:
+    random = np.random.default_rng(3)
+    kept = random.integers(1, 65536, (700, 128)).astype(np.uint16)
+    kept[650] = kept[20]
+    kept[650, :25] = random.integers(1, 65536, 25)
+    kept[30, 40:] = kept[31, 40:] = 0
+    kept[31, :39] = kept[30, :39]
+    best, shares = nearest_forms(kept)
+    assert (best[20], best[650], best[30]) == (650, 20, 31)
+    assert shares[20] == shares[650] == pytest.approx(103 / 128)
+    assert shares[30] == pytest.approx(39 / 40)
+    assert shares[0] == 0
+    assert shared_forms(kept[:1], kept[:1])[0, 0] == 1
+    assert nearest_forms(kept[:1])[1].tolist() == [0]
+    assert nearest_forms(np.zeros((3, 128), np.uint16))[1].tolist() == [0, 0, 0]
+
+
+def test_the_score_is_how_many_unlike_pictures_would_be_as_varied() -> None:
+    assert variety([edition(seed, 0.5) for seed in range(9)]).score == pytest.approx(1)
+    unlike = [edition(seed, seed / 8) for seed in range(9)]
+    assert variety(unlike).score == pytest.approx(9, rel=1e-3)
+    assert variety([*unlike, *unlike, *unlike]).score == pytest.approx(9, rel=1e-3)
+    half = variety([edition(1, 0.5), edition(2, 0.53)]).score
+    assert half == pytest.approx(1 / 0.75, rel=0.05), "two that are half alike"
+    assert variety([edition(1, 0.5)]).score == pytest.approx(1)
+
+
+def test_twins_are_found_by_their_looks_and_by_their_drawing() -> None:
+    editions = [edition(seed, seed / 12) for seed in range(12)]
+    editions += [edition(20, 3 / 12 + 0.004), edition(21, 0.02, 90, fingerprint="f7"), edition(22, 0.9, -90)]
+    editions[7] = replace(editions[7], appearance=editions[13].appearance)
+    found = variety(editions)
+    assert [(twins.members, twins.same_drawing) for twins in found.twins] == [((7, 13), True), ((3, 12), False)]
+    assert found.twins[0].distance == 0
+    assert found.twins[1].distance == pytest.approx(0.004, abs=0.003)
+
+
+def test_the_same_forms_in_other_colours_are_told() -> None:
+    editions = [*scattered(30), edition(50, 0.2, shape="moth"), edition(51, 0.9, 100, shape="moth")]
+    (pair,) = variety(editions).recoloured
+    assert (pair.first, pair.second, pair.shared) == (30, 31, 1)
+    assert variety([edition(seed, seed / 9, shape="moth") for seed in range(9)]).recoloured == ()
+    assert variety([replace(each, forms=b"") for each in editions]).recoloured == ()
+
+
+def test_one_that_is_far_from_all_stands_out() -> None:
+    editions = [edition(seed, 0.3 + seed / 100) for seed in range(20)]
+    assert variety(editions).outliers == ()
+    assert [outlier.index for outlier in variety([*editions, edition(99, 0.9, 120)]).outliers] == [20]
+
+
+def formed(seed: int, lightness: float, a: int, form: str) -> Edition:
+    return edition(seed, lightness, a, outcomes=(Outcome("form", form),))
+
+
+def test_groups_and_axes_are_told_by_what_goes_with_them() -> None:
+    dark = [formed(seed, 0.2 + seed / 400, 0, "hawk") for seed in range(20)]
+    light = [formed(seed, 0.8 + seed / 400, 0, "owlet") for seed in range(20, 32)]
+    found = variety([*dark, *light])
+    assert [sorted(group.members) for group in found.groups] == [list(range(20)), list(range(20, 32))]
+    assert found.groups[1].distinctions[0] == "form owlet (100% of them, 38% of all)"
+    assert any(words.startswith("more lightness (0.8") for words in found.groups[1].distinctions)
+    assert found.axes[0].share > 0.99
+    assert set(found.axes[0].words) == {"more lightness", "form: from hawk to owlet"}
+    assert found.axes[1].words == ()
+    assert variety(scattered(40)).places.shape == (40, 2)
+
+
+def test_a_series_without_groups_has_none() -> None:
+    random = np.random.default_rng(1)
+    editions = []
+    for seed in range(60):
+        cells = np.zeros((16, 16), CELLS)
+        cells["lightness"] = random.integers(0, 256, (16, 16))
+        editions.append(replace(edition(seed, 0.5), appearance=cells.tobytes()))
+    assert variety(editions).groups == ()
+
+
+def test_the_most_varied_are_as_far_apart_as_can_be() -> None:
+    editions = [edition(seed, lightness) for seed, lightness in enumerate((0.5, 0.51, 0.0, 1.0, 0.25, 0.52, 0.74))]
+    assert most_varied(editions, 5) == [0, 2, 3, 4, 6]
+    assert sorted(most_varied(editions, 99)) == list(range(7))
+    assert [index for index, _ in most_like(editions, 0, 2)] == [1, 5]
+    assert most_like(editions, 0, 1)[0][1] == pytest.approx(0.01, abs=0.004)
+    assert most_varied([edition(1, 0.5), edition(2, 0.5)], 2) == [0, 1]
+    assert len(signatures([each.forms for each in editions])) == 7
+
+
+# The command
+
+
+@pytest.fixture
+def series(run: Run, write_sketch: WriteSketch) -> Path:
+    return made_series(write_sketch(), "1-9,moth", 120)
+
+
+def test_variety_is_told_and_drawn(run: Run, series: Path) -> None:
+    answer = run("variety", "s", "-o", "map.png")
+    assert answer.status == 0
+    assert answer.out.startswith("10 editions, as varied as ")
+    assert "map: map.png" in answer.out
+    assert pixels_of("map.png").shape == (1049, 1536, 4)
+    report = json.loads(run("variety", "s", "--json", "--where", "seed < 4").out)
+    assert report["editions"] == len(report["places"]) == 3
+    assert report["map"] == "s-variety.png"
+    assert 1 <= report["score"] <= 3
+
+
+def test_the_most_varied_and_the_most_like_are_chosen(run: Run, series: Path) -> None:
+    chosen = run("variety", "s", "--varied", "4", "-o", "four.png")
+    seeds = chosen.out.split("\n")[:4]
+    assert len(set(seeds)) == 4
+    assert f"to keep them: mothseed mark s {','.join(seeds)} keep\n" in chosen.err
+    assert pixels_of("four.png").shape[1] > 300
+    assert run("mark", "s", ",".join(seeds), "keep").out == "s: 4 kept\n"
+    rows = json.loads(run("variety", "s", "--like", "moth", "--count", "3", "--json").out)["chosen"]
+    assert rows[0]["seed"] == "moth"
+    distances = [row["distance"] for row in rows[1:]]
+    assert distances == sorted(distances)
+    assert not Path("s-variety.png").exists()
+    assert "no such edition 77" in run("variety", "s", "--like", "77").err
+    assert run("variety", "s", "--where", "seed = 90").status == 1
+    assert "not allowed with" in run("variety", "s", "--like", "1", "--varied", "3").err
+
+
+def test_what_an_earlier_version_did_not_keep_is_taken_from_the_pictures(run: Run, series: Path) -> None:
+    before = run("variety", "s").out
+    connection = sqlite3.connect(series / LEDGER_NAME)
+    connection.execute("UPDATE edition SET appearance = x'', palette = '[]' WHERE seed <> '3'")
+    connection.execute("UPDATE edition SET appearance = x'0102', forms = x'03' WHERE seed = '4'")
+    connection.commit()
+    connection.close()
+    run("mark", "s", "5", "keep")
+    assert run("variety", "s").out == before
+    assert all(each.appearance and each.palette for each in series_editions(series))
+    assert [each.seed for each in series_editions(series) if each.mark] == [5]
+
+
+def test_pictures_that_are_gone_are_no_trouble(run: Run, series: Path) -> None:
+    (series / "0003.png").unlink()
+    assert run("variety", "s").status == 0
+    for picture in series.glob("0*.png"):
+        picture.unlink()
+    (series / "moth.png").unlink()
+    answer = run("variety", "s")
+    assert answer.status == 0
+    assert "map:" not in answer.out
+    assert "are gone" in run("variety", "s", "--varied", "3", "-o", "three.png").err
