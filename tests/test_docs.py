@@ -53,7 +53,7 @@ def test_the_reference_of_commands_is_what_the_command_line_says() -> None:
     manual = re.sub(r"\\f.|\\", "", written("man/mothseed.1"))
     for name, command in commands.commands().items():
         assert f"mothseed {name}" in manual
-        shown = [action for action in command._actions if action.help != "==SUPPRESS=="]
+        shown = [action for action in command._actions if action.help != "==SUPPRESS=="]  # argparse tells them nowhere else
         for option in [option for action in shown for option in action.option_strings]:
             assert option in manual, f"{name} {option}"
         assert command.description
@@ -99,7 +99,7 @@ def test_every_piece_of_python_in_the_docs_runs(reference: ModuleType, tmp_path:
 
 def test_every_test_that_the_page_on_reproducibility_names_is_there() -> None:
     named = set(re.findall(r"`(test_\w+)`", written("reproducibility.md")))
-    tests = "".join(path.read_text(encoding="utf-8") for path in (ROOT / "tests").glob("*.py"))
+    tests = "".join(path.read_text(encoding="utf-8") for path in (ROOT / "tests").rglob("test_*.py"))
     assert len(named) > 10
     assert {name for name in named if f"def {name}(" not in tests} == set()
 

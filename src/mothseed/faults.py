@@ -61,6 +61,12 @@ class SketchError(MothSeedError):
     when = "a sketch asks for something that cannot be drawn, or does not run"
 
 
+class ChangeError(SketchError, AttributeError):
+    """An attribute was set or deleted of a value that never changes."""
+
+    when = "an attribute is set of a view, a trail, a palette or another value that never changes"
+
+
 class PictureError(MothSeedError):
     """A picture could not be read, or its kind of file cannot hold what it is to hold."""
 

@@ -35,6 +35,8 @@ def _part(value: Any, digits: int) -> str:
 
 def quoted(value: object) -> str:
     """A value that was given and cannot be taken: a text in quotation marks, so that it is seen where it begins and ends."""
+    if isinstance(value, bool):
+        return "true" if value else "false"
     return f'"{value}"' if isinstance(value, str) else told(value) or "nothing"
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NoReturn, TypeVar
 
-from mothseed.faults import SketchError
+from mothseed.faults import ChangeError
 
 Class = TypeVar("Class", bound=type)
 
@@ -21,7 +21,7 @@ def fixed(instead: str) -> Callable[[Class], Class]:
         def refuse(value: object, name: str, *_: object) -> NoReturn:
             what = type(value).__name__
             article = "an" if what[0] in "AEIOU" else "a"
-            raise SketchError(f"{article} {what} never changes, so {name} cannot be set", hint=instead)
+            raise ChangeError(f"{article} {what} never changes, so {name} cannot be set", hint=instead)
 
         kind.__setattr__ = refuse  # type: ignore[method-assign]
         kind.__delattr__ = refuse  # type: ignore[assignment, method-assign]

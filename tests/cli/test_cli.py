@@ -173,23 +173,27 @@ def test_a_failing_sketch_is_told_so_that_it_can_be_mended_and_seen_again(run: R
         (["proof", "none.py"], "there is no sketch"),
         (["proof", "."], "is a folder, not a sketch"),
         (["proof", "spots.py", "--set", "count"], "write name=value"),
-        (["proof", "spots.py", "--set", "count=x"], 'dial count: expected a whole number from 0 to 50, got "x"'),
-        (["proof", "spots.py", "--set", "size=3"], "has no dial size"),
+        (["proof", "spots.py", "--set", "count=x"], '--set count: expected a whole number from 0 to 50, got "x"'),
+        (["proof", "spots.py", "--set", "size=3"], "--set size: the sketch has no dial size; its dials are count, big"),
         (["proof", "spots.py", "--seed", "1-3"], '"1-3" is several seeds, and one is needed'),
         (["proof", "spots.py", "--seed", "a b"], '"a b" is neither a whole number nor a word'),
         (["proof", "spot.py"], "did you mean spots.py?"),
         (["proof", "spots"], "spots is not a sketch, which is a .py file\n  did you mean spots.py?"),
         (["proof", "dusk.png"], "dusk.png is not a sketch"),
-        (["proof"], "mothseed: proof: SKETCH is missing\n  example: mothseed proof"),
+        (["proof"], "mothseed: proof: the following arguments are required: SKETCH\n  example: mothseed proof"),
         (["prof", "spots.py"], "there is no command prof\n  did you mean proof?"),
         (["sing"], "commands are new, proof"),
         (["proof", "spots.py", "--sed", "3"], "proof: there is no option --sed\n  did you mean --seed?"),
-        (["proof", "spots.py", "--seed"], "--seed needs a value"),
+        (["proof", "spots.py", "--seed"], "proof: --seed: expected one argument\n  example: mothseed proof"),
         (["proof", "spots.py", "more"], "more is one word too many"),
         (["replay", "spots.py", "--by", "marks"], "--by: invalid choice: 'marks'"),
         (["proof", "spots.py", "--set", "cuont=3"], "did you mean count?"),
-        (["sweep", "spots.py", "--vary", "cuont=3"], "did you mean count?"),
-        (["seek", "spots.py", "--where", "tnt = 1"], "did you mean tint?"),
+        (["sweep", "spots.py", "--vary", "cuont=3"], "--vary: there is nothing called cuont\n  did you mean count?"),
+        (["compare", "spots.py", "--but", "cuont=3"], "--but: there is nothing called cuont\n  did you mean count?"),
+        (
+            ["seek", "spots.py", "--where", "tnt = 1"],
+            "--where: tnt = 1 asks for tnt, and there is no such column\n  did you mean tint?",
+        ),
         ([], "usage: mothseed"),
         (["proof", "spots.py", "--width", "wide"], '--width: "wide" is not a length'),
         (["proof", "spots.py", "--width", "0px"], '--width: "0px" is not a length'),
@@ -198,7 +202,7 @@ def test_a_failing_sketch_is_told_so_that_it_can_be_mended_and_seen_again(run: R
         (["proof", "spots.py", "-o", "p.gif"], "p.gif is not the name of a picture that can be written"),
         (["proof", "spots.py", "-o", "."], "is a folder, not the name of a picture"),
         (["edition", "spots.py"], "--seeds"),
-        (["edition", "spots.py", "--seeds", "3-1"], "runs backwards"),
+        (["edition", "spots.py", "--seeds", "3-1"], '--seeds: "3-1" runs backwards'),
         (["edition", "spots.py", "--seeds", "1", "--jobs", "0"], "a whole number from 1 on"),
         (["compare", "a.png"], "compare it with what?"),
         (["new", "spots.py"], "spots.py is there already"),
@@ -252,7 +256,7 @@ def test_an_edition_makes_a_series_with_its_contact_sheet(run: Run, write_sketch
 def test_a_contact_sheet_of_very_many_has_an_even_choice(run: Run, write_sketch: WriteSketch) -> None:
     write_sketch()
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(COMMANDS["contact"], "MOST_ON_A_PAGE", 3)
+        patch.setattr("mothseed.report.series_sheet.MOST_ON_A_PAGE", 3)
         run("edition", "spots.py", "--seeds", "1-9", "--width", "60px", "-o", "many", "--jobs", "1")
     few = pixels_of("many/contact.png")
     run("edition", "spots.py", "--seeds", "1,4,7", "--width", "60px", "-o", "few", "--jobs", "1")
@@ -341,7 +345,7 @@ def test_a_mistake_of_our_own_is_told_as_one(run: Run, write_sketch: WriteSketch
     def broken(*_: object, **__: object) -> None:
         raise RuntimeError("the lamp went out")
 
-    monkeypatch.setattr("mothseed.sketch.perform", broken)
+    monkeypatch.setattr("mothseed.making.make", broken)
     write_sketch()
     answer = run("proof", "spots.py")
     assert answer.status == 70

@@ -145,7 +145,7 @@ def test_other_kinds_of_picture_have_the_same_pixels_and_history(run: Run, write
     history = history_in_picture(Path(f"glass.{ending}"))
     assert history == history_in_picture(Path("glass.png"))
     assert history is not None
-    assert history.outcomes[0]["value"] == "für die Wand 🦋"
+    assert history.outcomes[0].value == "für die Wand 🦋"
     if ending != "webp":
         with Image.open(f"glass.{ending}") as image:
             assert image.info["dpi"] == pytest.approx((300, 300), abs=0.1)
@@ -190,7 +190,7 @@ def test_a_small_picture_has_the_same_pixels(run: Run, write_sketch: WriteSketch
     assert run("proof", "spots.py", "--small", "-o", "small.png").status == 0
     assert (pixels_of("usual.png") == pixels_of("small.png")).all()
     assert Path("small.png").stat().st_size < Path("usual.png").stat().st_size
-    assert "--small is for a PNG" in run("proof", "spots.py", "--small", "-o", "a.webp").err
+    assert "--small: that is for a PNG" in run("proof", "spots.py", "--small", "-o", "a.webp").err
 
 
 def ramp_sheet(paper: str | None = "#f4efe4") -> Drawing:

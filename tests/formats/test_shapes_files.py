@@ -246,7 +246,7 @@ def test_text_can_stay_text(browser: Browser, run: Run, write_sketch: WriteSketc
     assert_alike(drawing, shown, WIDTH, tmp_path, 12.0)
     write_sketch()
     assert run("proof", "spots.py", "--keep-text", "-o", "a.svg").status == 0
-    assert "--keep-text is for an SVG" in run("proof", "spots.py", "--keep-text").err
+    assert "--keep-text: that is for an SVG" in run("proof", "spots.py", "--keep-text").err
 
 
 def test_layers_and_frames_are_groups_and_names_are_ids_once_each() -> None:

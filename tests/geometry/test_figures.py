@@ -354,12 +354,12 @@ def test_fractions_and_bleed_are_those_of_the_area() -> None:
         (lambda s: s.text(0, 0, "a", 0), "size is a length above 0"),
         (lambda s: s.text(0, 0, "a", 5, align="left"), "align is one of start, middle, end"),
         (lambda s: s.text(0, 0, "a", 5, font=__file__), "is not a font that can be read"),
-        (lambda s: s.spiral(5, 0), "spacing is above 0"),
-        (lambda s: s.spiral(5, 1, kind="odd"), 'kind is "even" or "phyllotaxis"'),
+        (lambda s: s.spiral(5, 0), "spacing is a length above 0"),
+        (lambda s: s.spiral(5, 1, kind="odd"), "kind is one of even, phyllotaxis"),
         (lambda s: s.scatter(5, Chance(1), margin=50), "leaves nothing"),
         (lambda s: s.along([(0, 0)], 5), "an outline is needed (got list)"),
         (lambda s: s.grid(3, 3, growth=0), "growth is above 0"),
-        (lambda s: s.bleed(-1), "the amount is 0 or more"),
+        (lambda s: s.bleed(-1), "bleed: amount is 0 or more"),
     ],
 )
 def test_a_figure_that_cannot_be_is_refused_in_words(call: Any, words: str) -> None:

@@ -22,6 +22,7 @@ from mothseed.render import pixel_hash, rendered
 from mothseed.render.raster import rendered_bands
 from mothseed.sheet import Sheet
 from tests.page import page_of_everything
+from tests.places import ROOT
 from tests.reference import Points, coverage, ink_sheet, polygon_coverage, same_picture, sampled_coverage
 
 LEVEL = 1 / 255
@@ -286,10 +287,9 @@ def test_one_thread_and_two_and_five_give_the_same_pixels() -> None:
 
 
 _HASH_EVERYTHING = """
-from tests.test_raster import everything
+from tests.render.test_raster import everything
 from tests.page import page_of_everything
 from mothseed.render import pixel_hash, rendered
-from tests.places import ROOT
 print(*(pixel_hash(rendered(sheet.drawing(), 700)) for sheet in (everything(), page_of_everything())))
 """
 

@@ -45,7 +45,7 @@ class Slow(Executor):
         if self._broken:
             raise BrokenExecutor("it was broken before")
         (jobs,) = arguments
-        self.chunks.append([int(each.seed) for each in jobs])
+        self.chunks.append([int(each.recipe.seed) for each in jobs])
         future: Future[Any] = Future()
         self._waiting.append((future, task, jobs))
         self.most_waiting = max(self.most_waiting, len(self._waiting))
@@ -54,13 +54,13 @@ class Slow(Executor):
         return future
 
     def last_was_given(self, jobs: list[Job]) -> bool:
-        return jobs[-1].seed == self.last
+        return jobs[-1].recipe.seed == self.last
 
     last: int | str = -1
 
     def _answer(self) -> None:
         for future, task, jobs in reversed(self._waiting):
-            if self._broken or self.breaks_at & {int(each.seed) for each in jobs}:
+            if self._broken or self.breaks_at & {int(each.recipe.seed) for each in jobs}:
                 self._broken = True
                 future.set_exception(BrokenExecutor("a worker is gone"))
             else:
@@ -78,7 +78,7 @@ def test_every_job_is_done_once_whatever_the_chunks(count: int, milliseconds: fl
     executor = Slow()
     crew = crew_of(executor, count - 1, milliseconds)
     done = [each for some in made(map(job, range(count)), crew, failed, lambda: False) for each in some]
-    assert sorted(int(each.seed) for each in done) == list(range(count))
+    assert sorted(int(each.recipe.seed) for each in done) == list(range(count))
     assert [seed for chunk in executor.chunks for seed in chunk] == list(range(count)), "they are handed out in order"
     assert executor.most_waiting <= 4, "two for each worker at most"
 
@@ -111,7 +111,7 @@ def test_what_was_lost_with_a_worker_is_made_again_alone() -> None:
 
     crew = Crew(2, open_one, lambda jobs: [edition(each) for each in jobs])
     done = [each for some in made(map(job, range(12)), crew, failed, lambda: False) for each in some]
-    assert sorted(int(each.seed) for each in done) == list(range(12))
+    assert sorted(int(each.recipe.seed) for each in done) == list(range(12))
     assert [each.seed for each in done if each.failed] == [7]
     assert opened[0] == 2
     assert set(opened[1:]) <= {1, 2}
@@ -126,7 +126,7 @@ def test_a_run_that_is_stopped_hands_out_no_more() -> None:
         return len(seen) >= 3
 
     for some in made(map(job, range(100)), crew_of(executor, 99), failed, enough):
-        seen += [int(each.seed) for each in some]
+        seen += [int(each.recipe.seed) for each in some]
     assert 3 <= len(seen) <= 8
     assert sorted(seen) == sorted(seed for chunk in executor.chunks for seed in chunk)
 

@@ -13,7 +13,7 @@ from mothseed.colour.palette import ORDERS
 from mothseed.colour.ways import WAYS
 from mothseed.formats.pillow import read_history
 from mothseed.series import series_editions
-from mothseed.series.marks import MARKS, marks_of
+from mothseed.series.marking import MARKS, marks_of
 from tests.conftest import Run, WriteSketch, made_series, pixels_of
 
 
@@ -101,10 +101,11 @@ def test_marks_pass_through_a_file(run: Run, series: Path) -> None:
         ("[]", 'has no list of "marks"'),
         (
             '{"marks": [3, {"seed": true}, {"seed": 1, "mark": "burn"}]}',
-            "marks[0]: expected an object, got 3\n  marks[1]: seed",
+            "marks[0]: expected an object, got 3\n  marks[1].seed: expected a whole number or a word, got true\n"
+            "  marks[2].mark: expected keep",
         ),
-        ('{"marks": [{"seed": "../x"}]}', "marks[0]: seeds:"),
-        ('{"marks": [{"seed": 1, "note": 4}]}', "marks[0]: note: expected a text"),
+        ('{"marks": [{"seed": "../x"}]}', 'marks[0].seed: "../x" is neither'),
+        ('{"marks": [{"seed": 1, "note": 4}]}', "marks[0].note: expected a text, got 4"),
         ('{"marks": [{"seed": 99, "mark": "keep"}]}', "s has no edition 99"),
     ],
 )

@@ -25,7 +25,8 @@ def centre_of(view: View) -> tuple[float, float]:
     """Where a view's origin lies on the sheet."""
     sheet = blank()
     view.circle(0, 0, 1)
-    drawing = view._recorder.drawing(sheet.width, sheet.height, "mm", sheet.paper, sheet.light)
+    recorder = view._recorder  # a view has no way to its sheet, which only a sketch has
+    drawing = recorder.drawing(sheet.width, sheet.height, "mm", sheet.paper, sheet.light)
     e, f = mark_matrices(drawing)[-1, 4:]
     return float(e), float(f)
 

@@ -95,7 +95,7 @@ def test_a_sketch_is_performed_with_its_dials_and_gives_the_same_each_time(write
     sketch = load_sketch(write_sketch())
     impression = perform(sketch, recipe(7, count=3))
     assert len(impression.drawing) == 3
-    assert impression.dials == {"count": 3, "big": False}
+    assert impression.recipe.dials == {"count": 3, "big": False}
     assert [outcome.label for outcome in impression.outcomes] == ["tint"] * 3
     assert fingerprint(perform(load_sketch(write_sketch()), recipe(7, count=3)).drawing) == fingerprint(impression.drawing)
     assert fingerprint(perform(sketch, recipe(8, count=3)).drawing) != fingerprint(impression.drawing)
@@ -149,7 +149,7 @@ FAULTY = [
     (HEAD + "x = 1 / 0\n", "ZeroDivisionError: division by zero", 2, ""),
     (HEAD + "import nowhere_to_be_found\n", "ModuleNotFoundError", 2, ""),
     (HEAD + "@artwork\ndef a(s, c): ...\n", "@artwork needs to be called", 2, "write @artwork()"),
-    (HEAD + "@artwork(width=0)\ndef a(s, c): ...\n", "width is a number above 0", 2, ""),
+    (HEAD + "@artwork(width=0)\ndef a(s, c): ...\n", "width is a length above 0", 2, ""),
     (HEAD + "@artwork(unit='inch')\ndef a(s, c): ...\n", "unit is one of mm, cm, in, pt, px", 2, ""),
     (HEAD + "@artwork()\ndef a(s): ...\n", "a must take the sheet and chance", 2, "def a(sheet, chance, *"),
     (HEAD + "@artwork()\ndef a(s, c, *, n=3): ...\n", "n is not a dial", 2, "n=dial(12, 1, 99)"),

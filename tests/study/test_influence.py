@@ -11,6 +11,7 @@ import pytest
 from mothseed.colour import Colour
 from mothseed.sketch.around import reseedings, settings_around
 from mothseed.sketch.dials import Dial, dial
+from mothseed.sketch.recipe import AS_IT_IS
 from tests.conftest import Run, WriteSketch, pixels_of
 
 
@@ -32,14 +33,14 @@ from tests.conftest import Run, WriteSketch, pixels_of
 )
 def test_values_around_the_current_one_are_tried(turned: Dial, value: Any, tried: list[Any]) -> None:
     settings = settings_around("size", turned, value)
-    found = [setting.dials["size"] for setting in settings]
+    found = [setting.after(AS_IT_IS).dials["size"] for setting in settings]
     assert found == (tried if isinstance(value, str) else pytest.approx(tried))
 
 
 def test_a_colour_is_made_lighter_and_turned() -> None:
     settings = settings_around("ink", dial("#c9663d"), Colour.parse("#c9663d"))
-    assert len({setting.dials["ink"] for setting in settings}) == 4
-    assert [setting.reseeds for setting in reseedings("tint", 2)] == [{"tint": 1}, {"tint": 2}]
+    assert len({setting.after(AS_IT_IS).dials["ink"] for setting in settings}) == 4
+    assert [setting.after(AS_IT_IS).reseeds for setting in reseedings("tint", 2)] == [{"tint": 1}, {"tint": 2}]
 
 
 SKETCH = """

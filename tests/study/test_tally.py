@@ -100,9 +100,9 @@ def test_odds_that_changed_on_the_way_count_as_they_were() -> None:
 def test_outcomes_are_counted_together() -> None:
     tally = combination(drawn(300), ["form", "rare"])
     assert tally.label == "form + rare"
-    assert {count.value for count in tally.counts} == {"hawk + no", "hawk + yes", "owlet + no", "owlet + yes"}
+    assert {count.value for count in tally.counts} == {"hawk + off", "hawk + on", "owlet + off", "owlet + on"}
     expected = {count.value: count.expected for count in tally.counts}
-    assert expected["hawk + yes"] == pytest.approx(0.75 * 0.25)
+    assert expected["hawk + on"] == pytest.approx(0.75 * 0.25)
     assert not any(count.deviates for count in tally.counts)
     with pytest.raises(UsageError, match="there is no outcome nix"):
         combination(drawn(3), ["form", "nix"])

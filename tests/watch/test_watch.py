@@ -342,7 +342,7 @@ def test_the_page_keeps_the_last_good_picture_and_ends_with_the_program(shown: t
     assert page.locator("#picture").evaluate("image => image.naturalWidth") == 1000
     sketch.write_text(source.replace("dial(5, 0, 50", "dial(5, 4, 50"))
     expect(page.locator("#problem")).to_be_hidden()
-    expect(page.locator("#left-out")).to_contain_text("count=3 is left out: dial count: expected a whole number from 4 to 50")
+    expect(page.locator("#left-out")).to_contain_text("count=3 is left out: expected a whole number from 4 to 50, got 3")
     expect(page.locator("#state")).to_contain_text("6 marks")
 
     for wrong, headers, status in (

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from mothseed.check.rule import Finding, Look, Rule
-from mothseed.check.table import codes, found_by_all
+from mothseed.check.rule import Finding, Look, Rule, line_of
+from mothseed.check.registry import codes, found_by_all
 from mothseed.making import make
 from mothseed.series import Seed
 from mothseed.sketch import Recipe, Sketch
 from mothseed.sketch.recipe import AS_IT_IS
 
-__all__ = ["Finding", "Look", "Rule", "codes", "findings"]
+__all__ = ["Finding", "Look", "Rule", "codes", "findings", "line_of"]
 
 
 def findings(sketch: Sketch, seeds: Sequence[Seed], recipe: Recipe = AS_IT_IS) -> Iterator[Finding]:

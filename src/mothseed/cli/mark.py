@@ -77,7 +77,7 @@ def _from_options(arguments: argparse.Namespace, editions: Sequence[Edition]) ->
 
 
 def _from_file(arguments: argparse.Namespace, editions: Sequence[Edition]) -> _Marks:
-    from mothseed.series.marks import read_marks
+    from mothseed.series.marking import read_marks
 
     marks = read_marks(arguments.file)
     known = {edition.key for edition in editions}

@@ -44,7 +44,7 @@ def run(arguments: argparse.Namespace) -> int:
     """Make the picture; returns the exit status."""
     from mothseed.faults import FileError, MothSeedError, UsageError
     from mothseed.formats import Effort, Settings
-    from mothseed.formats.table import refuse_settings
+    from mothseed.formats.registry import refuse_settings
     from mothseed.making import make
     from mothseed.render.rounding import Rounding
     from mothseed.sketch import load_sketch
@@ -99,13 +99,20 @@ def run(arguments: argparse.Namespace) -> int:
     return 0
 
 
-def _given(arguments: argparse.Namespace) -> dict[str, object]:
-    """Those settings of a picture file that the line asks for, by the names of the core's."""
-    asked = {
-        "width": arguments.width,
-        "dpi": arguments.dpi,
-        "keep_text": arguments.keep_text,
-        "effort": arguments.small,
-        "rounding": arguments.grey or arguments.dither or arguments.depth != _USUAL_DEPTH,
+_SETTINGS = {
+    "width": "width",
+    "dpi": "dpi",
+    "keep_text": "keep_text",
+    "small": "effort",
+    "depth": "rounding",
+    "grey": "rounding",
+    "dither": "rounding",
+}
+"""Options that not every format takes, and which setting of a picture file they are."""
+
+
+def _given(arguments: argparse.Namespace) -> dict[str, str]:
+    """Those of _SETTINGS that the line gives."""
+    return {
+        name: setting for name, setting in _SETTINGS.items() if getattr(arguments, name) not in (None, False, _USUAL_DEPTH)
     }
-    return {name: value for name, value in asked.items() if value}

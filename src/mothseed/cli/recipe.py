@@ -47,11 +47,17 @@ def recipe_of(arguments: argparse.Namespace, sketch: Sketch) -> Recipe:
 
 def recipe_of_texts(arguments: argparse.Namespace) -> Recipe:
     """The same before the sketch is known: dials are the texts that were written."""
+    from mothseed.faults import FieldError
     from mothseed.sketch import Recipe
     from mothseed.sketch.seeds import parse_seed
 
     seed = parse_seed(getattr(arguments, "seed", None) or "1")
-    reseeds: dict[str, Seed] = {stream: parse_seed(text) for stream, text in arguments.reseed}
+    reseeds: dict[str, Seed] = {}
+    for stream, text in arguments.reseed:
+        try:
+            reseeds[stream] = parse_seed(text)
+        except FieldError as fault:
+            raise FieldError(f"reseed {stream}", fault.fault, hint=fault.hint) from None
     return Recipe(seed=seed).but(dials=dict(arguments.set), reseeds=reseeds, without=getattr(arguments, "without", ()))
 
 

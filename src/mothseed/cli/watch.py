@@ -80,7 +80,7 @@ async def _watched(show: Coroutine[Any, Any, None], watch: Watch, arguments: arg
 
 async def _page(watch: Watch, folder: Path, arguments: argparse.Namespace) -> None:
     """Show it on a page until Ctrl-C is pressed."""
-    from mothseed.watch.page import serve_page
+    from mothseed.watch.server import serve_page
 
     def again(wish: Wish) -> str:
         command = proof_command(arguments.sketch, wish.recipe)

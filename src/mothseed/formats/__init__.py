@@ -2,6 +2,6 @@
 
 from mothseed.formats.format import Format, Written
 from mothseed.formats.settings import Effort, Settings
-from mothseed.formats.table import format_of, history_in, write_picture
+from mothseed.formats.registry import format_of, history_in, write_picture
 
 __all__ = ["Effort", "Format", "Settings", "Written", "format_of", "history_in", "write_picture"]

@@ -21,7 +21,7 @@ from mothseed.formats.faint import Patch, faint_runs, picture_of_run
 from mothseed.formats.format import Format, Written
 from mothseed.formats.settings import Settings
 from mothseed.formats.svg_elements import (
-    Frame,
+    Placing,
     box_in_view,
     element_of,
     is_painted,
@@ -190,7 +190,7 @@ class _Writer:
         self._names[name] += 1
         return name if self._names[name] == 1 else f"{name}-{self._names[name]}"
 
-    def _shadow(self, number: int, view: Frame) -> str:
+    def _shadow(self, number: int, view: Placing) -> str:
         """The shadow of a mark, as an element of its own below it; empty where it has none."""
         mark = self._drawing.marks[number]
         finish = self._drawing.finishes[mark["finish"]]
@@ -224,7 +224,7 @@ class _Writer:
             text += f' opacity="{written(float(mark["opacity"]), 4)}"'
         return text + (f' style="mix-blend-mode:{finish.blend}"' if finish.blend != "normal" else "")
 
-    def _side(self, name: str, colour: list[float], shade: Ramp | Picture | None, number: int, view: Frame) -> str:
+    def _side(self, name: str, colour: list[float], shade: Ramp | Picture | None, number: int, view: Placing) -> str:
         if shade is None:
             return colour_attributes(name, tuple(colour))
         if isinstance(shade, Ramp):
@@ -232,7 +232,7 @@ class _Writer:
         box = box_in_view(self._boxes[number], self._drawing.views[self._drawing.marks["view"][number]])
         return f' {name}="url(#{self._definitions.picture(shade, view, box)})"'
 
-    def _pen(self, number: int, view: Frame, finish: Finish) -> str:
+    def _pen(self, number: int, view: Placing, finish: Finish) -> str:
         mark = self._drawing.marks[number]
         put = view.places
         width = written(float(mark["stroke_width"]) * view.stroke_scale, put)

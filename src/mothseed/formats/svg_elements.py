@@ -29,7 +29,7 @@ _NATIVE = {
 _ROUND = 1e-9
 
 
-class Frame(NamedTuple):
+class Placing(NamedTuple):
     """A frame as elements are written in it."""
 
     transform: str
@@ -44,27 +44,27 @@ class Frame(NamedTuple):
     """after the point"""
 
 
-def views_of(drawing: Drawing) -> list[Frame]:
+def views_of(drawing: Drawing) -> list[Placing]:
     """How elements are written on each view of a drawing."""
     longer = max(drawing.width, drawing.height)
     return [_view(matrix, scale, longer) for matrix, scale in zip(drawing.views, drawing.stroke_scales.tolist(), strict=True)]
 
 
-def _view(matrix: FloatArray, stroke_scale: float, longer: float) -> Frame:
+def _view(matrix: FloatArray, stroke_scale: float, longer: float) -> Placing:
     a, b, c, d, e, f = matrix.tolist()
     size = a * a + b * b
     places = places_for(longer)
     if not are_similarities(matrix, _ROUND):
-        return Frame("", np.array([1.0, 0.0, 0.0, 1.0, 0.0, 0.0]), matrix, stroke_scale, places)
+        return Placing("", np.array([1.0, 0.0, 0.0, 1.0, 0.0, 0.0]), matrix, stroke_scale, places)
     scale = math.sqrt(size)
     fine = places_for(longer, scale)
     # A turn needs as many places as the coordinates that it is multiplied by have digits before the point.
     linear = several((a, b, c, d), places + 3)
     moved = several((e, f), places)
     if (linear, moved) == ("1 0 0 1", "0 0"):
-        return Frame("", matrix, None, stroke_scale, places)
+        return Placing("", matrix, None, stroke_scale, places)
     transform = f"translate({moved})" if linear == "1 0 0 1" else f"matrix({linear} {moved})"
-    return Frame(transform, matrix, None, stroke_scale / scale, fine)
+    return Placing(transform, matrix, None, stroke_scale / scale, fine)
 
 
 def is_painted(drawing: Drawing, number: int) -> tuple[bool, bool]:
@@ -75,7 +75,7 @@ def is_painted(drawing: Drawing, number: int) -> tuple[bool, bool]:
     return filled, bool(painted & STROKED) and float(mark["stroke_width"]) > 0
 
 
-def element_of(drawing: Drawing, number: int, view: Frame) -> str:
+def element_of(drawing: Drawing, number: int, view: Placing) -> str:
     """The name of a mark's element and the attributes that say where it lies."""
     mark = drawing.marks[number]
     kind = int(mark["kind"])
@@ -96,7 +96,7 @@ def element_of(drawing: Drawing, number: int, view: Frame) -> str:
     return f'path d="{_path_data(outline, put)}"'
 
 
-def lettering_of(drawing: Drawing, number: int, view: Frame) -> Words | None:
+def lettering_of(drawing: Drawing, number: int, view: Placing) -> Words | None:
     """What a mark spells where it can be written as text: not on a skewed frame, where nothing is written as it was given."""
     mark = drawing.marks[number]
     if int(mark["kind"]) != PATH or view.baked is not None:
@@ -105,7 +105,7 @@ def lettering_of(drawing: Drawing, number: int, view: Frame) -> Words | None:
     return outline.words if isinstance(outline, Lettered) else None
 
 
-def text_attributes(words: Words, view: Frame) -> str:
+def text_attributes(words: Words, view: Placing) -> str:
     """Where words lie and in which font, as attributes."""
     put = view.places
     x, y = written(words.x, put), written(words.y, put)

@@ -15,7 +15,7 @@ from mothseed.colour.value import Colour
 from mothseed.formats.decimals import places_for, several, written
 from mothseed.formats.png import encoded
 from mothseed.formats.settings import Effort
-from mothseed.formats.svg_elements import Frame
+from mothseed.formats.svg_elements import Placing
 from mothseed.portable import cosine_and_sine
 from mothseed.render.scene.shadows import DEVIATIONS_OF_BLUR
 from mothseed.sheet.drawing import Drawing
@@ -49,7 +49,7 @@ class Definitions:
         rule = ' clip-rule="evenodd"' if even_odd else ""
         return self._defined((data, even_odd), "c", lambda name: f'<clipPath id="{name}"><path d="{data}"{rule}/></clipPath>')
 
-    def ramp(self, ramp: Ramp, view: Frame) -> str:
+    def ramp(self, ramp: Ramp, view: Placing) -> str:
         """A ramp in the coordinates of a view."""
         baked = None if view.baked is None else tuple(view.baked.tolist())
         return self._defined((ramp, baked), "r", lambda name: self._ramp(name, ramp, baked))
@@ -64,7 +64,7 @@ class Definitions:
             kind, place = "radialGradient", _attributes(put, cx=x, cy=y, r=u)
         return f'<{kind} id="{name}" gradientUnits="userSpaceOnUse"{place}{transform}>{_stops(ramp)}</{kind}>'
 
-    def picture(self, picture: Picture, view: Frame, box: FloatArray) -> str:
+    def picture(self, picture: Picture, view: Placing, box: FloatArray) -> str:
         """A picture as paint of a shape that lies in that box, in the coordinates of the view it was laid on."""
         columns, rows = extent_of(picture, box)
         baked = None if view.baked is None else tuple(view.baked.tolist())

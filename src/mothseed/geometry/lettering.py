@@ -15,7 +15,7 @@ from mothseed.arrays import ByteArray, PointArray, WholeArray
 from mothseed.checks import is_finite, one_of
 from mothseed.faults import SketchError
 from mothseed.geometry.outline import Outline
-from mothseed.geometry.pens.record import RecordPen
+from mothseed.geometry.pens.recording import RecordPen
 
 ALIGNMENTS = ("start", "middle", "end")
 _FACES = {

@@ -2,13 +2,16 @@
 
 from mothseed.measure.forms import forms_of, shared_forms, signatures
 from mothseed.measure.look import MEASURES, measured
+from mothseed.measure.measure import Measure, Sight
 from mothseed.measure.reduced import ReducedBands, reduced
 from mothseed.measure.seen import Seen, Swatches, appearances, seen
 
 __all__ = [
     "MEASURES",
+    "Measure",
     "ReducedBands",
     "Seen",
+    "Sight",
     "Swatches",
     "appearances",
     "forms_of",

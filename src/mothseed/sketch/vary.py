@@ -53,7 +53,10 @@ def parse_axis(text: str, dials: dict[str, Dial]) -> Axis:
     name, equals, written = (part.strip() for part in text.partition("="))
     names = [*dials, "seed", "reseed:STREAM", "without"]
     if name in dials:
-        return Axis(name, _dial_settings(name, dials[name], written if equals else None))
+        try:
+            return Axis(name, _dial_settings(name, dials[name], written if equals else None))
+        except FieldError as fault:
+            raise FieldError(FIELD, fault.fault if fault.field == FIELD else f"{name}: {fault.fault}", hint=fault.hint) from None
     if not (equals and written):
         raise FieldError(
             FIELD, f"{text!r} names nothing that can be varied so", hint=f"write NAME=VALUES; names are {', '.join(names)}"

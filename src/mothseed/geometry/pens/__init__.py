@@ -2,6 +2,6 @@
 
 from mothseed.geometry.pens.base import Pen
 from mothseed.geometry.pens.chords import ChordPen
-from mothseed.geometry.pens.record import RecordPen
+from mothseed.geometry.pens.recording import RecordPen
 
 __all__ = ["ChordPen", "Pen", "RecordPen"]

@@ -84,19 +84,22 @@ def takers(setting: str) -> Iterator[Format]:
             yield form
 
 
-def refuse_settings(path: Path, given: dict[str, object]) -> None:
-    """Refuse settings, by the names of `Settings`, that the format of a file does not take; raises FieldError for the first."""
+def refuse_settings(path: Path, given: dict[str, str]) -> None:
+    """Refuse what the format of a file does not take: fields, each with the name in `Settings` of what it sets.
+
+    Raises FieldError for the first.
+    """
     form = format_of(path)
-    for name in given:
-        if name in form.takes:
+    for field, setting in given.items():
+        if setting in form.takes:
             continue
-        if name in ("width", "dpi"):
+        if setting in ("width", "dpi"):
             raise FieldError(
-                name, f"{form.a_file} is as large as its sheet", hint="leave it out; the file can be printed at any size"
+                field, f"{form.a_file} is as large as its sheet", hint="leave it out; the file can be printed at any size"
             )
-        able = [each for each in takers(name)]
+        able = list(takers(setting))
         raise FieldError(
-            name,
+            field,
             f"that is for {' or '.join(each.a_file for each in able)}",
             hint=f"write the name of such a file: {path.with_suffix(able[0].endings[0]).name}",
         )

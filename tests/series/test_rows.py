@@ -1,0 +1,129 @@
+"""Editions as rows of the ledger: what is written is read back, whatever it holds, and what is damaged is named."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import fields
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from mothseed.chance import Outcome, Promise
+from mothseed.faults import DamagedLedgerError
+from mothseed.records import RecordError, as_json, as_plain_record, as_record, from_json
+from mothseed.series import Edition
+from mothseed.series.layout import LEDGER_NAME
+from mothseed.series.ledger import Ledger
+from mothseed.series.rows import ARTISTS_COLUMNS, COLUMNS, MADE_COLUMNS, edition_of, outcome_rows, row_of
+from mothseed.sketch.history import History, Provenance
+from mothseed.sketch.recipe import Recipe
+from tests.recipes import known_edition
+
+WORDS = st.from_regex(r"[a-z_][a-z0-9_-]{0,8}", fullmatch=True)
+SEEDS = st.integers(0, 10**9) | WORDS
+PLAIN = st.none() | st.booleans() | st.integers(-(2**53), 2**53) | st.floats(allow_nan=False, allow_infinity=False) | st.text()
+PROMISES = st.lists(st.tuples(PLAIN, st.floats(0, 1)), max_size=3).map(Promise)
+OUTCOMES = st.builds(Outcome, st.text(min_size=1), PLAIN | st.lists(PLAIN, max_size=3), PROMISES)
+EDITIONS = st.builds(
+    Edition,
+    seed=SEEDS,
+    dials=st.dictionaries(WORDS, PLAIN, max_size=3),
+    reseeds=st.dictionaries(WORDS, SEEDS, max_size=2),
+    without=st.lists(WORDS, max_size=2).map(tuple),
+    sketch=st.just("spots.py"),
+    variant=WORDS | st.just(""),
+    number=st.sampled_from(["", "1/12"]),
+    outcomes=st.lists(OUTCOMES, max_size=3).map(tuple),
+    sources=st.dictionaries(WORDS, WORDS, max_size=2),
+    width=st.integers(1, 20000),
+    milliseconds=st.floats(0, 1e6),
+    measures=st.dictionaries(WORDS, st.floats(-1e6, 1e6), max_size=3),
+    palette=st.lists(st.tuples(st.just("#14213d"), st.floats(0, 1)), max_size=3).map(tuple),
+    appearance=st.binary(max_size=9),
+    forms=st.binary(max_size=9),
+    error=st.text(),
+)
+
+
+@given(EDITIONS)
+def test_an_edition_is_what_it_was_when_it_is_read_again(edition: Edition) -> None:
+    row = row_of(edition)
+    rows = [(label, value, promised) for _, _, _, label, value, promised in outcome_rows(edition)]
+    assert edition_of({name: row[name] for name in COLUMNS}, rows) == edition
+    assert row["status"] == ("failed" if edition.error else "done")
+
+
+@given(st.lists(EDITIONS, max_size=4, unique_by=lambda edition: edition.key))
+def test_a_ledger_keeps_what_it_is_given(tmp_path_factory: pytest.TempPathFactory, editions: list[Edition]) -> None:
+    folder = tmp_path_factory.mktemp("ledger")
+    with Ledger(folder) as ledger:
+        ledger.add(editions)
+        ledger.add(editions)
+        assert {edition.key: edition for edition in ledger.editions()} == {edition.key: edition for edition in editions}
+
+
+def test_the_columns_are_those_of_the_record() -> None:
+    names = {each.name for each in fields(Edition)}
+    assert set(COLUMNS) == names - {"outcomes", "troubles"}
+    assert set(ARTISTS_COLUMNS) == {"mark", "note"}
+    assert set(MADE_COLUMNS) == set(COLUMNS) - {"mark", "note"} | {"status"}
+    assert {each.name for each in fields(Recipe)} == {"seed", "dials", "reseeds", "without"}
+    assert {each.name for each in fields(Recipe)} < {each.name for each in fields(Provenance)} < names
+    assert {each.name for each in fields(Provenance)} < {each.name for each in fields(History)}
+
+
+@pytest.mark.parametrize(
+    ("column", "value", "words"),
+    [
+        ("dials", "{", "it is not JSON"),
+        ("dials", "[1]", "Expected `object`, got `array` - at `$.dials`"),
+        ("measures", '{"coverage": "much"}', "Expected `float`, got `str` - at `$.measures[...]`"),
+        ("without", '["glow", 3]', "Expected `str`, got `int` - at `$.without[1]`"),
+        ("palette", '[["#fff"]]', "at `$.palette[0]`"),
+        ("reseeds", '{"tint": 1.5}', "at `$.reseeds[...]`"),
+    ],
+)
+def test_a_damaged_row_is_named_with_its_place(tmp_path: Path, column: str, value: str, words: str) -> None:
+    with Ledger(tmp_path) as ledger:
+        ledger.add([known_edition(7, {"spots": 3}, variant="flat")])
+    connection = sqlite3.connect(tmp_path / LEDGER_NAME)
+    connection.execute(f"UPDATE edition SET {column} = ?", (value,))
+    connection.commit()
+    connection.close()
+    with Ledger(tmp_path) as ledger, pytest.raises(DamagedLedgerError) as caught:
+        ledger.editions()
+    assert "is damaged: edition 7 flat: " in caught.value.message
+    assert words in caught.value.message
+    assert f"mothseed recover {tmp_path}" in caught.value.hint
+
+
+def test_a_damaged_outcome_is_named_too(tmp_path: Path) -> None:
+    with Ledger(tmp_path) as ledger:
+        ledger.add([known_edition(7, outcomes=(Outcome("form", "hawk"),))])
+    connection = sqlite3.connect(tmp_path / LEDGER_NAME)
+    connection.execute("UPDATE outcome SET promised = '[[1]]'")
+    connection.commit()
+    connection.close()
+    with Ledger(tmp_path) as ledger, pytest.raises(DamagedLedgerError, match="edition 7: a promise is a list of pairs"):
+        ledger.editions()
+
+
+@given(st.recursive(PLAIN, lambda inner: st.lists(inner) | st.dictionaries(st.text(), inner), max_leaves=6))
+def test_plain_values_are_the_same_in_json(value: Any) -> None:
+    assert from_json(as_json(value)) == value
+
+
+@pytest.mark.parametrize("text", ["", "{", "[1,]", '{"a"}', "\0", "[" * 100_000, b"\xff\xfe{"])
+def test_what_is_no_json_is_a_fault_of_records(text: str | bytes) -> None:
+    with pytest.raises(RecordError, match="it is not JSON"):
+        from_json(text)
+
+
+def test_names_that_a_record_has_not_are_passed_over_and_wrong_ones_are_placed() -> None:
+    assert as_record({"seed": "lamp", "later": [1, 2]}, Recipe) == Recipe(seed="lamp")
+    with pytest.raises(RecordError, match=r"Expected `int \| str`, got `array` - at `\$.seed`"):
+        as_record({"seed": []}, Recipe)
+    assert as_plain_record(Recipe(seed=3, without=("glow",))) == {"seed": 3, "dials": {}, "reseeds": {}, "without": ["glow"]}
