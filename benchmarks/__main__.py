@@ -205,7 +205,7 @@ def demo_costs() -> dict[str, dict[str, float]]:
         drawing = perform(sketch, Recipe(seed=8)).drawing
         pixels = rendered(drawing, 1000)
         calls = (
-            partial(perform, sketch, 8),
+            partial(perform, sketch, Recipe(seed=8)),
             partial(rendered, drawing, 1000, 1),
             partial(rendered, drawing, 1000, 2),
             partial(encoded, pixels),

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 from mothseed.series import Edition, Seed
 from mothseed.sketch import Recipe
 
 
-def recipe(seed: Seed = 1, *, reseeds: dict[str, Seed] | None = None, without: Iterable[str] = (), **dials: object) -> Recipe:
+def recipe(
+    seed: Seed = 1, *, reseeds: Mapping[str, Seed] | None = None, without: Iterable[str] = (), **dials: object
+) -> Recipe:
     """A recipe with dials by keyword."""
-    return Recipe(seed=seed, dials=dials, reseeds=reseeds or {}, without=tuple(without))
+    return Recipe(seed=seed, dials=dials, reseeds=dict(reseeds or {}), without=tuple(without))
 
 
 def known_edition(seed: Seed, dials: dict[str, object] | None = None, **known: object) -> Edition:

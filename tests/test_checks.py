@@ -33,7 +33,7 @@ CALLS: list[tuple[str, Callable[[Any], Any]]] = [
     ("spiral: count", lambda n: list(SHEET.spiral(n, 3))),
     ("along: count", lambda n: list(SHEET.along(CURVE, n))),
     ("scatter: count", lambda n: list(SHEET.scatter(n, Chance(1)))),
-    ("spun: count", lambda n: SHEET.spun(n)),
+    ("spun: count", SHEET.spun),
     ("ngon: sides", lambda n: ngon(n, radius=3)),
     ("star: points", lambda n: star(n, 5, 2)),
     ("resampled: count", lambda n: resampled(CURVE, n)),
@@ -65,7 +65,7 @@ def test_bounds_are_told() -> None:
 def test_what_is_no_finite_number_is_refused(value: Any) -> None:
     assert not is_finite(value)
     for check in (finite, length, from_nothing):
-        with pytest.raises(SketchError, match="^call: stroke width is "):
+        with pytest.raises(SketchError, match=r"^call: stroke width is "):
             check("call", stroke_width=value)
 
 
@@ -82,7 +82,7 @@ def test_lengths_are_above_0_and_others_may_be_0() -> None:
 def test_one_of_takes_no_look_alike() -> None:
     one_of("call", "kind", "open", ("open", "chord"))
     for wrong in ("opne", 1, None, ["open"]):
-        with pytest.raises(SketchError, match="^call: kind is one of open, chord"):
+        with pytest.raises(SketchError, match=r"^call: kind is one of open, chord"):
             one_of("call", "kind", wrong, ("open", "chord"))
     with pytest.raises(SketchError):
         one_of("call", "bits", True, (1, 2))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 import pickle
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -45,13 +46,14 @@ VALUES: list[tuple[Any, str, str]] = [
     ("value", "name", "words"), VALUES, ids=[type(value).__name__ + "." + name for value, name, _ in VALUES]
 )
 def test_an_attribute_can_be_neither_set_nor_deleted(value: Any, name: str, words: str) -> None:
-    before = getattr(value, name, None)
-    for change in (lambda: setattr(value, name, 99), lambda: delattr(value, name)):
+    before: Any = getattr(value, name, None)
+    changes: list[Callable[[], None]] = [lambda: setattr(value, name, 99), lambda: delattr(value, name)]
+    for change in changes:
         with pytest.raises(ChangeError) as caught:
             change()
         assert words in caught.value.message
         assert "(" in caught.value.hint, "it says what to call instead"
-    assert getattr(value, name, None) is before or np.array_equal(getattr(value, name), before)
+    assert getattr(value, name, None) is before or bool(np.array_equal(getattr(value, name), before))
 
 
 @pytest.mark.parametrize(

@@ -1,8 +1,9 @@
 """The kinds of fault: what can go wrong, each a class of its own with its exit status and its remedy.
 
 A fault says what happened, where in the sketch, and what to do, in words for an artist. Nothing is decided by those words: who
-has to tell faults apart looks at the class, and at what the fault carries. Faults do not know who shows them. Where one is about
-something that was asked for it carries the `field`, and each front, the command line, a plan, the page, calls that by its own name.
+has to tell faults apart looks at the class, and at what the fault carries. Faults do not know who shows them. Where one is
+about something that was asked for it carries the `field`, and each front, the command line, a plan, the page, calls that by its
+own name.
 """
 
 from __future__ import annotations
@@ -168,7 +169,7 @@ class MissingFileError(UsageError):
 class FieldError(UsageError):
     """Something that was asked for has a value that it cannot have.
 
-    `field` is what the core calls it: width, seeds, dial spots, reseed tint. `fault` says what is wrong, without naming it again.
+    `field` is what the core calls it: width, seeds, dial spots, reseed tint. `fault` says what is wrong, and does not name it.
     """
 
     when = "a dial, seed, size, condition or other setting has a value that it cannot have"

@@ -84,6 +84,6 @@ def make_again(sketch: Sketch, recipe: Recipe, *, tracing: bool = False) -> Made
 
 
 def prepare_kernels() -> None:
-    """Compile all that making a picture takes, or read it from disk: before worker processes would each do it for themselves."""
+    """Compile all that making a picture takes, or read it from disk, before worker processes would each do it themselves."""
     prepare_renderer()
     prepare_filters()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NoReturn, TypeVar
+from typing import Any, NoReturn, TypeVar
 
 from mothseed.faults import ChangeError
 
@@ -25,6 +25,15 @@ def fixed(instead: str) -> Callable[[Class], Class]:
 
         kind.__setattr__ = refuse  # type: ignore[method-assign]
         kind.__delattr__ = refuse  # type: ignore[assignment, method-assign]
+        if "__slots__" in vars(kind) and "__setstate__" not in vars(kind):
+            kind.__setstate__ = _restore  # type: ignore[attr-defined]
         return kind
 
     return mark
+
+
+def _restore(value: object, state: Any) -> None:
+    """Fill the slots of a copy: what `copy` and `pickle` would do by setting attributes."""
+    fields, slots = state if isinstance(state, tuple) else (state, None)
+    for name, part in {**(fields or {}), **(slots or {})}.items():
+        object.__setattr__(value, name, part)

@@ -19,6 +19,7 @@ from mothseed.cli.main import parser
 from mothseed.faults import FieldError, SketchError
 from mothseed.formats.pillow import read_history
 from mothseed.render import pixel_hash
+from mothseed.series import Seed
 from mothseed.sizes import output_size
 from mothseed.sketch import load_sketch, perform
 from tests.conftest import INSTALLED, Run, WriteSketch, made_series, pixels_of
@@ -75,7 +76,8 @@ def test_reseeding_a_stream_keeps_the_places_and_changes_the_colours(run: Run, w
                 sheet.circle(x, y, 2, fill=chance("tint", index).colour())
     """, "two.py")  # fmt: skip
     drawings = []
-    for reseeds in ({}, {"tint": 9}):
+    given: list[dict[str, Seed]] = [{}, {"tint": 9}]
+    for reseeds in given:
         sketch = load_sketch(Path("two.py"))
         drawings.append(perform(sketch, recipe(reseeds=reseeds)).drawing)
         words = [f"--reseed={name}={seed}" for name, seed in reseeds.items()]

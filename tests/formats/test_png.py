@@ -29,7 +29,7 @@ from mothseed.sheet.derive import CLEAR
 from mothseed.sketch import load_sketch, perform
 from mothseed.sketch.history import history_in_picture
 from tests.conftest import Run, WriteSketch, pixels_of
-from tests.page import DEMO
+from tests.places import DEMO
 from tests.recipes import recipe
 
 SIZES = st.tuples(st.integers(1, 12), st.integers(1, 12), st.sampled_from([3, 4]))

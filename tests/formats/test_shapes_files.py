@@ -10,6 +10,7 @@ import re
 import shutil
 import subprocess
 from pathlib import Path
+from typing import Any
 from xml.etree import ElementTree as ET
 
 import numpy as np
@@ -28,7 +29,8 @@ from mothseed.sheet import Drawing, Sheet
 from mothseed.sketch import load_sketch, perform
 from mothseed.sketch.history import history_in_picture
 from tests.conftest import Run, WriteSketch
-from tests.page import DEMO, page_of_everything
+from tests.page import page_of_everything
+from tests.places import DEMO
 from tests.recipes import recipe
 
 FINE = 3
@@ -85,7 +87,7 @@ def assert_alike(drawing: Drawing, theirs: FloatArray, width: int, folder: Path,
 
 
 WIDTH = 600
-SKETCHES: dict[str, dict[str, int]] = {
+SKETCHES: dict[str, dict[str, Any]] = {
     "specimen": {},
     "drawer": {"cols": 6, "rows": 4},
     "lamp": {},

@@ -28,7 +28,7 @@ def edition(job: Job, milliseconds: float = 1.0, error: str = "") -> Edition:
 
 
 def failed(job: Job, words: str) -> Edition:
-    return known_edition(job, error=words)
+    return known_edition(job.recipe.seed, error=words)
 
 
 class Slow(Executor):
@@ -78,7 +78,7 @@ def test_every_job_is_done_once_whatever_the_chunks(count: int, milliseconds: fl
     executor = Slow()
     crew = crew_of(executor, count - 1, milliseconds)
     done = [each for some in made(map(job, range(count)), crew, failed, lambda: False) for each in some]
-    assert sorted(int(each.recipe.seed) for each in done) == list(range(count))
+    assert sorted(int(each.seed) for each in done) == list(range(count))
     assert [seed for chunk in executor.chunks for seed in chunk] == list(range(count)), "they are handed out in order"
     assert executor.most_waiting <= 4, "two for each worker at most"
 
@@ -111,7 +111,7 @@ def test_what_was_lost_with_a_worker_is_made_again_alone() -> None:
 
     crew = Crew(2, open_one, lambda jobs: [edition(each) for each in jobs])
     done = [each for some in made(map(job, range(12)), crew, failed, lambda: False) for each in some]
-    assert sorted(int(each.recipe.seed) for each in done) == list(range(12))
+    assert sorted(int(each.seed) for each in done) == list(range(12))
     assert [each.seed for each in done if each.failed] == [7]
     assert opened[0] == 2
     assert set(opened[1:]) <= {1, 2}
@@ -126,7 +126,7 @@ def test_a_run_that_is_stopped_hands_out_no_more() -> None:
         return len(seen) >= 3
 
     for some in made(map(job, range(100)), crew_of(executor, 99), failed, enough):
-        seen += [int(each.recipe.seed) for each in some]
+        seen += [int(each.seed) for each in some]
     assert 3 <= len(seen) <= 8
     assert sorted(seen) == sorted(seed for chunk in executor.chunks for seed in chunk)
 

@@ -12,7 +12,7 @@ from PIL import Image
 from mothseed.faults import UsageError
 from mothseed.measure import MEASURES
 from mothseed.series import Edition, series_editions
-from mothseed.series.ledger import LEDGER_NAME
+from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.table import selected, table_of
 from mothseed.sketch.dials import dial
 from mothseed.sketch.vary import parse_axis

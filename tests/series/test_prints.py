@@ -101,8 +101,10 @@ def test_marks_pass_through_a_file(run: Run, series: Path) -> None:
         ("[]", 'has no list of "marks"'),
         (
             '{"marks": [3, {"seed": true}, {"seed": 1, "mark": "burn"}]}',
-            "marks[0]: expected an object, got 3\n  marks[1].seed: expected a whole number or a word, got true\n"
-            "  marks[2].mark: expected keep",
+            (
+                "marks[0]: expected an object, got 3\n  marks[1].seed: expected a whole number or a word, got true\n"
+                "  marks[2].mark: expected keep"
+            ),
         ),
         ('{"marks": [{"seed": "../x"}]}', 'marks[0].seed: "../x" is neither'),
         ('{"marks": [{"seed": 1, "note": 4}]}', "marks[0].note: expected a text, got 4"),

@@ -27,7 +27,8 @@ from mothseed.series import (
     processes,
     series_editions,
 )
-from mothseed.series.ledger import LEDGER_NAME, Ledger
+from mothseed.series.layout import LEDGER_NAME
+from mothseed.series.ledger import Ledger
 from mothseed.sketch import Recipe, load_sketch
 from mothseed.sketch.seeds import edition_file
 from tests.conftest import WriteSketch, pixels_of

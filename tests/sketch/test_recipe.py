@@ -33,7 +33,7 @@ LAYERED = """
 """
 
 WORDS = st.from_regex(r"[a-z_][a-z0-9_-]{0,8}", fullmatch=True)
-TEXTS = st.text(st.characters(exclude_categories=("C",)), max_size=12)
+TEXTS = st.text(st.characters(exclude_categories=["C"]), max_size=12)
 RECIPES = st.builds(
     Recipe,
     seed=st.integers(0, 10**6) | WORDS,

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from mothseed.check.rule import Finding, Look, Rule, line_of
 from mothseed.check.registry import codes, found_by_all
+from mothseed.check.rule import Finding, Look, Rule, line_of
 from mothseed.making import make
 from mothseed.series import Seed
 from mothseed.sketch import Recipe, Sketch

@@ -232,10 +232,9 @@ def make_with_progress(request: Request, jobs: int | None, limits: Limits | None
 
     console.announce_compiling()
     with Progress.shown("editions") as progress, stopping_on_interrupt() as interrupted:
+        told: set[str] = set()
 
         class Shown(Watcher):
-            told: set[str] = set()
-
             def begin(self, total: int) -> None:
                 if total:
                     prepare_kernels()
@@ -244,8 +243,8 @@ def make_with_progress(request: Request, jobs: int | None, limits: Limits | None
             def done(self, editions: list[Edition]) -> None:
                 progress.advance(len(editions), sum(edition.failed for edition in editions))
                 for trouble in dict.fromkeys(trouble for edition in editions for trouble in edition.troubles):
-                    if trouble not in self.told:
-                        self.told.add(trouble)
+                    if trouble not in told:
+                        told.add(trouble)
                         console.note(f"mothseed: {trouble}")
 
             def stop(self) -> bool:

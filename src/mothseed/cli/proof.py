@@ -113,6 +113,4 @@ _SETTINGS = {
 
 def _given(arguments: argparse.Namespace) -> dict[str, str]:
     """Those of _SETTINGS that the line gives."""
-    return {
-        name: setting for name, setting in _SETTINGS.items() if getattr(arguments, name) not in (None, False, _USUAL_DEPTH)
-    }
+    return {name: setting for name, setting in _SETTINGS.items() if getattr(arguments, name) not in (None, False, _USUAL_DEPTH)}

@@ -26,7 +26,7 @@ TABLE_STEPS = 256
 Stops = tuple[tuple[float, Colour], ...]
 
 
-@fixed("make another with linear_ramp or radial_ramp")
+@fixed('make another: linear_ramp((0, 0), (100, 100), ["navy", "teal"])')
 class Ramp(NamedTuple):
     """Colours that pass into each other, in the coordinates of the view that is painted on; beyond its ends it stays even."""
 

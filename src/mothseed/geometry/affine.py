@@ -87,7 +87,7 @@ def transformed(points: PointArray, matrix: FloatArray) -> PointArray:
 
 
 def are_similarities(matrices: FloatArray, tolerance: float) -> BoolArray:
-    """Which maps, float64 (n, 6) or (6,), make circles of circles, up to a relative tolerance; none that makes points of them."""
+    """Which maps, float64 (n, 6) or (6,), keep circles circles, up to a relative tolerance; none that makes points of them."""
     a, b, c, d, _, _ = matrices.T
     size = a * a + b * b
     even = np.abs(size - (c * c + d * d)) <= tolerance * size

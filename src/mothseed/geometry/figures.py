@@ -19,8 +19,8 @@ _LARGEST_ARC = 90.0
 """Degrees that one cubic stands for at most; off by at most 0.03 % of the radius."""
 ARC_KINDS = ("open", "chord", "sector")
 
-_KEPT = lru_cache(maxsize=1024)
-"""Outlines never change, and a sketch asks for the same few figures again and again."""
+_KEPT = lru_cache(maxsize=1024, typed=True)
+"""Outlines never change, and a sketch asks for the same few figures again and again. What is kept for 3 is not for 3.0."""
 
 
 @_KEPT

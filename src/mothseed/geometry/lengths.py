@@ -64,11 +64,11 @@ def resampled(outline: Outline, count: int) -> Outline:
 
 def pieces_of(outline: Outline) -> list[tuple[PointArray, bool]]:
     """The pieces of an outline as polylines, no point equal to the one before, and whether each is closed."""
-    pieces = []
-    for points, closed in _chords(outline).subpaths:
-        differs = np.ones(len(points), np.bool)
-        differs[1:] = (points[1:] != points[:-1]).any(axis=1)
-        points = points[differs]
+    pieces: list[tuple[PointArray, bool]] = []
+    for chords, closed in _chords(outline).subpaths:
+        differs = np.ones(len(chords), np.bool)
+        differs[1:] = (chords[1:] != chords[:-1]).any(axis=1)
+        points = chords[differs]
         if closed and len(points) > 1 and (points[0] == points[-1]).all():
             points = points[:-1]
         pieces.append((points, closed))

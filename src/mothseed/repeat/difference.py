@@ -15,7 +15,8 @@ def first_difference(one: Drawing, other: Drawing) -> str:
         return f"mark {index + 1} of {len(one)} differs from run to run: {_told(one, index)}, then {_told(other, index)}"
     if len(one) != len(other):
         longer = one if len(one) > len(other) else other
-        return f"there are {len(one)} marks in one run and {len(other)} in another; the first more is {_told(longer, min(len(one), len(other)))}"
+        first = _told(longer, min(len(one), len(other)))
+        return f"there are {len(one)} marks in one run and {len(other)} in another; the first more is {first}"
     return ""
 
 

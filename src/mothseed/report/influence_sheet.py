@@ -33,7 +33,7 @@ class _Row:
 
 
 def influence_sheet(influences: Sequence[Influence], experiment: Experiment) -> Image.Image:
-    """What came of an experiment, in that order: bars as long as the effects, pictures beside them, for the first of its seeds."""
+    """What came of an experiment, in order: bars as long as the effects, and beside them pictures of its first seed."""
     seed, seeds = experiment.seeds[0], len(experiment.seeds)
     rows = [_row(influence, experiment) for influence in influences]
     subtitle = f"seed {seed}; bars: mean change over {counted(seeds, 'seed')}"

@@ -56,7 +56,9 @@ def parse_axis(text: str, dials: dict[str, Dial]) -> Axis:
         try:
             return Axis(name, _dial_settings(name, dials[name], written if equals else None))
         except FieldError as fault:
-            raise FieldError(FIELD, fault.fault if fault.field == FIELD else f"{name}: {fault.fault}", hint=fault.hint) from None
+            raise FieldError(
+                FIELD, fault.fault if fault.field == FIELD else f"{name}: {fault.fault}", hint=fault.hint
+            ) from None
     if not (equals and written):
         raise FieldError(
             FIELD, f"{text!r} names nothing that can be varied so", hint=f"write NAME=VALUES; names are {', '.join(names)}"

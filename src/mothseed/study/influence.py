@@ -120,7 +120,7 @@ class Experiment:
         return self.folder / edition_file(seed, _variant_name(knob, number))
 
     def judged(self, editions: Sequence[Edition]) -> list[Influence]:
-        """What each knob did, the most first, from the editions of all jobs: their pictures are held against those as they are."""
+        """What each knob did, the most first, from the editions of all jobs, held against those as they are."""
         made = {edition.key: edition for edition in editions}
         influences = []
         for knob in self.knobs:
