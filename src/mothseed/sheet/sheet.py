@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from functools import partial
+from typing import NamedTuple
+
 from mothseed.chance.outcome import Outcome
 from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour
@@ -13,15 +16,20 @@ from mothseed.sheet.style import Style
 from mothseed.sheet.view import View
 
 
+class _Own(NamedTuple):
+    """What a sheet is besides being a view."""
+
+    unit: str
+    paper: Colour
+    light: float
+
+
 class Sheet(View):
     """What a sketch draws on: width, height, unit, paper and light, origin top left, y down."""
 
-    __slots__ = ("light", "paper", "unit")
+    __slots__ = ()
 
-    light: float
-    """The heading in degrees in which soft shadows fall."""
-    paper: Colour
-    unit: str
+    _own: _Own
 
     def __init__(
         self,
@@ -33,16 +41,34 @@ class Sheet(View):
         marks: bytearray | None = None,
     ) -> None:
         """`marks` is what records are added to, where somebody wants to know of each."""
-        put = object.__setattr__
-        put(self, "_recorder", Recorder(bytearray() if marks is None else marks))
-        put(self, "_ink", Ink.of(Style(), self._recorder))
-        self._on(self, (Affine(),), (0.0, 0.0, float(width), float(height)), (0,), 1.0)
-        put(self, "unit", unit)
+        recorder = Recorder(bytearray() if marks is None else marks)
         # A ramp is painted as what lies below everything; the colour it begins with stands for the paper elsewhere.
-        put(self, "paper", paper.stops[0][1] if isinstance(paper, Ramp) else paper)
-        put(self, "light", float(light))
+        own = _Own(unit, paper.stops[0][1] if isinstance(paper, Ramp) else paper, float(light))
+        put = partial(object.__setattr__, self)
+        put("_recorder", recorder)
+        put("_ink", Ink.of(Style(), recorder))
+        put("_matrices", (Affine(),))
+        put("_stroke_ratio", 1.0)
+        put("_images", ((recorder.add_view(Affine(), 1.0), 0),))
+        put("_area", (0.0, 0.0, float(width), float(height)))
+        put("_own", own)
         if isinstance(paper, Ramp):
             self.rect(0, 0, width, height, fill=paper)
+
+    @property
+    def unit(self) -> str:
+        """The unit of length of its paper."""
+        return self._own.unit
+
+    @property
+    def paper(self) -> Colour:
+        """The colour of its paper."""
+        return self._own.paper
+
+    @property
+    def light(self) -> float:
+        """The heading in degrees in which soft shadows fall."""
+        return self._own.light
 
     @property
     def notes(self) -> tuple[Outcome, ...]:

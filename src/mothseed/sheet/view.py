@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any, Self, TypeVar, Unpack
+from typing import Any, Self, TypeVar, Unpack, cast
 
 from mothseed.chance.outcome import noted
 from mothseed.checks import finite, from_nothing, length, one_of, whole
@@ -37,24 +37,17 @@ from mothseed.sheet.style import Paint, Style
 from mothseed.values import fixed
 
 ViewT = TypeVar("ViewT", bound="View")
-PlaceT = TypeVar("PlaceT", bound="Place")
 
 Box = tuple[float, float, float, float]
 """Left, top, width, height."""
 
-_put = object.__setattr__
-"""Fills an attribute of a view that nobody has yet."""
 
-
-@fixed("a view is made from a view: sheet.styled(fill=...), sheet.frame(x, y, turn=30), sheet.inset(10)")
-class View(Figures):
-    """A coordinate frame with a style and an area, drawn on like a sheet.
-
-    What makes a view from a view (`frame`, `styled`, `layer`, `clipped`, `mirrored`, `inset`, `centred`) returns a new one and
-    changes nothing.
+class _Open(Figures):
+    """A view that nobody has yet: it can be filled as any object can, and is then closed. To get past the refusal of one that
+    is closed would take ten times as long.
     """
 
-    __slots__ = ("_area", "_matrices", "_stroke_ratio")
+    __slots__ = ("_area", "_matrices", "_own", "_stroke_ratio")
 
     _matrices: tuple[Affine, ...]
     """The map of each image to the sheet."""
@@ -62,6 +55,24 @@ class View(Figures):
     """By how much wider strokes are than the map makes them: below 1 where a frame was to keep them."""
     _area: Box
     """In the view's own units: a sheet's has its top left corner at the origin, a cell's its centre."""
+    _own: Any
+    """What a cell, a place or the sheet is besides being a view."""
+
+    def closed(self, kind: type[ViewT]) -> ViewT:
+        """This view as one of a kind, which never changes again."""
+        self.__class__ = kind
+        return cast("ViewT", self)
+
+
+@fixed("a view is made from a view: sheet.styled(fill=...), sheet.frame(x, y, turn=30), sheet.inset(10)")
+class View(_Open):
+    """A coordinate frame with a style and an area, drawn on like a sheet.
+
+    What makes a view from a view (`frame`, `styled`, `layer`, `clipped`, `mirrored`, `inset`, `centred`) returns a new one and
+    changes nothing.
+    """
+
+    __slots__ = ()
 
     @property
     def left(self) -> float:
@@ -85,27 +96,30 @@ class View(Figures):
 
     def _on(
         self,
-        view: ViewT,
+        kind: type[ViewT],
         matrices: tuple[Affine, ...],
         area: Box,
         groups: tuple[int, ...] | None = None,
         stroke_ratio: float | None = None,
+        own: object = None,
     ) -> ViewT:
-        """Make an empty view one with these maps to the sheet and this area; all that is not told it has from this view."""
+        """A view of a kind with these maps to the sheet and this area; all that is not told it has from this view."""
         recorder = self._recorder
         ratio = self._stroke_ratio if stroke_ratio is None else stroke_ratio
         inside = groups if groups is not None else [group for _, group in self._images]
         images = [(recorder.add_view(matrix, ratio), group) for matrix, group in zip(matrices, inside, strict=True)]
-        _put(view, "_recorder", recorder)
-        _put(view, "_ink", self._ink)
-        _put(view, "_matrices", matrices)
-        _put(view, "_stroke_ratio", ratio)
-        _put(view, "_images", tuple(images))
-        _put(view, "_area", area)
-        return view
+        view = _Open()
+        view._recorder = recorder
+        view._ink = self._ink
+        view._matrices = matrices
+        view._stroke_ratio = ratio
+        view._images = tuple(images)
+        view._area = area
+        view._own = own
+        return view.closed(kind)
 
     def _moved(self, matrix: Affine, area: Box) -> View:
-        return self._on(View(), tuple([outer.after(matrix) for outer in self._matrices]), area)
+        return self._on(View, tuple([outer.after(matrix) for outer in self._matrices]), area)
 
     def frame(
         self,
@@ -151,7 +165,7 @@ class View(Figures):
         area = (left / scale_x, top / scale_y, width / scale_x, height / scale_y)
         # What the frame enlarges, the ratio makes smaller again.
         ratio = self._stroke_ratio / math.sqrt(scale_x * scale_y) if keep_strokes else self._stroke_ratio
-        return self._on(View(), tuple([outer.after(matrix) for outer in self._matrices]), area, stroke_ratio=ratio)
+        return self._on(View, tuple([outer.after(matrix) for outer in self._matrices]), area, stroke_ratio=ratio)
 
     def styled(self, style: Style | None = None, **paint: Unpack[Paint]) -> Self:
         """The same view with other paint; shapes drawn on it have that paint unless they say otherwise.
@@ -161,15 +175,19 @@ class View(Figures):
         if not (style is None or isinstance(style, Style)):
             raise SketchError(f"styled: a Style is needed (got {style!r})", hint='write styled(fill="teal") or styled(ink)')
         changed = (self._ink.style if style is None else style).but(paint)
-        return self._twin("_ink", Ink.of(changed, self._recorder))
+        return self._twin(Ink.of(changed, self._recorder), self._images)
 
-    def _twin(self, other: str, value: object) -> Self:
-        """The same view in all but one of its attributes."""
-        twin = object.__new__(type(self))
-        for owner in type(self).__mro__:
-            for name in getattr(owner, "__slots__", ()):
-                _put(twin, name, value if name == other else getattr(self, name))
-        return twin
+    def _twin(self, ink: Ink, images: tuple[tuple[int, int], ...]) -> Self:
+        """The same view with other ink or images."""
+        twin = _Open()
+        twin._recorder = self._recorder
+        twin._ink = ink
+        twin._matrices = self._matrices
+        twin._stroke_ratio = self._stroke_ratio
+        twin._images = images
+        twin._area = self._area
+        twin._own = self._own
+        return twin.closed(type(self))
 
     def layer(self, name: str, *, opacity: float = 1.0, blend: str = "normal") -> Self:
         """The same view in a layer of that name: what is drawn on it is laid on as one, faded and blended.
@@ -197,11 +215,11 @@ class View(Figures):
             (view, self._recorder.add_group(Group(group, outline=number, view=view, even_odd=even_odd)))
             for view, group in self._images
         ]
-        return self._twin("_images", tuple(images))
+        return self._twin(self._ink, tuple(images))
 
     def _within(self, groups: dict[int, Group]) -> Self:
         numbers = {outer: self._recorder.add_group(group) for outer, group in groups.items()}
-        return self._twin("_images", tuple([(view, numbers[group]) for view, group in self._images]))
+        return self._twin(self._ink, tuple([(view, numbers[group]) for view, group in self._images]))
 
     def mirrored(self, axis: float = 90.0) -> View:
         """A view on which everything appears twice: as drawn, and in mirror image.
@@ -213,7 +231,7 @@ class View(Figures):
         reflection = Affine.reflection(axis)
         matrices = tuple(image for outer in self._matrices for image in (outer, outer.after(reflection)))
         groups = tuple(group for _, group in self._images for _ in range(2))
-        return self._on(View(), matrices, self._area, groups)
+        return self._on(View, matrices, self._area, groups)
 
     def spun(self, count: int) -> View:
         """A view on which everything appears `count` times, turned about the origin in even steps.
@@ -224,7 +242,7 @@ class View(Figures):
         turns = [Affine.rotation(360 * index / count) for index in range(count)]
         matrices = tuple(outer.after(turn) for outer in self._matrices for turn in turns)
         groups = tuple(group for _, group in self._images for _ in turns)
-        return self._on(View(), matrices, self._area, groups)
+        return self._on(View, matrices, self._area, groups)
 
     def note(self, name: str, value: object) -> None:
         """Keep a fact about the picture as an outcome of the edition, as labels keep what chance decides.
@@ -251,21 +269,22 @@ class View(Figures):
         a centre. Raises SketchError where the margin leaves nothing.
         """
         finite("inset", margin=margin)
-        width, height = self.width - 2 * margin, self.height - 2 * margin
+        left, top, all_width, all_height = self._area
+        width, height = all_width - 2 * margin, all_height - 2 * margin
         if not (width > 0 and height > 0):
             raise SketchError(
-                f"inset: a margin of {margin} leaves nothing of {self.width:g} by {self.height:g}",
-                hint=f"keep it below {min(self.width, self.height) / 2:g}",
+                f"inset: a margin of {margin} leaves nothing of {all_width:g} by {all_height:g}",
+                hint=f"keep it below {min(all_width, all_height) / 2:g}",
             )
-        across, down = -self.left / self.width, -self.top / self.height
-        left, top = self.left + margin, self.top + margin
-        origin = Affine.translation(left + across * width, top + down * height)
+        across, down = -left / all_width, -top / all_height
+        origin = Affine.translation(left + margin + across * width, top + margin + down * height)
         return self._moved(origin, (-across * width, -down * height, width, height))
 
     def centred(self) -> View:
         """A view with its origin in the middle of the area."""
-        middle = Affine.translation(self.left + self.width / 2, self.top + self.height / 2)
-        return self._moved(middle, (-self.width / 2, -self.height / 2, self.width, self.height))
+        left, top, width, height = self._area
+        middle = Affine.translation(left + width / 2, top + height / 2)
+        return self._moved(middle, (-width / 2, -height / 2, width, height))
 
     def picture(self, path: str | Path, fit: str = "cover", *, outside: str = "pad", smooth: bool = True) -> Picture:
         """A picture laid on the view's area, as a source of colour and as paint; nothing is drawn yet.
@@ -341,11 +360,7 @@ class View(Figures):
     def _cells(self, spots: Iterator[CellSpot], where: Callable[[Cell], bool] | None) -> Iterator[Cell]:
         for index, spot in enumerate(spots):
             area = (-spot.width / 2, -spot.height / 2, spot.width, spot.height)
-            cell = self._place(Cell, Affine.translation(spot.x, spot.y), area, index)
-            _put(cell, "col", spot.col)
-            _put(cell, "row", spot.row)
-            _put(cell, "col_fraction", spot.col_fraction)
-            _put(cell, "row_fraction", spot.row_fraction)
+            cell = self._place(Cell, Affine.translation(spot.x, spot.y), area, index, spot)
             if where is None or where(cell):
                 yield cell
 
@@ -417,46 +432,69 @@ class View(Figures):
         area = self._area
         for index, spot in enumerate(spots):
             matrix = Affine.translation(spot.x, spot.y)
-            place = self._place(Spotted, matrix.after(Affine.rotation(spot.turn)) if spot.turn else matrix, area, index)
-            _put(place, "fraction", spot.fraction)
-            _put(place, "angle", spot.angle)
-            yield place
+            yield self._place(Spotted, matrix.after(Affine.rotation(spot.turn)) if spot.turn else matrix, area, index, spot)
 
-    def _place(self, kind: type[PlaceT], matrix: Affine, area: Box, index: int) -> PlaceT:
-        place = self._on(kind(), tuple([outer.after(matrix) for outer in self._matrices]), area)
-        _put(place, "index", index)
-        return place
+    def _place(self, kind: type[ViewT], matrix: Affine, area: Box, index: int, spot: Spot | CellSpot) -> ViewT:
+        return self._on(kind, tuple([outer.after(matrix) for outer in self._matrices]), area, own=(index, spot))
 
 
 class Place(View):
     """One of several views that an arrangement yields, with its running number."""
 
-    __slots__ = ("index",)
+    __slots__ = ()
 
-    index: int
+    _own: tuple[int, Any]
+
+    @property
+    def index(self) -> int:
+        """Its running number, from 0 on."""
+        return self._own[0]
 
 
 class Cell(Place):
     """A cell of a grid."""
 
-    __slots__ = ("col", "col_fraction", "row", "row_fraction")
+    __slots__ = ()
 
-    col: int
-    row: int
-    col_fraction: float
-    row_fraction: float
-    """How far across and down the grid it lies: 0 in the first column or row, 1 in the last, 0.5 where there is but one."""
+    _own: tuple[int, CellSpot]
+
+    @property
+    def col(self) -> int:
+        """Its column, from 0 on."""
+        return self._own[1].col
+
+    @property
+    def row(self) -> int:
+        """Its row, from 0 on."""
+        return self._own[1].row
+
+    @property
+    def col_fraction(self) -> float:
+        """How far across the grid it lies: 0 in the first column, 1 in the last, 0.5 where there is but one."""
+        return self._own[1].col_fraction
+
+    @property
+    def row_fraction(self) -> float:
+        """How far down the grid it lies: 0 in the first row, 1 in the last, 0.5 where there is but one."""
+        return self._own[1].row_fraction
 
 
 class Spotted(Place):
     """A place of any other arrangement."""
 
-    __slots__ = ("angle", "fraction")
+    __slots__ = ()
 
-    angle: float
-    """Its direction in degrees: clockwise from the top where the arrangement goes round, the heading along an outline."""
-    fraction: float
-    """How far through the arrangement it is, from 0 to at most 1."""
+    _own: tuple[int, Spot]
+
+    @property
+    def angle(self) -> float:
+        """Its direction in degrees: clockwise from the top where the arrangement goes round, the heading along an outline."""
+        return self._own[1].angle
+
+    @property
+    def fraction(self) -> float:
+        """How far through the arrangement it is, from 0 to at most 1."""
+        return self._own[1].fraction
 
 
 def _frame_fault(x: object, y: object, turn: object, scale: Any, skew: Any, pivot: object) -> SketchError:
