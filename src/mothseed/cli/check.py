@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, recipe_of
+from mothseed.told import counted
 
 if TYPE_CHECKING:
     from mothseed.check import Finding
@@ -37,7 +38,6 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.check import findings
     from mothseed.series import parse_seeds
     from mothseed.sketch import load_sketch
-    from mothseed.told import counted
 
     console.announce_compiling()
     seeds = parse_seeds(arguments.seeds)

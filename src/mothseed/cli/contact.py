@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.faults import SeriesError, UsageError
+from mothseed.told import counted
 
 if TYPE_CHECKING:
     from PIL.Image import Image
@@ -66,7 +67,7 @@ def run(arguments: argparse.Namespace) -> int:
     count = sum(len(section.frames) for section in sections)
     title = arguments.title if arguments.title is not None else arguments.series.resolve().name
     of = f" of {len(editions):,}" if count < len(editions) else ""
-    subtitle = f"{count:,}{of} editions" if count != 1 or of else "1 edition"
+    subtitle = f"{count:,}{of} editions" if of else counted(count, "edition")
     if output.suffix.lower() == ".pdf":
         width, height = (round(side / 25.4 * _RESOLUTION) for side in _PAPERS[arguments.paper])
         layout = Layout(width, height, round(_MARGIN_INCHES * _RESOLUTION))

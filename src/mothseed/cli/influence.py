@@ -14,6 +14,7 @@ from mothseed.cli.batch import made_in_order, refuse_failed
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, recipe_of
 from mothseed.faults import UsageError
+from mothseed.told import counted
 
 if TYPE_CHECKING:
     from mothseed.study.influence import Influence
@@ -50,7 +51,6 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.series import parse_seeds
     from mothseed.sketch import load_sketch
     from mothseed.study.influence import Experiment
-    from mothseed.told import counted
 
     started = time.perf_counter()
     seeds = parse_seeds(arguments.seeds)

@@ -11,6 +11,7 @@ from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
 from mothseed.cli.recipe import proof_command
 from mothseed.faults import SeriesError, UsageError
+from mothseed.told import counted
 
 if TYPE_CHECKING:
     from mothseed.series import Edition
@@ -45,7 +46,6 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.report.lightbox import card_of, lightbox
     from mothseed.series import series_editions
     from mothseed.series.table import selected_editions
-    from mothseed.told import counted
 
     folder: Path = arguments.series
     name = folder.resolve().name

@@ -9,6 +9,7 @@ from pathlib import Path
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, proof_command, recipe_of, recipe_of_texts
+from mothseed.told import assignments, counted
 
 _USUAL_DEPTH = 8
 
@@ -51,7 +52,6 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.sketch.artwork import size_for
     from mothseed.sketch.perform import dial_values
     from mothseed.sketch.seeds import edition_file
-    from mothseed.told import assignments
 
     started = time.perf_counter()
     console.announce_compiling()
@@ -92,7 +92,7 @@ def run(arguments: argparse.Namespace) -> int:
             }
         )
         return 0
-    console.say(f"{output}  {written.width:g} x {written.height:g} {written.unit}, {marks:,} marks, {seconds:.2f} s")
+    console.say(f"{output}  {written.width:g} x {written.height:g} {written.unit}, {counted(marks, 'mark')}, {seconds:.2f} s")
     console.say(f"seed {recipe.seed}, fingerprint {history.fingerprint}")
     if history.outcomes:
         console.say(assignments((outcome.label, outcome.value) for outcome in history.outcomes))

@@ -6,6 +6,7 @@ import argparse
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
+from mothseed.told import counted
 
 EXAMPLE = "mothseed recover moths"
 
@@ -40,7 +41,7 @@ def run(arguments: argparse.Namespace) -> int:
         return 0
     for line in found.skipped:
         console.note(f"left out: {line}")
-    console.say(f"{arguments.series}: {len(found.editions)} editions are in the ledger again")
+    console.say(f"{arguments.series}: {counted(len(found.editions), 'edition is', 'editions are')} in the ledger again")
     if found.kept_old:
         console.say(f"the damaged ledger is {found.kept_old}")
     return 0

@@ -13,6 +13,7 @@ from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress, stopping_on_interrupt
 from mothseed.cli.recipe import add_recipe, recipe_of
 from mothseed.faults import UsageError
+from mothseed.told import assignments
 
 if TYPE_CHECKING:
     from mothseed.series import Edition
@@ -49,7 +50,6 @@ def run(arguments: argparse.Namespace) -> int:
     """Search; returns the exit status."""
     from mothseed.sketch import load_sketch
     from mothseed.study.seek import Search
-    from mothseed.told import assignments
 
     if not arguments.where.strip():
         raise UsageError("seek what?", hint="write --where \"form = 'hawk'\"; mothseed table shows the columns of a series")

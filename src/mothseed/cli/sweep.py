@@ -14,6 +14,7 @@ from mothseed.cli.batch import made_in_order, refuse_failed
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, recipe_of
 from mothseed.faults import UsageError
+from mothseed.told import counted
 
 if TYPE_CHECKING:
     from PIL.Image import Image
@@ -83,7 +84,7 @@ def run(arguments: argparse.Namespace) -> int:
                 for edition in editions]  # fmt: skip
         console.say_json({"file": str(output), "pictures": rows, "seconds": round(seconds, 3)})
         return 0
-    console.say(f"{output}  {len(jobs)} pictures, {' by '.join(axis.name for axis in axes)}; {seconds:.1f} s")
+    console.say(f"{output}  {counted(len(jobs), 'picture')}, {' by '.join(axis.name for axis in axes)}; {seconds:.1f} s")
     return 0
 
 

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
+from mothseed.told import counted, told
 
 if TYPE_CHECKING:
     from mothseed.study.tally import Spread, Tally
@@ -51,12 +52,13 @@ def run(arguments: argparse.Namespace) -> int:
             f"{arguments.series} has no outcomes to count",
             hint='keep some: chance("form").pick(forms, label="form"), or sheet.note("moths", count)',
         )
-    counted = [each for each in found if isinstance(each, Tally)]
+    found_tallies = [each for each in found if isinstance(each, Tally)]
     rare = rarest(editions, _RAREST)
-    if output and counted:
+    if output and found_tallies:
         from mothseed.report.tally_figure import tally_figure
 
-        write_bytes(output, tally_figure(counted, f"{arguments.series.resolve().name}: {len(editions):,} editions"))
+        title = f"{arguments.series.resolve().name}: {counted(len(editions), 'edition')}"
+        write_bytes(output, tally_figure(found_tallies, title))
     if arguments.json:
         rows = [{"edition": edition.title, "probability": odds} for edition, odds in rare]
         console.say_json({"editions": len(editions), "outcomes": [asdict(each) for each in found], "rarest": rows})
@@ -65,14 +67,13 @@ def run(arguments: argparse.Namespace) -> int:
         _say(each)
     if rare and not labels:
         console.say("rarest: " + ", ".join(f"{edition.title} ({_one_in(odds)})" for edition, odds in rare))
-    if output and counted:
+    if output and found_tallies:
         console.say(f"figure: {output}")
     return 0
 
 
 def _say(found: Tally | Spread) -> None:
     from mothseed.study.tally import Spread
-    from mothseed.told import told
 
     if isinstance(found, Spread):
         console.say(f"{found.label}: {found.total} numbers from {found.least:.4g} to {found.most:.4g}, mean {found.mean:.4g}\n")

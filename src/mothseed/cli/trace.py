@@ -13,6 +13,7 @@ from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, recipe_of
 from mothseed.faults import UsageError
+from mothseed.told import counted, told
 
 if TYPE_CHECKING:
     from mothseed.sketch import Impression
@@ -72,7 +73,7 @@ def run(arguments: argparse.Namespace) -> int:
         return _say_rows(arguments, lines)
     _say_table(lines)
     _say_table(streams)
-    console.say(f"{len(drawing):,} marks, {len(origins.draws):,} draws")
+    console.say(f"{counted(len(drawing), 'mark')}, {counted(len(origins.draws), 'draw')}")
     return 0
 
 
@@ -168,7 +169,6 @@ def _say_mark(row: dict[str, Any]) -> None:
 
 
 def _shown(value: Any) -> str:
-    from mothseed.told import told
 
     return f"({told(value)})" if isinstance(value, list) else told(value)
 
@@ -211,5 +211,5 @@ def _mark_line(arguments: argparse.Namespace, impression: Impression, width: int
     if arguments.json:
         console.say_json({"file": str(output), "line": arguments.around, "marks": [mark + 1 for mark in marks]})
         return 0
-    console.say(f"{output}  {len(marks):,} marks of line {arguments.around}")
+    console.say(f"{output}  {counted(len(marks), 'mark')} of line {arguments.around}")
     return 0

@@ -11,6 +11,7 @@ from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
 from mothseed.faults import SeriesError, UsageError
+from mothseed.told import counted, listed
 
 if TYPE_CHECKING:
     from mothseed.series import Edition
@@ -88,7 +89,6 @@ def _tell(arguments: argparse.Namespace, editions: Sequence[Edition], name: str,
 
 
 def _say(found: Variety, titles: Sequence[str]) -> None:
-    from mothseed.told import counted, listed
 
     total = len(titles)
     console.say(f"{counted(total, 'edition')}, as varied as {found.score:.1f} that have nothing in common")
@@ -107,7 +107,7 @@ def _say(found: Variety, titles: Sequence[str]) -> None:
         console.say(f"stand out, by their distance from the five most like them: {listed(far, _SHOWN)}")
     for number, group in enumerate(found.groups, 1):
         words = "; ".join(group.distinctions) or "nothing that is known tells it from the rest"
-        console.say(f"group {number}: {len(group.members):,} editions, {words}")
+        console.say(f"group {number}: {counted(len(group.members), 'edition')}, {words}")
         console.say(f"  most typical: {listed([titles[index] for index in group.members], _SHOWN)}")
     if not found.groups:
         console.say("it falls into no groups")

@@ -8,6 +8,7 @@ from dataclasses import asdict
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
+from mothseed.told import counted
 
 EXAMPLE = "mothseed verify moths --sample 12"
 
@@ -56,6 +57,6 @@ def run(arguments: argparse.Namespace) -> int:
         console.say(f"{finding.file}  {finding.kind}: {finding.words}")
     failed = sum(edition.failed for edition in editions)
     more = f", {failed} failed" if failed else ""
-    outcome = f"{len(findings)} findings" if len(findings) != 1 else "1 finding"
-    console.say(f"{arguments.series}: {len(editions) - failed} pictures{more}; {len(again)} made again; {outcome}")
+    pictures = counted(len(editions) - failed, "picture")
+    console.say(f"{arguments.series}: {pictures}{more}; {len(again)} made again; {counted(len(findings), 'finding')}")
     return 1 if findings else 0

@@ -14,6 +14,7 @@ from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, proof_command, recipe_of_texts
 from mothseed.faults import MissingFileError, MothSeedError
+from mothseed.told import counted
 
 if TYPE_CHECKING:
     from mothseed.watch import Watch, Wish
@@ -115,4 +116,4 @@ async def _tell(watch: Watch, arguments: argparse.Namespace) -> None:
         if shown.proof:
             proof, clock = shown.proof, time.strftime("%H:%M:%S")
             where = "" if arguments.page else f"{proof.file}  "
-            console.say(f"{clock}  {where}seed {shown.wish.recipe.seed}, {proof.marks:,} marks, {shown.seconds:.2f} s")
+            console.say(f"{clock}  {where}seed {shown.wish.recipe.seed}, {counted(proof.marks, 'mark')}, {shown.seconds:.2f} s")

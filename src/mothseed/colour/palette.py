@@ -20,6 +20,7 @@ from mothseed.colour.texture import Texture, texture_of
 from mothseed.colour.value import Colour, as_colour
 from mothseed.colour.ways import WAYS
 from mothseed.faults import PictureError, SketchError
+from mothseed.told import counted
 from mothseed.values import fixed
 
 MOST_SWATCHES = 64
@@ -69,7 +70,10 @@ class Palette:
             raise SketchError("a palette needs at least one colour", hint='write Palette(["#14213d", "#edf2f4"])')
         parts = [1.0] * len(swatches) if shares is None else [float(share) for share in shares]
         if len(parts) != len(swatches):
-            raise SketchError(f"a palette of {len(swatches)} colours has {len(parts)} shares", hint="give each colour one")
+            raise SketchError(
+                f"a palette of {counted(len(swatches), 'colour')} has {counted(len(parts), 'share')}",
+                hint="give each colour one",
+            )
         total = math.fsum(parts)
         if not (all(part >= 0 for part in parts) and 0 < total < math.inf):
             raise SketchError(f"shares of a palette are 0 or more, and not all 0 (got {parts})")

@@ -15,6 +15,7 @@ from mothseed.checks import is_finite
 from mothseed.colour.oklch import cones_from_srgb
 from mothseed.colour.value import Colour, as_colour
 from mothseed.faults import SketchError
+from mothseed.told import counted
 from mothseed.values import fixed
 
 LINEAR, RADIAL = "linear", "radial"
@@ -101,7 +102,7 @@ def _stops(call: str, colours: Iterable[object], at: Sequence[float] | None) -> 
         )
     places = [index / (len(parsed) - 1) for index in range(len(parsed))] if at is None else [float(place) for place in at]
     if len(places) != len(parsed):
-        raise SketchError(f"{call}: {len(parsed)} colours but {len(places)} places", hint="give each colour a place")
+        raise SketchError(f"{call}: {counted(len(parsed), 'colour')} but {len(places)} places", hint="give each colour a place")
     rises = all(first <= second for first, second in pairwise(places))
     if not (rises and places[0] >= 0 and places[-1] <= 1):
         raise SketchError(f"{call}: places rise from 0 to 1 (got {places})")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from mothseed.compare.comparison import Comparison
 from mothseed.compare.pair import Change, Pair
-from mothseed.told import told
+from mothseed.told import counted, told
 
 _SHOWN_LINES = 3
 _TOLD = ("coverage", "lightness", "contrast", "colourfulness", "detail")
@@ -24,13 +24,13 @@ def shape_lines(comparison: Comparison) -> list[str]:
     shapes = comparison.shapes
     if shapes is None:
         return [f"shapes are not compared: {comparison.without_shapes}"]
-    lines = [f"{len(shapes.same):,} shapes are as they were"]
+    lines = [counted(len(shapes.same), "shape is as it was", "shapes are as they were")]
     behind = shapes.lines()
     for name, count in shapes.counts.items():
         if count:
             own = behind.get(name, [])
             words = ", ".join(f"{line} ({some:,})" if len(own) > 1 else str(line) for line, some in own[:_SHOWN_LINES])
-            more = f" and {len(own) - _SHOWN_LINES} lines more" if len(own) > _SHOWN_LINES else ""
+            more = f" and {counted(len(own) - _SHOWN_LINES, 'more line')}" if len(own) > _SHOWN_LINES else ""
             lines.append(f"{count:,} {name}: {words}{more}")
     return lines
 

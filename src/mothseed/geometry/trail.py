@@ -14,7 +14,7 @@ from mothseed.geometry.figures import arc
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
 from mothseed.portable import cosine_and_sine
-from mothseed.values import fixed
+from mothseed.values import closed, fixed
 
 Points = tuple[tuple[float, float], ...]
 
@@ -27,19 +27,8 @@ class Corner(NamedTuple):
     heading: float
 
 
-@fixed("each step gives a new trail: trail = trail.walk(20).veer(90)")
-class Trail:
-    """A point that walks and leaves a line: `Trail(0, 0, heading=0).walk(20).veer(90).walk(20)`.
-
-    Each step returns a new trail, so that a trail can be gone on with in several ways. Heading 0 is along +x; angles are in
-    degrees, clockwise. It always starts from a stated place, so that running a sketch twice gives the same.
-
-    >>> trail = Trail(0, 0)
-    >>> for _ in range(4):
-    ...     trail = trail.walk(10).veer(90)
-    >>> (trail.x, trail.y, trail.heading, len(trail.corners))
-    (0.0, 0.0, 0.0, 5)
-    """
+class _Open:
+    """A trail that nobody has yet."""
 
     __slots__ = ("_points", "_verbs", "corners", "heading", "x", "y")
 
@@ -52,28 +41,41 @@ class Trail:
     _verbs: tuple[int, ...]
     _points: Points
 
+
+@fixed("each step gives a new trail: trail = trail.walk(20).veer(90)")
+class Trail(_Open):
+    """A point that walks and leaves a line: `Trail(0, 0, heading=0).walk(20).veer(90).walk(20)`.
+
+    Each step returns a new trail, so that a trail can be gone on with in several ways. Heading 0 is along +x; angles are in
+    degrees, clockwise. It always starts from a stated place, so that running a sketch twice gives the same.
+
+    >>> trail = Trail(0, 0)
+    >>> for _ in range(4):
+    ...     trail = trail.walk(10).veer(90)
+    >>> (trail.x, trail.y, trail.heading, len(trail.corners))
+    (0.0, 0.0, 0.0, 5)
+    """
+
+    __slots__ = ()
+
     def __init__(self, x: float = 0.0, y: float = 0.0, heading: float = 0.0) -> None:
         """Start at a place, facing a heading; raises SketchError where they are not finite."""
         finite("Trail", x=x, y=y, heading=heading)
-        corner = Corner(float(x), float(y), float(heading) % 360)
-        self._become(corner, (MOVE,), ((corner.x, corner.y),), (corner,))
-
-    def _become(self, here: Corner, verbs: tuple[int, ...], points: Points, corners: tuple[Corner, ...]) -> None:
-        """Set everything, once and for all."""
         put = object.__setattr__
-        put(self, "x", here.x)
-        put(self, "y", here.y)
-        put(self, "heading", here.heading)
-        put(self, "_verbs", verbs)
-        put(self, "_points", points)
-        put(self, "corners", corners)
+        corner = Corner(float(x), float(y), float(heading) % 360)
+        for name, value in zip(Corner._fields, corner, strict=True):
+            put(self, name, value)
+        put(self, "_verbs", (MOVE,))
+        put(self, "_points", ((corner.x, corner.y),))
+        put(self, "corners", (corner,))
 
     def _gone(self, x: float, y: float, heading: float, verbs: tuple[int, ...], points: Points) -> Trail:
         """This trail with more behind it."""
-        trail = Trail.__new__(Trail)
-        here = Corner(x, y, heading % 360)
-        trail._become(here, self._verbs + verbs, self._points + points, (*self.corners, here) if points else self.corners)
-        return trail
+        trail = _Open()
+        trail.x, trail.y, trail.heading = x, y, heading % 360
+        trail._verbs, trail._points = self._verbs + verbs, self._points + points
+        trail.corners = (*self.corners, Corner(x, y, heading % 360)) if points else self.corners
+        return closed(trail, Trail)
 
     def _ahead(self, distance: float) -> tuple[float, float]:
         cosine, sine = cosine_and_sine(self.heading)

@@ -6,6 +6,7 @@ import numpy as np
 
 from mothseed.sheet import Drawing
 from mothseed.sheet.kinds import KINDS
+from mothseed.told import counted
 
 
 def first_difference(one: Drawing, other: Drawing) -> str:
@@ -16,7 +17,7 @@ def first_difference(one: Drawing, other: Drawing) -> str:
     if len(one) != len(other):
         longer = one if len(one) > len(other) else other
         first = _told(longer, min(len(one), len(other)))
-        return f"there are {len(one)} marks in one run and {len(other)} in another; the first more is {first}"
+        return f"one run draws {counted(len(one), 'mark')}, another {len(other):,}; the first that only one has is {first}"
     return ""
 
 

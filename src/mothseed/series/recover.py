@@ -15,6 +15,7 @@ from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.ledger import Ledger
 from mothseed.sketch.history import history_in_picture
 from mothseed.sketch.seeds import edition_file
+from mothseed.told import counted
 
 DAMAGED_SUFFIX = ".damaged"
 
@@ -71,7 +72,7 @@ def _refuse_sound(folder: Path) -> None:
         return
     if known:
         raise SeriesError(
-            f"the ledger of {folder} is sound: it knows {len(known)} editions", hint="there is nothing to recover"
+            f"the ledger of {folder} is sound: it knows {counted(len(known), 'edition')}", hint="there is nothing to recover"
         )
 
 

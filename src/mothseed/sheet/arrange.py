@@ -38,13 +38,14 @@ class Stream(Protocol):
         ...
 
 
-FACINGS = ("out", "in", "along", "up")
+_TURNS = {"out": 0.0, "in": 180.0, "along": 90.0}
+FACINGS = (*_TURNS, "up")
 """Ways in which the places of an arrangement that goes round can be turned."""
 SPIRALS = ("even", "phyllotaxis")
 
 
 def _turn_facing(facing: str, angle: float) -> float:
-    return 0.0 if facing == "up" else angle + {"out": 0.0, "in": 180.0, "along": 90.0}[facing]
+    return 0.0 if facing == "up" else angle + _TURNS[facing]
 
 
 def ring_spots(count: int, radius: float, start: float, sweep: float, facing: str) -> Iterator[Spot]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any, Self, TypeVar, Unpack, cast
+from typing import Any, Self, TypeVar, Unpack
 
 from mothseed.chance.outcome import noted
 from mothseed.checks import finite, from_nothing, length, one_of, whole
@@ -34,7 +34,7 @@ from mothseed.sheet.figure_marks import Figures
 from mothseed.sheet.group import Group
 from mothseed.sheet.marks import Ink
 from mothseed.sheet.style import Paint, Style
-from mothseed.values import fixed
+from mothseed.values import closed, fixed
 
 ViewT = TypeVar("ViewT", bound="View")
 
@@ -43,9 +43,7 @@ Box = tuple[float, float, float, float]
 
 
 class _Open(Figures):
-    """A view that nobody has yet: it can be filled as any object can, and is then closed. To get past the refusal of one that
-    is closed would take ten times as long.
-    """
+    """A view that nobody has yet: it can be filled as any object can, and is then closed."""
 
     __slots__ = ("_area", "_matrices", "_own", "_stroke_ratio")
 
@@ -57,11 +55,6 @@ class _Open(Figures):
     """In the view's own units: a sheet's has its top left corner at the origin, a cell's its centre."""
     _own: Any
     """What a cell, a place or the sheet is besides being a view."""
-
-    def closed(self, kind: type[ViewT]) -> ViewT:
-        """This view as one of a kind, which never changes again."""
-        self.__class__ = kind
-        return cast("ViewT", self)
 
 
 @fixed("a view is made from a view: sheet.styled(fill=...), sheet.frame(x, y, turn=30), sheet.inset(10)")
@@ -116,7 +109,7 @@ class View(_Open):
         view._images = tuple(images)
         view._area = area
         view._own = own
-        return view.closed(kind)
+        return closed(view, kind)
 
     def _moved(self, matrix: Affine, area: Box) -> View:
         return self._on(View, tuple([outer.after(matrix) for outer in self._matrices]), area)
@@ -187,7 +180,7 @@ class View(_Open):
         twin._images = images
         twin._area = self._area
         twin._own = self._own
-        return twin.closed(type(self))
+        return closed(twin, type(self))
 
     def layer(self, name: str, *, opacity: float = 1.0, blend: str = "normal") -> Self:
         """The same view in a layer of that name: what is drawn on it is laid on as one, faded and blended.
@@ -360,7 +353,8 @@ class View(_Open):
     def _cells(self, spots: Iterator[CellSpot], where: Callable[[Cell], bool] | None) -> Iterator[Cell]:
         for index, spot in enumerate(spots):
             area = (-spot.width / 2, -spot.height / 2, spot.width, spot.height)
-            cell = self._place(Cell, Affine.translation(spot.x, spot.y), area, index, spot)
+            middle = Affine.translation(spot.x, spot.y)
+            cell = self._on(Cell, tuple([outer.after(middle) for outer in self._matrices]), area, own=(index, spot))
             if where is None or where(cell):
                 yield cell
 
@@ -432,10 +426,9 @@ class View(_Open):
         area = self._area
         for index, spot in enumerate(spots):
             matrix = Affine.translation(spot.x, spot.y)
-            yield self._place(Spotted, matrix.after(Affine.rotation(spot.turn)) if spot.turn else matrix, area, index, spot)
-
-    def _place(self, kind: type[ViewT], matrix: Affine, area: Box, index: int, spot: Spot | CellSpot) -> ViewT:
-        return self._on(kind, tuple([outer.after(matrix) for outer in self._matrices]), area, own=(index, spot))
+            if spot.turn:
+                matrix = matrix.after(Affine.rotation(spot.turn))
+            yield self._on(Spotted, tuple([outer.after(matrix) for outer in self._matrices]), area, own=(index, spot))
 
 
 class Place(View):
