@@ -1,0 +1,153 @@
+"""What earlier versions made, kept as they made it: it is read, verified, gone on with and recovered today.
+
+The folder `earlier` was made before recipes, records and formats had the homes that they have now: a series of two variants of
+four seeds with marks on some and two that failed, a run of prints, and proofs. Nothing in it is ever made anew.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import shutil
+import sqlite3
+from pathlib import Path
+
+import pytest
+
+from mothseed.series import series_editions
+from mothseed.sketch.history import History, history_in_picture
+from tests.conftest import Run
+from tests.places import EARLIER
+
+
+@pytest.fixture
+def earlier(tmp_path: Path) -> Path:
+    """A copy of it in the temporary folder, which is where commands run."""
+    shutil.copytree(EARLIER, tmp_path, dirs_exist_ok=True)
+    return tmp_path
+
+
+def digests(folder: Path) -> dict[str, str]:
+    """What each picture of a folder holds, in short."""
+    return {path.name: hashlib.sha256(path.read_bytes()).hexdigest() for path in sorted(folder.glob("*.png"))}
+
+
+def told_by(path: Path) -> History:
+    """The history that a picture carries."""
+    history = history_in_picture(path)
+    assert history is not None
+    return history
+
+
+def test_its_editions_are_read(earlier: Path) -> None:
+    editions = {(edition.seed, edition.variant): edition for edition in series_editions(earlier / "wings")}
+    assert len(editions) == 8
+    assert [key for key, edition in editions.items() if edition.failed] == [(1, "many"), ("lamp", "many")]
+    assert "an owlet has no room for so many eyes" in editions[1, "many"].error
+    kept = editions[1, "plain"]
+    assert (kept.mark, kept.note) == ("keep", "für die Wand")
+    assert [key for key, edition in editions.items() if edition.mark == "drop"] == [
+        (2, "many"),
+        (2, "plain"),
+        ("lamp", "many"),
+        ("lamp", "plain"),
+    ]
+    many = editions[2, "many"]
+    assert many.dials == {"spots": 5, "spread": 24.0, "shadow": False, "ink": "#7a3b2e", "edge": "ragged"}
+    assert many.reseeds == {"tint": 5}
+    assert many.without == ("glow",)
+    outcomes = {outcome.label: outcome for outcome in kept.outcomes}
+    assert outcomes["form"].value == "owlet"
+    assert outcomes["form"].promised == (("hawk", 0.5), ("owlet", 0.5))
+    assert outcomes["spots"].value == 2
+    assert set(kept.sources) == {"wings.py", "eyes.py", "dusk.png"}
+
+
+def test_the_pictures_still_hold_what_they_were_made_from(earlier: Path) -> None:
+    for name, seed in (("proof.svg", 2), ("proof.webp", 2), ("wings/0003.many.png", 3), ("prints/1-of-1-0001.plain.png", 1)):
+        assert told_by(earlier / name).seed == seed, name
+    assert told_by(earlier / "proof.webp").without == ("glow",)
+    assert told_by(earlier / "proof.svg").dials["spots"] == 3
+    assert told_by(earlier / "prints" / "1-of-1-0001.plain.png").number == "1/1"
+
+
+def test_every_picture_is_made_again_alike(run: Run, earlier: Path) -> None:
+    answer = run("verify", "wings")
+    assert answer.status == 0, answer.out + answer.err
+    assert answer.out == "wings: 6 pictures, 2 failed; 6 made again; 0 findings\n"
+    assert run("verify", "prints").out == "prints: 1 picture; 1 made again; 0 findings\n"
+
+
+def test_its_plan_finds_everything_there_and_goes_on(run: Run, earlier: Path) -> None:
+    before = digests(earlier / "wings")
+    answer = run("edition", "wings.toml", "--dry-run")
+    assert answer.out == "0001.many.png  failed before\nlamp.many.png  failed before\nwings: 2 of 8 would be made\n"
+    plan = earlier / "wings.toml"
+    plan.write_text(plan.read_text().replace('"1-3,lamp"', '"1-4,lamp"'))
+    answer = run("edition", "wings.toml", "--jobs", "1")
+    assert answer.status == 1, "two of its seeds fail, today as then"
+    after = digests(earlier / "wings")
+    assert {name: after[name] for name in before} == before
+    assert "0004.plain.png" in after
+    editions = series_editions(earlier / "wings")
+    assert len(editions) == 10
+    assert [edition.note for edition in editions if edition.note] == ["für die Wand"]
+
+
+def test_the_same_plan_makes_the_same_pictures_in_an_empty_folder(run: Run, earlier: Path) -> None:
+    before = digests(earlier / "wings")
+    shutil.rmtree(earlier / "wings")
+    assert run("edition", "wings.toml", "--jobs", "1").status == 1
+    after = digests(earlier / "wings")
+    assert {name: after.get(name) for name in before} == before
+
+
+def test_a_ledger_that_is_lost_is_built_again_from_its_pictures(run: Run, earlier: Path) -> None:
+    known = {edition.key: edition for edition in series_editions(earlier / "wings") if not edition.failed}
+    (earlier / "wings" / "ledger.sqlite").unlink()
+    answer = run("recover", "wings")
+    assert answer.status == 0, answer.err
+    assert "6 editions are in the ledger again" in answer.out
+    again = {edition.key: edition for edition in series_editions(earlier / "wings")}
+    assert set(again) == set(known)
+    for key, edition in again.items():
+        assert edition.dials == known[key].dials
+        assert edition.outcomes == known[key].outcomes
+        assert edition.pixel_hash == known[key].pixel_hash
+    assert run("verify", "wings").status == 0
+
+
+def test_its_tables_and_marks_are_what_they_were(run: Run, earlier: Path) -> None:
+    rows = json.loads(run("table", "wings", "--where", "mark = 'keep'", "--json").out)
+    assert [(row["seed"], row["variant"], row["note"]) for row in rows] == [(1, "plain", "für die Wand")]
+    assert run("mark", "wings", "3", "keep").status == 0
+    kept = json.loads(run("table", "wings", "--where", "mark = 'keep'", "--json").out)
+    assert [(row["seed"], row["variant"]) for row in kept] == [(1, "plain"), (3, "many"), (3, "plain")]
+
+
+def test_a_picture_of_then_is_held_against_one_of_today(run: Run, earlier: Path) -> None:
+    answer = run("proof", "wings.py", "--seed", "2", "--set", "spots=3", "-o", "now.svg")
+    assert answer.status == 0, answer.err
+    answer = run("compare", "proof.svg", "now.svg", "--json")
+    assert answer.status == 0, answer.err
+    found = json.loads(answer.out)
+    assert found["changes"] == []
+    then, now = ((earlier / name).read_text(encoding="utf-8") for name in ("proof.svg", "now.svg"))
+    assert drawn(then) == drawn(now)
+
+
+def drawn(svg: str) -> str:
+    """The shapes of an SVG, without the history, which names the time."""
+    return svg[svg.index("</metadata>") :] if "</metadata>" in svg else svg
+
+
+def test_a_ledger_of_a_later_version_is_let_be(run: Run, earlier: Path) -> None:
+    path = earlier / "wings" / "ledger.sqlite"
+    with sqlite3.connect(path) as connection:
+        (version,) = connection.execute("PRAGMA user_version").fetchone()
+        connection.execute(f"PRAGMA user_version = {version + 1}")
+    before = path.read_bytes()
+    answer = run("mark", "wings", "3", "keep")
+    assert answer.status == 1
+    assert "was written by a later version of Moth Seed" in answer.err
+    assert path.read_bytes() == before
