@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any, Self, TypeVar, Unpack
+from typing import Any, Self, Unpack
 
 from mothseed.chance.outcome import noted
 from mothseed.checks import finite, from_nothing, length, one_of, whole
@@ -30,35 +30,15 @@ from mothseed.sheet.arrange import (
     scatter_spots,
     spiral_spots,
 )
-from mothseed.sheet.figure_marks import Figures
 from mothseed.sheet.group import Group
 from mothseed.sheet.marks import Ink
 from mothseed.sheet.style import Paint, Style
-from mothseed.values import closed, fixed
-
-ViewT = TypeVar("ViewT", bound="View")
-
-Box = tuple[float, float, float, float]
-"""Left, top, width, height."""
-
-
-class _Open(Figures):
-    """A view that nobody has yet: it can be filled as any object can, and is then closed."""
-
-    __slots__ = ("_area", "_matrices", "_own", "_stroke_ratio")
-
-    _matrices: tuple[Affine, ...]
-    """The map of each image to the sheet."""
-    _stroke_ratio: float
-    """By how much wider strokes are than the map makes them: below 1 where a frame was to keep them."""
-    _area: Box
-    """In the view's own units: a sheet's has its top left corner at the origin, a cell's its centre."""
-    _own: Any
-    """What a cell, a place or the sheet is besides being a view."""
+from mothseed.sheet.view_state import Box, ViewState
+from mothseed.values import fixed
 
 
 @fixed("a view is made from a view: sheet.styled(fill=...), sheet.frame(x, y, turn=30), sheet.inset(10)")
-class View(_Open):
+class View(ViewState):
     """A coordinate frame with a style and an area, drawn on like a sheet.
 
     What makes a view from a view (`frame`, `styled`, `layer`, `clipped`, `mirrored`, `inset`, `centred`) returns a new one and
@@ -66,50 +46,6 @@ class View(_Open):
     """
 
     __slots__ = ()
-
-    @property
-    def left(self) -> float:
-        """The x of its area's left edge, in its own units."""
-        return self._area[0]
-
-    @property
-    def top(self) -> float:
-        """The y of its area's top edge."""
-        return self._area[1]
-
-    @property
-    def width(self) -> float:
-        """How wide its area is."""
-        return self._area[2]
-
-    @property
-    def height(self) -> float:
-        """How high its area is."""
-        return self._area[3]
-
-    def _on(
-        self,
-        kind: type[ViewT],
-        matrices: tuple[Affine, ...],
-        area: Box,
-        groups: tuple[int, ...] | None = None,
-        stroke_ratio: float | None = None,
-        own: object = None,
-    ) -> ViewT:
-        """A view of a kind with these maps to the sheet and this area; all that is not told it has from this view."""
-        recorder = self._recorder
-        ratio = self._stroke_ratio if stroke_ratio is None else stroke_ratio
-        inside = groups if groups is not None else [group for _, group in self._images]
-        images = [(recorder.add_view(matrix, ratio), group) for matrix, group in zip(matrices, inside, strict=True)]
-        view = _Open()
-        view._recorder = recorder
-        view._ink = self._ink
-        view._matrices = matrices
-        view._stroke_ratio = ratio
-        view._images = tuple(images)
-        view._area = area
-        view._own = own
-        return closed(view, kind)
 
     def _moved(self, matrix: Affine, area: Box) -> View:
         return self._on(View, tuple([outer.after(matrix) for outer in self._matrices]), area)
@@ -169,18 +105,6 @@ class View(_Open):
             raise SketchError(f"styled: a Style is needed (got {style!r})", hint='write styled(fill="teal") or styled(ink)')
         changed = (self._ink.style if style is None else style).but(paint)
         return self._twin(Ink.of(changed, self._recorder), self._images)
-
-    def _twin(self, ink: Ink, images: tuple[tuple[int, int], ...]) -> Self:
-        """The same view with other ink or images."""
-        twin = _Open()
-        twin._recorder = self._recorder
-        twin._ink = ink
-        twin._matrices = self._matrices
-        twin._stroke_ratio = self._stroke_ratio
-        twin._images = images
-        twin._area = self._area
-        twin._own = self._own
-        return closed(twin, type(self))
 
     def layer(self, name: str, *, opacity: float = 1.0, blend: str = "normal") -> Self:
         """The same view in a layer of that name: what is drawn on it is laid on as one, faded and blended.
@@ -243,14 +167,6 @@ class View(_Open):
         A motif is kept by its name, a colour as its CSS string. Raises SketchError where the name is no word.
         """
         self._recorder.notes.append(noted(name, value))
-
-    def across(self, fraction: float) -> float:
-        """The x that lies at a fraction of the area's width: 0 its left edge, 1 its right."""
-        return self.left + fraction * self.width
-
-    def down(self, fraction: float) -> float:
-        """The y that lies at a fraction of the area's height: 0 its top, 1 its bottom."""
-        return self.top + fraction * self.height
 
     def bleed(self, amount: float) -> View:
         """A view of the area and as much around it on each side, for what is to be cut off at the edge."""

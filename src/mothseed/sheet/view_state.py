@@ -1,0 +1,94 @@
+"""What a view is made of, and how one is made from another."""
+
+from __future__ import annotations
+
+from typing import Any, Self, TypeVar
+
+from mothseed.geometry.affine import Affine
+from mothseed.sheet.figure_marks import Figures
+from mothseed.sheet.marks import Ink
+from mothseed.values import closed
+
+ViewT = TypeVar("ViewT", bound="ViewState")
+
+Box = tuple[float, float, float, float]
+"""Left, top, width, height."""
+
+
+class ViewState(Figures):
+    """A view that nobody has yet: it can be filled as any object can, and is then closed, and a View."""
+
+    __slots__ = ("_area", "_matrices", "_own", "_stroke_ratio")
+
+    _matrices: tuple[Affine, ...]
+    """The map of each image to the sheet."""
+    _stroke_ratio: float
+    """By how much wider strokes are than the map makes them: below 1 where a frame was to keep them."""
+    _area: Box
+    """In the view's own units: a sheet's has its top left corner at the origin, a cell's its centre."""
+    _own: Any
+    """What a cell, a place or the sheet is besides being a view."""
+
+    @property
+    def left(self) -> float:
+        """The x of its area's left edge, in its own units."""
+        return self._area[0]
+
+    @property
+    def top(self) -> float:
+        """The y of its area's top edge."""
+        return self._area[1]
+
+    @property
+    def width(self) -> float:
+        """How wide its area is."""
+        return self._area[2]
+
+    @property
+    def height(self) -> float:
+        """How high its area is."""
+        return self._area[3]
+
+    def across(self, fraction: float) -> float:
+        """The x that lies at a fraction of the area's width: 0 its left edge, 1 its right."""
+        return self.left + fraction * self.width
+
+    def down(self, fraction: float) -> float:
+        """The y that lies at a fraction of the area's height: 0 its top, 1 its bottom."""
+        return self.top + fraction * self.height
+
+    def _on(
+        self,
+        kind: type[ViewT],
+        matrices: tuple[Affine, ...],
+        area: Box,
+        groups: tuple[int, ...] | None = None,
+        stroke_ratio: float | None = None,
+        own: object = None,
+    ) -> ViewT:
+        """A view of a kind with these maps to the sheet and this area; all that is not told it has from this view."""
+        recorder = self._recorder
+        ratio = self._stroke_ratio if stroke_ratio is None else stroke_ratio
+        inside = groups if groups is not None else [group for _, group in self._images]
+        images = [(recorder.add_view(matrix, ratio), group) for matrix, group in zip(matrices, inside, strict=True)]
+        view = ViewState()
+        view._recorder = recorder
+        view._ink = self._ink
+        view._matrices = matrices
+        view._stroke_ratio = ratio
+        view._images = tuple(images)
+        view._area = area
+        view._own = own
+        return closed(view, kind)
+
+    def _twin(self, ink: Ink, images: tuple[tuple[int, int], ...]) -> Self:
+        """The same view with other ink or images."""
+        twin = ViewState()
+        twin._recorder = self._recorder
+        twin._ink = ink
+        twin._matrices = self._matrices
+        twin._stroke_ratio = self._stroke_ratio
+        twin._images = images
+        twin._area = self._area
+        twin._own = self._own
+        return closed(twin, type(self))
