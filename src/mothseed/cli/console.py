@@ -14,6 +14,8 @@ if TYPE_CHECKING:
     from mothseed.faults import MothSeedError
     from mothseed.sketch import Recipe
 
+_WIDEST = 100_000
+"""Characters of a line of a table in a file, at most."""
 _SWATCH_WIDTH = 36
 """Characters of the widest block of colour."""
 
@@ -123,7 +125,8 @@ def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]]) -> None:
         table.add_row(*[Text(told(value, 4)) for value in row])
     console = _console()
     if not console.is_terminal:
-        console.width = max(console.measure(table).maximum, 80)  # a file has room for all of it
+        # A file has room for all of it.
+        console.width = max(console.measure(table, options=console.options.update(max_width=_WIDEST)).maximum, 80)
     console.print(table)
 
 

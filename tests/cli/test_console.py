@@ -1,0 +1,103 @@
+"""What commands say, and where: results for people, for other programs and for files; all else beside them."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import re
+from pathlib import Path
+
+import pytest
+
+from mothseed.cli import console
+from mothseed.faults import FieldError, SketchError, Whereabouts
+from mothseed.sketch import Recipe
+
+Captured = pytest.CaptureFixture[str]
+
+
+def test_results_and_remarks_go_their_own_ways(capsys: Captured) -> None:
+    console.say("spots.png  90 x 60 px")
+    console.note("mothseed: preparing the renderer")
+    captured = capsys.readouterr()
+    assert captured.out == "spots.png  90 x 60 px\n"
+    assert captured.err == "mothseed: preparing the renderer\n"
+
+
+def test_json_is_one_value_with_every_letter_as_it_is(capsys: Captured) -> None:
+    value = {"note": "für die Wand", "parts": [1, None, 0.5, True]}
+    console.say_json(value)
+    assert json.loads(text := capsys.readouterr().out) == value
+    assert "für die Wand" in text
+    console.say_json_line(value)
+    console.say_json_line(value)
+    assert [json.loads(line) for line in capsys.readouterr().out.splitlines()] == [value, value]
+
+
+def test_rows_for_a_spreadsheet_are_read_back(capsys: Captured) -> None:
+    rows = [(1, 'a "quoted" word', None), (2, "with, comma", 0.5), (3, "two\nlines", "")]
+    console.say_csv(("seed", "note", "odds"), rows)
+    found = list(csv.reader(io.StringIO(capsys.readouterr().out)))
+    assert found[0] == ["seed", "note", "odds"]
+    assert found[1:] == [["1", 'a "quoted" word', ""], ["2", "with, comma", "0.5"], ["3", "two\nlines", ""]]
+
+
+def test_a_table_has_all_of_its_words_and_numbers_to_the_right(capsys: Captured) -> None:
+    console.say_table(("seed", "form", "lightness"), [(1, "hawk " * 30, 0.123456), ("lamp", "owlet", None), (12, "[bold]x", 2)])
+    lines = capsys.readouterr().out.splitlines()
+    text = "\n".join(lines)
+    assert ("hawk " * 30).strip() in text, "a file has room for all of it"
+    assert "[bold]x" in text, "nothing in a cell is markup"
+    assert "0.1235" in text
+    ends = [line.rstrip()[-6:].strip() for line in lines if "hawk" in line or "bold" in line]
+    assert ends == ["0.1235", "2"]
+
+
+def test_a_fault_is_told_from_what_happened_to_what_to_do(capsys: Captured, tmp_path: Path) -> None:
+    place = Whereabouts(tmp_path / "wings.py", 7, "sheet.circle(1, 1, -1)")
+    fault = SketchError("circle: radius is a length above 0 (got -1)", hint="write a radius above 0", place=place)
+    console.tell_fault(fault, "seed 7, spots=3", "mothseed proof wings.py --seed 7")
+    assert capsys.readouterr().err.splitlines() == [
+        "mothseed: circle: radius is a length above 0 (got -1)",
+        f"  in {place}:",
+        "      sheet.circle(1, 1, -1)",
+        "  with seed 7, spots=3",
+        "  write a radius above 0",
+        "  to see it again: mothseed proof wings.py --seed 7",
+    ]
+    console.tell_fault(FieldError("width", "a picture of 0 pixels cannot be made"))
+    assert capsys.readouterr().err == "mothseed: width: a picture of 0 pixels cannot be made\n"
+
+
+def test_circumstances_are_a_seed_and_what_is_set() -> None:
+    recipe = Recipe(seed="lamp", dials={"spots": 3, "shadow": False, "spread": 0.1 + 0.2})
+    assert console.circumstances_of(recipe) == "seed lamp, spots=3, shadow=off, spread=0.3"
+
+
+def test_colours_are_blocks_only_where_they_can_be_shown(capsys: Captured, monkeypatch: pytest.MonkeyPatch) -> None:
+    rows = [("#14213d", 0.75), ("#e8b44f", 0.25)]
+    console.say_swatches(rows)
+    assert capsys.readouterr().out == "#14213d   75.0%\n#e8b44f   25.0%\n"
+    for name, value in {"FORCE_COLOR": "1", "COLORTERM": "truecolor", "TERM": "xterm-256color", "TTY_COMPATIBLE": "1"}.items():
+        monkeypatch.setenv(name, value)
+    monkeypatch.delenv("NO_COLOR", raising=False)
+    console.say_swatches(rows)
+    shown = capsys.readouterr().out
+    assert "48;2;20;33;61m" in shown
+    blocks = [len(match) for match in re.findall(r"48;2;[\d;]+m( +)", shown)]
+    assert blocks[0] == 3 * blocks[1], "as long as their shares"
+
+
+def divided(one: int, other: int) -> float:
+    return one / other
+
+
+def test_a_mistake_of_our_own_says_so_and_where(capsys: Captured) -> None:
+    with pytest.raises(ZeroDivisionError) as caught:
+        divided(1, 0)
+    console.tell_own_mistake(caught.value)
+    err = capsys.readouterr().err
+    assert "this is a mistake of Moth Seed, not yours: ZeroDivisionError: division by zero" in err
+    assert "in test_console.py, line " in err
+    assert "--debug" in err
