@@ -196,7 +196,7 @@ def test_a_palette_file_that_makes_no_sense_is_told_with_its_place(
         (lambda p: p.limited(0), "count is a whole number"),
         (lambda p: p.merged(-1), "distance is 0 or more"),
         (lambda p: Palette.harmony("red", "loud"), "kind is one of complementary"),
-        (lambda p: Palette(["red"], [1, 2]), "1 colours has 2 shares"),
+        (lambda p: Palette(["red"], [1, 2]), "1 colour has 2 shares"),
         (lambda p: Palette(["red"], [0]), "not all 0"),
         (lambda p: p.ramp(np.array([np.nan])), "not a number"),
         (lambda p: contrasted("red", "white", 30), "from 1 (none) to 21"),
