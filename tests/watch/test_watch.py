@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import json
+import multiprocessing
 import os
 import queue
 import shutil
@@ -27,6 +28,7 @@ from mothseed.sketch import load_sketch
 from mothseed.sketch.history import history_in_picture
 from mothseed.watch import Shown, Watch, Wish
 from mothseed.watch.changes import Files
+from mothseed.watch.press import Press, Task
 from mothseed.watch.wish import fitted, next_seed
 from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
 from tests.recipes import recipe
@@ -187,6 +189,35 @@ def test_a_sketch_that_never_ends_or_ends_its_process_is_got_rid_of(write_sketch
 
 def _nothing() -> None:
     pass
+
+
+@pytest.mark.parametrize("wait", [0.0, 0.001, 0.02, 0.5])
+def test_whoever_ends_it_as_a_proof_begins_is_not_kept_waiting(write_sketch: WriteSketch, tmp_path: Path, wait: float) -> None:
+    endless = write_sketch(
+        """
+        from mothseed import artwork
+
+        @artwork(width=10, height=10)
+        def picture(sheet, chance):
+            while True:
+                pass
+        """,
+        "picture.py",
+    )
+
+    async def begin_and_end() -> bool:
+        press = Press(_nothing)
+        proof = asyncio.create_task(press.made(Task(endless, 0, Wish(), 40, tmp_path / "p.png"), asyncio.Event()))
+        await asyncio.sleep(wait)
+        proof.cancel()
+        done, _ = await asyncio.wait({proof}, timeout=30)
+        press.close()
+        return bool(done) and proof.cancelled()
+
+    others = set(multiprocessing.active_children())
+    with ThreadPoolExecutor(1) as pool:
+        assert pool.submit(lambda: asyncio.run(begin_and_end())).result()
+    assert set(multiprocessing.active_children()) <= others
 
 
 def test_what_a_sketch_does_not_take_any_more_is_left_out(write_sketch: WriteSketch) -> None:

@@ -9,6 +9,7 @@ import asyncio
 import contextlib
 import multiprocessing
 import os
+import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -51,6 +52,9 @@ class Press:
         self._background = background
         self._process: BaseProcess | None = None
         self._line: Connection | None = None
+        self._closed = False
+        self._changing = threading.Lock()
+        """Held while a process begins or is ended, which happen in different threads."""
 
     async def made(self, task: Task, superseded: asyncio.Event) -> Shown | None:
         """What came of a task; None where something else was wanted before it came to its end, and it took too long."""
@@ -62,22 +66,27 @@ class Press:
                 await asyncio.wait({answer}, timeout=_PATIENCE)
             if answer.done():
                 return answer.result()
-            self.close()
+            self._end()
             await answer
             return None
         finally:
             change.cancel()
             if not answer.done():
                 self.close()
-                with contextlib.suppress(asyncio.CancelledError):
+                with contextlib.suppress(asyncio.CancelledError, EOFError):
                     await answer
 
     def close(self) -> None:
-        """End the process, whatever it is doing."""
-        if self._process is not None:
-            self._process.kill()
-            self._process.join()
-        self._process = None
+        """End the process, whatever it is doing; there is never another."""
+        self._closed = True
+        self._end()
+
+    def _end(self) -> None:
+        with self._changing:
+            process, self._process = self._process, None
+            if process is not None:
+                process.kill()
+                process.join()
 
     def _asked(self, task: Task) -> Shown:
         process, line = self._ready()
@@ -86,7 +95,6 @@ class Press:
             answer: Shown = line.recv()
         except (EOFError, OSError):
             process.join()
-            self._process = None
             code = process.exitcode or 0
             end = f"by signal {-code}" if code < 0 else f"with status {code}"
             problem = Problem(f"the process that draws was ended {end}", "perhaps for want of memory; save again to go on")
@@ -94,13 +102,17 @@ class Press:
         return answer
 
     def _ready(self) -> tuple[BaseProcess, Connection]:
-        if self._process is None or self._line is None or not self._process.is_alive():
-            context = multiprocessing.get_context("spawn")
-            self._line, there = context.Pipe()
-            self._process = context.Process(target=_work, args=(there, self._begin, self._background), daemon=True)
-            self._process.start()
-            there.close()
-        return self._process, self._line
+        """The process and the line to it; raises EOFError where the press was closed before this thread came to begin one."""
+        with self._changing:
+            if self._closed:
+                raise EOFError
+            if self._process is None or self._line is None or not self._process.is_alive():
+                context = multiprocessing.get_context("spawn")
+                self._line, there = context.Pipe()
+                self._process = context.Process(target=_work, args=(there, self._begin, self._background), daemon=True)
+                self._process.start()
+                there.close()
+            return self._process, self._line
 
 
 def _work(line: Connection, begin: Callable[[], None], background: bool) -> None:
