@@ -7,6 +7,7 @@ import json
 import re
 import subprocess
 import sys
+import textwrap
 from pathlib import Path
 
 import pytest
@@ -14,10 +15,11 @@ import pytest
 import mothseed
 from mothseed.cli.commands import COMMANDS
 from mothseed.render import pixel_hash
-from tests.conftest import Run, pixels_of
+from tests.conftest import SPOTS, Run, pixels_of
 from tests.places import ROOT
 
-HEAVY = {"numpy", "numba", "PIL", "coloraide", "rich", "matplotlib", "scipy", "isal", "sqlite3", "multiprocessing"}
+HEAVY = {"numpy", "numba", "llvmlite", "PIL", "coloraide", "rich", "matplotlib", "jinja2"}
+HEAVY |= {"scipy", "isal", "sqlite3", "multiprocessing"}
 
 
 def test_the_face_exports_what_a_sketch_needs_and_nothing_else() -> None:
@@ -45,11 +47,42 @@ def test_help_and_version_load_nothing_heavy(option: str) -> None:
     assert not loaded & HEAVY
 
 
-@pytest.mark.parametrize("part", ["colour", "sheet", "sketch", "cli.palette", "cli.mark", "cli.tally"])
-def test_what_paints_nothing_does_without_the_compiler(part: str) -> None:
-    program = f"import sys, mothseed.{part}; print(*sys.modules)"
-    done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
-    assert "numba" not in done.stdout.split()
+@pytest.fixture(scope="module")
+def series(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A folder with a series in it, of a sketch that names its colours."""
+    folder = tmp_path_factory.mktemp("loads")
+    text = textwrap.dedent(SPOTS).replace("#1b2a41", "navy").replace("#c9663d", "#c63")
+    (folder / "spots.py").write_text(text, encoding="utf-8")
+    command = [sys.executable, "-m", "mothseed", "edition", "spots.py", "--seeds", "1-4", "--width", "60px", "--jobs", "1"]
+    subprocess.run(command, cwd=folder, check=True, capture_output=True)
+    return folder
+
+
+@pytest.mark.parametrize(
+    ("line", "may_load"),
+    [
+        ("new start.py", set()),
+        ("palette spots-series/0001.png --json", {"PIL"}),
+        ("table spots-series --json", {"sqlite3", "multiprocessing", "isal"}),
+        ("table spots-series", {"sqlite3", "multiprocessing", "isal", "rich"}),
+        ("tally spots-series --json", {"sqlite3", "multiprocessing", "isal"}),
+        ("mark spots-series 1 keep", {"sqlite3", "multiprocessing", "isal"}),
+        ("contact spots-series", {"sqlite3", "multiprocessing", "isal", "PIL"}),
+        ("lightbox spots-series -o page.html", {"sqlite3", "multiprocessing", "isal", "PIL", "jinja2"}),
+        ("proof spots.py --width 60px", {"isal", "PIL", "numba", "llvmlite", "scipy"}),
+        ("proof spots.py -o spots.svg", {"isal", "PIL"}),
+        ("trace spots.py --json", {"isal", "PIL", "sqlite3", "multiprocessing"}),
+        ("edition spots.py --seeds 1-4 --width 60px --dry-run", {"sqlite3", "multiprocessing", "isal", "PIL"}),
+    ],
+)
+def test_a_command_loads_what_it_uses_and_no_more(series: Path, line: str, may_load: set[str]) -> None:
+    run = f"status = main({line.split()}); print(status, *sys.modules, file=sys.stderr)"
+    program = f"import sys; from mothseed.cli import main; {run}"
+    done = subprocess.run([sys.executable, "-c", program], cwd=series, capture_output=True, text=True, check=True)
+    status, *modules = done.stderr.splitlines()[-1].split()
+    assert status == "0", done.stderr
+    loaded = {name.split(".")[0] for name in modules} & HEAVY
+    assert loaded - {"numpy"} <= may_load
 
 
 def test_the_overview_is_there_before_arguments_could_be_read(installed: Run) -> None:

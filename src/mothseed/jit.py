@@ -13,6 +13,8 @@ import numba
 from numba.core.event import Event, Listener, register
 from platformdirs import user_cache_path
 
+from mothseed.compiling import compiling_begins
+
 Function = TypeVar("Function", bound=Callable[..., object])
 
 
@@ -66,21 +68,15 @@ def _compiled(function: Function, *, inlined: bool) -> Function:
 
 
 class _Listener(Listener):
-    """Tells once that a kernel of the renderer is being compiled rather than read from disk."""
-
-    def __init__(self, tell: Callable[[], None]) -> None:
-        self._tell: Callable[[], None] | None = tell
+    """Tells that a kernel of the renderer is being compiled rather than read from disk."""
 
     def on_start(self, event: Event) -> None:
         module = getattr(event.data.get("dispatcher"), "__module__", None)
-        if self._tell is not None and str(module).startswith("mothseed."):
-            tell, self._tell = self._tell, None
-            tell()
+        if str(module).startswith("mothseed."):
+            compiling_begins()
 
     def on_end(self, event: Event) -> None:
         pass
 
 
-def when_compiling(tell: Callable[[], None]) -> None:
-    """Have `tell` called before the renderer's first kernel that is not on disk yet is compiled, which takes a while."""
-    register("numba:compile", _Listener(tell))  # type: ignore[no-untyped-call]
+register("numba:compile", _Listener())  # type: ignore[no-untyped-call]

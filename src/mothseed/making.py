@@ -10,10 +10,8 @@ from pathlib import Path
 from mothseed.arrays import ByteArray, FloatArray
 from mothseed.formats import Effort, Settings, Written, write_picture
 from mothseed.formats.png import prepare_filters, write_png_bands
-from mothseed.measure import ReducedBands
-from mothseed.render import prepare_renderer, rendered
+from mothseed.render import prepare_renderer, rendered, rendered_bands
 from mothseed.render.pixels import HashedBands
-from mothseed.render.raster import rendered_bands
 from mothseed.sheet import Drawing
 from mothseed.sheet.guides import guided
 from mothseed.sizes import picture_size
@@ -62,6 +60,8 @@ class Made:
 
         Each band is hashed and measured as it passes by, so that the whole picture is never kept.
         """
+        from mothseed.measure import ReducedBands
+
         drawing = self._shown(guides)
         width, height = picture_size(drawing.width, drawing.height, width)
         hashed = HashedBands(rendered_bands(drawing, width, threads=1), height)

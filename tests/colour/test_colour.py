@@ -5,9 +5,11 @@ from typing import Any
 
 import numpy as np
 import pytest
+from coloraide import Color
 from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
+from PIL.ImageColor import colormap
 
 from mothseed.chance import Chance
 from mothseed.colour import Colour, Palette, contrast, contrasted
@@ -21,6 +23,30 @@ from mothseed.faults import PictureError, SketchError
 from tests.places import DEMO
 
 PARTS = st.floats(0, 1)
+
+
+@pytest.mark.parametrize("name", sorted({*colormap, "transparent"}))
+def test_a_name_is_the_colour_that_the_library_says(name: str) -> None:
+    known = Color(name).convert("srgb")
+    for written in (name, name.upper(), name.title()):
+        assert tuple(Colour.parse(written)) == (*known.coords(), known.alpha())
+
+
+@given(st.text("0123456789abcdefABCDEF", min_size=3, max_size=8).filter(lambda digits: len(digits) in (3, 4, 6, 8)))
+def test_hexadecimal_colours_are_those_that_the_library_says(digits: str) -> None:
+    known = Color(f"#{digits}").convert("srgb")
+    parsed = tuple(Colour.parse(f"#{digits}"))
+    if len(digits) <= 4:
+        assert parsed == (*known.coords(), known.alpha())
+    assert parsed == pytest.approx((*known.coords(), known.alpha()), abs=1e-15)
+
+
+@pytest.mark.parametrize(
+    "text", [" teal", "teal ", "teall", "#12", "#12345", "#xyz", "#1234567", "#\u0661\u0662\u0663", "mo th"]
+)
+def test_what_only_looks_like_a_name_or_digits_is_none(text: str) -> None:
+    with pytest.raises(SketchError, match="is not a colour that CSS knows"):
+        Colour.parse(text)
 
 
 @pytest.mark.parametrize(

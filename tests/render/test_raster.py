@@ -18,8 +18,7 @@ from mothseed.colour import Colour
 from mothseed.faults import UsageError
 from mothseed.geometry import Outline, smooth
 from mothseed.geometry.outline import through
-from mothseed.render import pixel_hash, rendered
-from mothseed.render.raster import rendered_bands
+from mothseed.render import pixel_hash, rendered, rendered_bands
 from mothseed.sheet import Sheet
 from tests.page import page_of_everything
 from tests.places import ROOT

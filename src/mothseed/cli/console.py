@@ -144,7 +144,13 @@ def _console() -> Console:
 
 def announce_compiling() -> None:
     """Have it said when the renderer must be compiled first, and why one waits."""
-    from mothseed.jit import kernel_folder, when_compiling
+    from mothseed.compiling import when_compiling
+
+    when_compiling(_tell_of_compiling)
+
+
+def _tell_of_compiling() -> None:
+    from mothseed.jit import kernel_folder
 
     kept = "this happens once" if kernel_folder("render") else "it cannot be kept, as no folder for it can be written"
-    when_compiling(lambda: note(f"Preparing the renderer for this machine, about half a minute; {kept}."))
+    note(f"Preparing the renderer for this machine, about half a minute; {kept}.")

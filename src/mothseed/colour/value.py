@@ -80,12 +80,28 @@ def as_colour(given: object) -> Colour:
     )
 
 
+_READ_OTHERWISE = ("mediumpurple", "palevioletred")
+"""Names that the colour library reads as another colour than CSS says, and pictures that were made with them are to stay."""
+
+
+def _digits_of(name: str) -> str:
+    """The hexadecimal digits of a colour that has a name in CSS; empty for anything else."""
+    if not (name.isascii() and name.isalpha()) or name in _READ_OTHERWISE:
+        return ""
+    from PIL.ImageColor import colormap
+
+    found = colormap.get(name, "")
+    return found.removeprefix("#") if isinstance(found, str) else ""
+
+
 @lru_cache(maxsize=4096)
 def _parsed(text: str) -> Colour:
-    # Most sketches write nothing but hexadecimal colours; reading those here spares them the import of the colour library,
-    # which takes longer than drawing a small sketch.
-    digits = text[1:]
-    if text[:1] == "#" and len(digits) in (6, 8) and digits.isascii() and digits.isalnum():
+    # Most sketches write nothing but hexadecimal colours and names; reading those here spares them the import of the colour
+    # library, which takes longer than drawing a small sketch.
+    digits = text[1:] if text[:1] == "#" else _digits_of(text.lower())
+    if len(digits) in (3, 4):
+        digits = "".join(digit * 2 for digit in digits)
+    if len(digits) in (6, 8) and digits.isascii() and digits.isalnum():
         try:
             return Colour(*(byte / 255 for byte in bytes.fromhex(digits)))
         except ValueError:

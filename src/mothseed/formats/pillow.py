@@ -12,7 +12,7 @@ from mothseed.faults import PictureError
 from mothseed.files import written_whole
 from mothseed.formats.format import Written
 from mothseed.formats.settings import Settings
-from mothseed.render.raster import rendered
+from mothseed.render import rendered
 from mothseed.sheet.drawing import Drawing
 from mothseed.sizes import picture_size
 

@@ -18,11 +18,10 @@ from zlib_ng import zlib_ng
 
 from mothseed.arrays import ByteArray
 from mothseed.files import write_bytes, written_whole
-from mothseed.formats.filters import UP, filter_rows
 from mothseed.formats.format import Format, Written
 from mothseed.formats.pillow import HISTORY_KEYWORD, read_history
 from mothseed.formats.settings import Effort, Settings
-from mothseed.render.raster import rendered_bands
+from mothseed.render import rendered_bands
 from mothseed.sheet.drawing import Drawing
 from mothseed.sizes import picture_size
 
@@ -131,6 +130,8 @@ def _above(row: ByteArray | None, rows: ByteArray) -> ByteArray:
 
 def _less_the_row_above(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:  # noqa: ARG001  # all filters are called alike
     """Each row less the one above it: flat areas and gentle ramps become runs of few values."""
+    from mothseed.formats.filters import UP
+
     filtered = np.empty((len(rows), 1 + rows.shape[1]), np.uint8)
     filtered[:, 0] = UP
     np.subtract(rows[0], above, out=filtered[0, 1:])
@@ -139,6 +140,8 @@ def _less_the_row_above(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:
 
 
 def _less_what_neighbours_foretell(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:
+    from mothseed.formats.filters import filter_rows
+
     filtered = np.empty((len(rows), 1 + rows.shape[1]), np.uint8)
     filter_rows(np.ascontiguousarray(rows), np.ascontiguousarray(above), pixel, filtered)
     return filtered.tobytes()
@@ -166,4 +169,6 @@ FORMAT = Format("PNG", (".png",), _write, frozenset({"width", "dpi", "effort", "
 
 def prepare_filters() -> None:
     """Compile the kernels that writing takes, or read them from disk."""
+    from mothseed.formats.filters import filter_rows
+
     filter_rows(np.zeros((1, 3), np.uint8), np.zeros(3, np.uint8), 3, np.zeros((1, 4), np.uint8))

@@ -17,7 +17,6 @@ from mothseed.formats.png import encoded
 from mothseed.formats.settings import Effort
 from mothseed.formats.svg_elements import Placing
 from mothseed.portable import cosine_and_sine
-from mothseed.render.scene.shadows import DEVIATIONS_OF_BLUR
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import Shadow
 
@@ -94,7 +93,7 @@ class Definitions:
         moved = _attributes(put, dx=shadow.distance * cosine, dy=shadow.distance * sine)
         colour = _opaque(shadow.colour)
         depth = written(shadow.opacity * opacity * shadow.colour.alpha, 4)
-        blur = written(shadow.blur * DEVIATIONS_OF_BLUR, put)
+        blur = written(shadow.deviation, put)
         text = (
             f' filterUnits="userSpaceOnUse"{region} color-interpolation-filters="sRGB">'
             f'<feGaussianBlur in="SourceAlpha" stdDeviation="{blur}"/><feOffset{moved} result="o"/>'

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from mothseed.colour.value import Colour
-from mothseed.render.raster import rendered
+from mothseed.render.painting import rendered
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.extents import mark_boxes
 

@@ -9,7 +9,6 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import ByteArray
-from mothseed.colour.value import Colour
 from mothseed.jit import kernel
 from mothseed.render.kernels.blend import NORMAL
 from mothseed.render.kernels.disc import COVERS, MISSES, disc_on_tile, paint_disc
@@ -20,14 +19,13 @@ from mothseed.render.kernels.shade import lay_shade
 from mothseed.render.kernels.store import store_tile
 from mothseed.render.kernels.tile import BLOCKS, CELLS, LANES, PLANES, RUN, TILE, Tiles, clamped
 from mothseed.render.primitives import CLOSE, DISC, NO_SHADE, OPEN, SHADOW, Primitives
-from mothseed.render.rounding import USUAL, Rounding
+from mothseed.render.rounding import Rounding
 from mothseed.render.scene.assemble import prepared
 from mothseed.render.scene.bins import Bins, binned
 from mothseed.render.threads import Threads
 from mothseed.sheet.derive import trimmed
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.extents import mark_boxes
-from mothseed.sheet.record import MARK
 from mothseed.sizes import picture_size
 
 _TILES_AT_A_TIME = 8
@@ -38,25 +36,13 @@ _MARKS_AT_A_TIME = 300_000
 _ONE, _ZERO = np.float32(1.0), np.float32(0.0)
 
 
-def rendered(drawing: Drawing, width: int, threads: int | None = None) -> ByteArray:
-    """The pixels of a drawing: uint8 (height, width, 3), or 4 with straight alpha where the paper is not opaque.
-
-    `threads` defaults to the number of processors; it changes nothing in the pixels.
-    """
-    _, height = picture_size(drawing.width, drawing.height, width)
-    (pixels,) = _bands(drawing, width, height, threads)
-    return pixels
+def rows_of_band(width: int) -> int:
+    """How many rows a band of a picture has, at most."""
+    return max(_BAND_PIXELS // width // TILE, 1) * TILE
 
 
-def rendered_bands(drawing: Drawing, width: int, threads: int | None = None, rounding: Rounding = USUAL) -> Iterator[ByteArray]:
-    """The same pixels from top to bottom in bands of some rows each, of which only one need be kept at a time.
-
-    With another `rounding` uint8 (rows, width, bytes of a pixel), as `Rounding` says.
-    """
-    return _bands(drawing, width, max(_BAND_PIXELS // width // TILE, 1) * TILE, threads, rounding)
-
-
-def _bands(drawing: Drawing, width: int, rows: int, threads: int | None, rounding: Rounding = USUAL) -> Iterator[ByteArray]:
+def bands(drawing: Drawing, width: int, rows: int, threads: int | None, rounding: Rounding) -> Iterator[ByteArray]:
+    """The pixels of a drawing in bands of so many rows; see `rendered_bands`."""
     width, height = picture_size(drawing.width, drawing.height, width)
     size = rounding.bytes_of_pixel(opaque=drawing.paper.alpha == 1)
     paper = np.array(drawing.paper, np.float32)
@@ -127,12 +113,6 @@ def _rows_of_marks(drawing: Drawing, scale: float) -> npt.NDArray[np.float64]:
         boxes = mark_boxes(trimmed(drawing.part(some)))
         spans[0, some], spans[1, some] = boxes[:, 1] * scale - 1, boxes[:, 3] * scale + 1
     return spans
-
-
-def prepare_renderer() -> None:
-    """Compile all kernels of the renderer, or read them from disk."""
-    nothing = Drawing(1.0, 1.0, "px", Colour(1.0, 1.0, 1.0), np.zeros(0, MARK), np.zeros((0, 6)), np.zeros(0), ())
-    rendered(nothing, 1, threads=1)
 
 
 @kernel

@@ -22,6 +22,11 @@ class Shadow(NamedTuple):
     colour: Colour
     opacity: float
 
+    @property
+    def deviation(self) -> float:
+        """The standard deviation of its blur: as with CSS half of it, so that the edge spreads over the blur to either side."""
+        return self.blur * 0.5
+
 
 def soft_shadow(distance: float, blur: float, colour: object = "#000000", opacity: float = 0.35) -> Shadow:
     """A shadow that falls `distance` away, in sheet units, its edge blurred over about `blur` to either side.

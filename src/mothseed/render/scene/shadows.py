@@ -25,8 +25,6 @@ _CELLS_PER_DEVIATION = 4.0
 """Cells to a standard deviation of the blur: reading straight between them is then off by at most half an 8-bit level."""
 _REACH = math.sqrt(15.0)
 """Standard deviations after which a blur has ended; see `_blur`."""
-DEVIATIONS_OF_BLUR = 0.5
-"""Standard deviations to the blur that is asked for: as with CSS, its edge then spreads over about the blur to either side."""
 _MOST_CELLS = 4096
 _MAPS_AT_A_TIME = 8
 _ZERO, _ONE = np.float32(0.0), np.float32(1.0)
@@ -64,7 +62,7 @@ def shadow_maps(
     for i in which.tolist():
         shadow = drawing.finishes[drawing.marks["finish"][source[i]]].shadow
         assert shadow is not None
-        deviation = shadow.blur * scale * DEVIATIONS_OF_BLUR
+        deviation = shadow.deviation * scale
         left, top, right, bottom = bounds[i].tolist()
         reach = deviation * _REACH + 1
         longest = max(right - left, bottom - top) + 2 * reach

@@ -1,0 +1,41 @@
+"""Painting a drawing. The kernels, and with them the compiler, are imported when something is painted and not before."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from mothseed.arrays import ByteArray
+from mothseed.colour.value import WHITE
+from mothseed.render.rounding import USUAL, Rounding
+from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.record import MARK
+from mothseed.sizes import picture_size
+
+
+def rendered(drawing: Drawing, width: int, threads: int | None = None) -> ByteArray:
+    """The pixels of a drawing: uint8 (height, width, 3), or 4 with straight alpha where the paper is not opaque.
+
+    `threads` defaults to the number of processors; it changes nothing in the pixels.
+    """
+    from mothseed.render.raster import bands
+
+    _, height = picture_size(drawing.width, drawing.height, width)
+    (pixels,) = bands(drawing, width, height, threads, USUAL)
+    return pixels
+
+
+def rendered_bands(drawing: Drawing, width: int, threads: int | None = None, rounding: Rounding = USUAL) -> Iterator[ByteArray]:
+    """The same pixels from top to bottom in bands of some rows each, of which only one need be kept at a time.
+
+    With another `rounding` uint8 (rows, width, bytes of a pixel), as `Rounding` says.
+    """
+    from mothseed.render.raster import bands, rows_of_band
+
+    return bands(drawing, width, rows_of_band(width), threads, rounding)
+
+
+def prepare_renderer() -> None:
+    """Compile all kernels of the renderer, or read them from disk."""
+    rendered(Drawing(1.0, 1.0, "px", WHITE, np.zeros(0, MARK), np.zeros((0, 6)), np.zeros(0), ()), 1, threads=1)
