@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import shutil
+import signal
 import subprocess
 import sys
 import textwrap
@@ -22,6 +23,10 @@ from mothseed.cli import main
 from mothseed.making import prepare_kernels
 from mothseed.series import Request, Variant, in_this_process, make_series, parse_seeds
 from mothseed.sketch import Recipe, load_sketch
+
+if signal.getsignal(signal.SIGINT) is signal.SIG_IGN:
+    # What runs in the background has Ctrl-C ignored, and would hand that on to the programs that tests start and end by it.
+    signal.signal(signal.SIGINT, signal.default_int_handler)
 
 settings.register_profile("steady", derandomize=True, deadline=None, max_examples=60)
 settings.load_profile("steady")
