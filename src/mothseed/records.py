@@ -58,6 +58,7 @@ def _written(value: Any) -> Any:
     for kind in type(value).__mro__:
         if kind in _WRITERS:
             return _WRITERS[kind](value)
+    # What msgspec expects of a hook that does not know a class.
     raise NotImplementedError(f"a {type(value).__name__} cannot be written down")
 
 

@@ -1,7 +1,7 @@
 """How a picture looks as a whole, in numbers: the table of measures.
 
-They are taken from the reduced picture, 192 pixels across, in OKLab: what one sees from across
-the room, whatever the resolution.
+They are taken from the reduced picture, 192 pixels across, in OKLab: what one sees from
+across the room, whatever the resolution.
 """
 
 from __future__ import annotations

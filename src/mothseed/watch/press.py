@@ -53,8 +53,8 @@ class Press:
         self._process: BaseProcess | None = None
         self._line: Connection | None = None
         self._closed = False
+        # Held while a process begins or is ended, which happen in different threads.
         self._changing = threading.Lock()
-        """Held while a process begins or is ended, which happen in different threads."""
 
     async def made(self, task: Task, superseded: asyncio.Event) -> Shown | None:
         """What came of a task; None where something else was wanted before it came to its end, and it took too long."""
