@@ -12,7 +12,8 @@ TYPE_CHECKING = False  # what is in `typing`, which takes half as long to import
 if TYPE_CHECKING:
     from typing import Any
 
-    from mothseed.chance import Chance, Swarm
+    from mothseed.chance import Chance
+    from mothseed.chance.swarm import Swarm
     from mothseed.colour import Colour, Palette, Picture, contrast, contrasted, linear_ramp, mixed, radial_ramp
     from mothseed.geometry import (
         Outline,
@@ -81,7 +82,7 @@ _HOMES = {
     "Palette": "colour",
     "Picture": "colour",
     "Style": "sheet",
-    "Swarm": "chance",
+    "Swarm": "chance.swarm",
     "Trail": "geometry",
     "View": "sheet",
     "annulus": "geometry",

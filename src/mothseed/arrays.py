@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 import numpy.typing as npt
@@ -27,3 +27,11 @@ BoolArray = npt.NDArray[np.bool]
 
 RecordArray = npt.NDArray[Any]
 """A structured array; its dtype is stated where it is made."""
+
+Number = TypeVar("Number", bound=np.generic)
+
+Array1 = np.ndarray[tuple[int], np.dtype[Number]]
+"""An array of one dimension, and below of two, three and four: what a compiled kernel is handed, C-contiguous."""
+Array2 = np.ndarray[tuple[int, int], np.dtype[Number]]
+Array3 = np.ndarray[tuple[int, int, int], np.dtype[Number]]
+Array4 = np.ndarray[tuple[int, int, int, int], np.dtype[Number]]

@@ -100,6 +100,13 @@ class FullDiskError(FileError):
     remedy = "make room, then run it again"
 
 
+class CompilerError(MothSeedError):
+    """The kernels could not be compiled for this machine."""
+
+    when = "the renderer has to be compiled for this machine, and that fails"
+    remedy = 'see that Numba works: python -c "import numba"; if MOTHSEED_CACHE_DIR is set, it names a folder to write to'
+
+
 class SeriesError(MothSeedError):
     """A series folder or its ledger is not as it should be."""
 

@@ -9,8 +9,10 @@ from pathlib import Path
 
 from mothseed.arrays import ByteArray, FloatArray
 from mothseed.formats import Effort, Settings, Written, write_picture
-from mothseed.formats.png import prepare_filters, write_png_bands
-from mothseed.render import prepare_renderer, rendered, rendered_bands
+from mothseed.formats.png import write_png_bands
+from mothseed.native.library import load
+from mothseed.native.store import PARTS
+from mothseed.render import rendered, rendered_bands
 from mothseed.render.pixels import HashedBands
 from mothseed.sheet import Drawing
 from mothseed.sheet.guides import guided
@@ -84,6 +86,5 @@ def make_again(sketch: Sketch, recipe: Recipe, *, tracing: bool = False) -> Made
 
 
 def prepare_kernels() -> None:
-    """Compile all that making a picture takes, or read it from disk, before worker processes would each do it themselves."""
-    prepare_renderer()
-    prepare_filters()
+    """Have all that any picture takes compiled and at hand, before worker processes would each see to it."""
+    load(PARTS)

@@ -1,16 +1,15 @@
 """Records as plain values and back: the one way in which what is kept as JSON, or in rows, is written and read.
 
-Records are dataclasses; what their fields may hold follows from their types. The mapping is msgspec's, which checks every value
+Records are dataclasses; what their fields may hold follows from their types. They are read by msgspec, which checks every value
 and names the place of one that is wrong.
 """
 
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from dataclasses import fields, is_dataclass
 from typing import Any, TypeVar
-
-import msgspec
 
 Record = TypeVar("Record")
 
@@ -30,11 +29,21 @@ def register(kind: type[Record], write: Callable[[Record], Any], read: Callable[
 
 def as_plain_record(record: Any) -> Any:
     """A record, or a field's value, as values that JSON can hold."""
-    return msgspec.to_builtins(record, enc_hook=_written)
+    if is_dataclass(record):
+        return {field.name: as_plain_record(getattr(record, field.name)) for field in fields(record)}
+    if isinstance(record, Mapping):
+        return {as_plain_record(name): as_plain_record(value) for name, value in record.items()}
+    for kind in type(record).__mro__:
+        if kind in _WRITERS:
+            return _WRITERS[kind](record)
+    return [as_plain_record(value) for value in record] if isinstance(record, list | tuple) else record
 
 
 def as_record(plain: Any, kind: type[Record]) -> Record:
     """A record from plain values; names that it has not are passed over. Raises RecordError for a value of another kind."""
+    # Imported when something is read: to write a picture's history takes none of it.
+    import msgspec
+
     try:
         return msgspec.convert(plain, kind, dec_hook=_read)
     except msgspec.ValidationError as fault:
@@ -52,14 +61,6 @@ def from_json(text: str | bytes) -> Any:
         return json.loads(text)
     except (ValueError, RecursionError, TypeError) as fault:
         raise RecordError(f"it is not JSON: {fault}") from None
-
-
-def _written(value: Any) -> Any:
-    for kind in type(value).__mro__:
-        if kind in _WRITERS:
-            return _WRITERS[kind](value)
-    # What msgspec expects of a hook that does not know a class.
-    raise NotImplementedError(f"a {type(value).__name__} cannot be written down")
 
 
 def _read(kind: type, value: Any) -> Any:

@@ -390,10 +390,10 @@ def test_the_renderer_is_prepared_and_told_where_it_is_kept(run: Run, monkeypatc
     told = json.loads(run("prepare", "--json").out)
     assert Path(told["folder"]).is_dir()
     assert run("prepare").out.startswith(told["folder"])
-    monkeypatch.setattr("mothseed.jit.kernel_folder", lambda part: None)
+    monkeypatch.setattr("mothseed.native.store.home", lambda: None)
     answer = run("prepare")
     assert answer.status == 1
-    assert "set NUMBA_CACHE_DIR" in answer.out
+    assert "set MOTHSEED_CACHE_DIR" in answer.out
 
 
 @pytest.mark.parametrize("words", ["--help", "proof --help", "table s"])

@@ -16,10 +16,11 @@ from mothseed.colour import Colour, Palette, contrast, contrasted
 from mothseed.colour.oklch import from_oklch, mixed, oklab_from_srgb, oklch_of, srgb_from_oklab
 from mothseed.colour.palette import HARMONIES
 from mothseed.colour.picture import watching_pictures
-from mothseed.colour.ramp import TABLE_STEPS, linear_ramp, ramp_table, ramp_tables
+from mothseed.colour.ramp import linear_ramp, ramp_table, ramp_tables
 from mothseed.colour.value import as_colour
 from mothseed.colour.ways import WAYS, k_means
 from mothseed.faults import PictureError, SketchError
+from mothseed.kernels.tile_sizes import RAMP_STEPS
 from tests.places import DEMO
 
 PARTS = st.floats(0, 1)
@@ -326,7 +327,7 @@ def test_a_palette_of_a_senseless_size_is_refused(count: Any) -> None:
 def test_a_ramp_passes_through_the_mixtures_of_its_colours_and_jumps_where_two_share_a_place() -> None:
     night, gold, teal = (Colour.parse(css) for css in ("#14213d80", "#e8b44f", "#008080"))
     table = ramp_table(linear_ramp((0, 0), (1, 0), [night, gold, teal, teal, night], at=[0.125, 0.5, 0.5, 0.75, 0.875]))
-    places = np.arange(TABLE_STEPS + 1) / TABLE_STEPS
+    places = np.arange(RAMP_STEPS + 1) / RAMP_STEPS
     for place, colour in zip(places.tolist(), table.tolist(), strict=True):
         first, second, way = (night, gold, (place - 0.125) / 0.375) if place < 0.5 else (teal, night, (place - 0.75) / 0.125)
         expected = mixed(first, second, way)
@@ -340,7 +341,7 @@ def test_ramps_are_tabulated_together_as_they_are_alone() -> None:
         for number in range(12)
     ]
     together = ramp_tables([ramp.stops for ramp in ramps])
-    assert together.shape == (12, TABLE_STEPS + 1, 4)
+    assert together.shape == (12, RAMP_STEPS + 1, 4)
     for table, ramp in zip(together, ramps, strict=True):
         assert np.array_equal(table, ramp_table(ramp))
         assert table[0] == pytest.approx(ramp.stops[0][1], abs=1e-6)

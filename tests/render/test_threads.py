@@ -25,8 +25,7 @@ def test_all_is_done_once_and_on_the_callers_own_thread_where_there_is_one_only(
             done.append(number)
             where.add(threading.get_ident())
 
-        with Threads(count) as threads:
-            threads.share(note, numbers)
+        Threads(count).share(note, numbers)
         assert sorted(done) == list(numbers)
         if count == 1 or len(numbers) < 2:
             assert where <= {threading.get_ident()}
@@ -38,18 +37,16 @@ def test_what_goes_wrong_on_a_thread_is_told() -> None:
             raise ValueError("the lamp went out")
 
     for count in (1, 2):
-        with Threads(count) as threads, pytest.raises(ValueError, match="the lamp went out"):
-            threads.share(fail, range(6))
+        with pytest.raises(ValueError, match="the lamp went out"):
+            Threads(count).share(fail, range(6))
 
 
 def test_primitives_got_ready_in_pieces_are_those_got_ready_at_once(monkeypatch: pytest.MonkeyPatch) -> None:
     drawing = page_of_everything().drawing()
-    with Threads(1) as alone:
-        whole = prepared(drawing, 3.0, alone)
+    whole = prepared(drawing, 3.0, Threads(1))
     monkeypatch.setattr("mothseed.render.scene.edges._LEAST_PIECE", 1)
     for count in (2, 7):
-        with Threads(count) as threads:
-            pieces = prepared(drawing, 3.0, threads)
+        pieces = prepared(drawing, 3.0, Threads(count))
         for name in ("kind", "first_edge", "edges", "bounds", "shadow_cells", "colour"):
             assert np.array_equal(getattr(pieces, name), getattr(whole, name)), name
 

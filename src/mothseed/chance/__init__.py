@@ -2,6 +2,5 @@
 
 from mothseed.chance.outcome import Outcome, Promise
 from mothseed.chance.stream import Chance
-from mothseed.chance.swarm import Swarm
 
-__all__ = ["Chance", "Outcome", "Promise", "Swarm"]
+__all__ = ["Chance", "Outcome", "Promise"]

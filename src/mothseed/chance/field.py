@@ -9,12 +9,14 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
-from mothseed.chance.noise import CIRCLE, SPHERE, noise, noise_at
 from mothseed.checks import length, whole
 from mothseed.faults import SketchError
 from mothseed.geometry.flow import Flow, along_contours
+from mothseed.native.library import Kernel
 from mothseed.portable import heading
 from mothseed.values import fixed
+
+_height, _sample = Kernel("noise.height"), Kernel("noise.sample")
 
 _MOST_DETAIL = 12
 _FARTHEST = 1e9
@@ -53,8 +55,8 @@ class Field:
         if isinstance(x, float) and isinstance(y, float) and (z is None or isinstance(z, float)):
             across, down, deep = x / self.scale, y / self.scale, 0.0 if z is None else z / self.scale
             if abs(across) < _FARTHEST and abs(down) < _FARTHEST and abs(deep) < _FARTHEST:
-                key, rough = np.uint64(self.key), float(self.roughness)
-                return float(noise_at(key, across, down, deep, z is not None, self.detail, rough, CIRCLE, SPHERE)[0])
+                height: float = _height(self.key, across, down, deep, z is not None, self.detail, self.roughness)
+                return height
         values = self._sampled(x, y, z)[..., 0]
         return float(values) if values.ndim == 0 else values
 
@@ -92,5 +94,5 @@ class Field:
             raise SketchError("field: a place is not finite, or too far out", hint="look for a division by 0 before it")
         out = np.empty((places[0].size, 3))
         across, down, deep = (np.array(part).ravel() for part in places)
-        noise(np.uint64(self.key), across, down, deep, z is not None, self.detail, float(self.roughness), CIRCLE, SPHERE, out)
+        _sample(self.key, across, down, deep, z is not None, self.detail, self.roughness, out)
         return out.reshape(*places[0].shape, 3)

@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     from rich.console import Console
 
     from mothseed.faults import MothSeedError
+    from mothseed.native.compiling import CompilingProgress
     from mothseed.sketch import Recipe
 
 _WIDEST = 100_000
@@ -144,13 +145,36 @@ def _console() -> Console:
 
 def announce_compiling() -> None:
     """Have it said when the renderer must be compiled first, and why one waits."""
-    from mothseed.compiling import when_compiling
+    from mothseed.native.compiling import when_compiling
 
-    when_compiling(_tell_of_compiling)
+    when_compiling(_Preparing().tell)
 
 
-def _tell_of_compiling() -> None:
-    from mothseed.jit import kernel_folder
+class _Preparing:
+    """A line about preparing the renderer; where it goes to a terminal it is kept up to date."""
 
-    kept = "this happens once" if kernel_folder("render") else "it cannot be kept, as no folder for it can be written"
-    note(f"Preparing the renderer for this machine, about half a minute; {kept}.")
+    def __init__(self) -> None:
+        self._shown = ""
+        self._begun = 0.0
+
+    def tell(self, progress: CompilingProgress) -> None:
+        import time
+
+        if not self._shown:
+            from mothseed.native.store import kernel_folder
+
+            self._begun = time.monotonic()
+            kept = "this happens once" if kernel_folder() else "it cannot be kept, as no folder for it can be written"
+            self._show(f"Preparing the renderer for this machine, about {progress.seconds_left:.0f} s; {kept}.", ends=True)
+        if not sys.stderr.isatty():
+            return
+        if progress.done < progress.of:
+            left = f"about {progress.seconds_left:.0f} s left" if progress.seconds_left >= 1 else "nearly there"
+            self._show(f"  {progress.done} of {progress.of} parts are ready, {left}")
+        else:
+            self._show(f"  ready after {time.monotonic() - self._begun:.0f} s", ends=True)
+
+    def _show(self, text: str, *, ends: bool = False) -> None:
+        line = f"\r{text:<{len(self._shown)}}" if sys.stderr.isatty() else text
+        print(line, end="\n" if ends else "", file=sys.stderr, flush=True)
+        self._shown = text

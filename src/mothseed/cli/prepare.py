@@ -17,7 +17,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         commands,
         "prepare",
         "Compile the renderer for this machine, as the first picture would, and keep it where this user keeps such things. "
-        "For who installs Moth Seed for others or in an image of a machine; NUMBA_CACHE_DIR says where else to keep it.",
+        "For who installs Moth Seed for others or in an image of a machine; MOTHSEED_CACHE_DIR says where else to keep it.",
         EXAMPLE,
     )
     options.add_common(parser)
@@ -26,17 +26,20 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Compile it, or find that it is there; returns the exit status."""
-    from mothseed.jit import kernel_folder
     from mothseed.making import prepare_kernels
+    from mothseed.native.store import home
 
+    console.announce_compiling()
+    folder = home()
     started = time.perf_counter()
     prepare_kernels()
     seconds = time.perf_counter() - started
-    folder = kernel_folder("render")
     if arguments.json:
         console.say_json({"folder": str(folder) if folder else None, "seconds": round(seconds, 3)})
     elif folder is None:
-        console.say(f"it works, compiled in {seconds:.1f} s, but no folder for it can be written: set NUMBA_CACHE_DIR to one")
+        console.say(
+            f"it works, compiled in {seconds:.1f} s, but no folder for it can be written: set MOTHSEED_CACHE_DIR to one"
+        )
     else:
         console.say(f"{folder}  ready in {seconds:.1f} s")
     return 0 if folder else 1

@@ -15,11 +15,12 @@ from mothseed.checks import one_of, whole
 from mothseed.colour.oklch import from_oklch, mixed, oklab_from_srgb, oklch_of
 from mothseed.colour.palette_file import Swatch, read_swatches, write_swatches
 from mothseed.colour.picture import beside_caller
-from mothseed.colour.ramp import TABLE_STEPS, Ramp, ramp_table
+from mothseed.colour.ramp import Ramp, ramp_table
 from mothseed.colour.texture import Texture, texture_of
 from mothseed.colour.value import Colour, as_colour
 from mothseed.colour.ways import WAYS
 from mothseed.faults import PictureError, SketchError
+from mothseed.kernels.tile_sizes import RAMP_STEPS
 from mothseed.told import counted
 from mothseed.values import fixed
 
@@ -224,7 +225,7 @@ class Palette:
         last = max(len(self.swatches) - 1, 1)
         stops = [(index / last, swatch) for index, swatch in enumerate(self.swatches)]
         table = ramp_table(Ramp("linear", (0.0, 0.0, 1.0, 0.0), tuple(stops)))
-        even = np.linspace(0.0, 1.0, TABLE_STEPS + 1)
+        even = np.linspace(0.0, 1.0, RAMP_STEPS + 1)
         return np.stack([np.interp(fractions, even, table[:, part]) for part in range(4)], axis=-1)
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
+from functools import lru_cache
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -12,17 +13,20 @@ import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
 from mothseed.checks import is_finite
-from mothseed.colour.oklch import cones_from_srgb
+from mothseed.colour.oklch import LINEAR_FROM_CONE, cones_from_srgb, encoded_srgb
 from mothseed.colour.value import Colour, as_colour
 from mothseed.faults import SketchError
+from mothseed.kernels.tile_sizes import RAMP_STEPS
+from mothseed.native.library import Kernel
 from mothseed.told import counted
 from mothseed.values import fixed
 
 LINEAR, RADIAL = "linear", "radial"
 
-TABLE_STEPS = 256
-"""A ramp is tabulated in so many steps; between them it is straight, which no eye and no 8-bit level can tell."""
+_fill_tables = Kernel("ramps.fill_tables")
 
+_ENCODING_STEPS = 4096
+_LINEAR_FROM_CONE = np.ascontiguousarray(LINEAR_FROM_CONE)
 
 Stops = tuple[tuple[float, Colour], ...]
 
@@ -65,23 +69,26 @@ def radial_ramp(centre: Point, radius: float, colours: Iterable[object], at: Seq
 
 
 def ramp_table(ramp: Ramp) -> FloatArray:
-    """The colours at TABLE_STEPS + 1 even places from start to end: float64 (257, 4), sRGB and alpha, not premultiplied."""
+    """The colours at RAMP_STEPS + 1 even places from start to end: float64 (257, 4), sRGB and alpha, not premultiplied."""
     table: FloatArray = ramp_tables([ramp.stops])[0].astype(np.float64)
     return table
 
 
 def ramp_tables(ramps: Sequence[Stops]) -> npt.NDArray[np.float32]:
     """The tables of the stops of many ramps at once: float32 (n, 257, 4), as `ramp_table` gives one."""
-    # Imported when it is needed: Numba takes as long to import as all else that a small sketch needs.
-    from mothseed.colour.tabulate import fill_tables
-
     colours = np.array([colour for stops in ramps for _, colour in stops]).reshape(-1, 4)
     cones = np.concatenate([cones_from_srgb(colours[:, :3]), colours[:, 3:]], axis=1)
     places = np.array([place for stops in ramps for place, _ in stops])
     first = np.cumsum([0, *map(len, ramps)])
-    tables = np.empty((len(ramps), TABLE_STEPS + 1, 4), np.float32)
-    fill_tables(first, places, cones, tables)
+    tables = np.empty((len(ramps), RAMP_STEPS + 1, 4), np.float32)
+    _fill_tables(first, places, cones, _LINEAR_FROM_CONE, _encoded(), tables)
     return tables
+
+
+@lru_cache(maxsize=1)
+def _encoded() -> FloatArray:
+    """SRGB of the squares of even steps from 0 to 1, between which it is straight to within a millionth."""
+    return encoded_srgb((np.arange(_ENCODING_STEPS + 1) / _ENCODING_STEPS) ** 2)
 
 
 def _point(call: str, name: str, point: object) -> Point:

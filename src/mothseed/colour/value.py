@@ -88,10 +88,13 @@ def _digits_of(name: str) -> str:
     """The hexadecimal digits of a colour that has a name in CSS; empty for anything else."""
     if not (name.isascii() and name.isalpha()) or name in _READ_OTHERWISE:
         return ""
-    from PIL.ImageColor import colormap
+    import webcolors
 
-    found = colormap.get(name, "")
-    return found.removeprefix("#") if isinstance(found, str) else ""
+    try:
+        digits: str = webcolors.name_to_hex(name).removeprefix("#")
+    except ValueError:
+        return ""
+    return digits
 
 
 @lru_cache(maxsize=4096)

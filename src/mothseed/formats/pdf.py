@@ -16,7 +16,7 @@ import pydyf
 
 from mothseed.arrays import ByteArray
 from mothseed.colour.placed import Picture
-from mothseed.colour.ramp import LINEAR, TABLE_STEPS, Ramp, ramp_table
+from mothseed.colour.ramp import LINEAR, Ramp, ramp_table
 from mothseed.files import content_hash, write_bytes
 from mothseed.formats.decimals import places_for, spaced, written
 from mothseed.formats.faint import Patch, alone, faint_runs, picture_of, picture_of_run
@@ -26,6 +26,7 @@ from mothseed.formats.settings import Settings
 from mothseed.formats.svg_elements import box_in_view, is_painted, shape_of
 from mothseed.formats.svg_paints import extent_of, place_of, texels_of
 from mothseed.geometry.outline import Outline
+from mothseed.kernels.tile_sizes import RAMP_STEPS
 from mothseed.sheet.blends import PDF_NAMES
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.extents import mark_boxes, stroke_widths
@@ -248,7 +249,7 @@ class _Writer:
             function = pydyf.Stream(
                 [levels.tobytes()],
                 {"FunctionType": 0, "Domain": "[0 1]", "Range": f"[{' '.join(['0 1'] * channels)}]",
-                 "Size": f"[{TABLE_STEPS + 1}]", "BitsPerSample": 16},
+                 "Size": f"[{RAMP_STEPS + 1}]", "BitsPerSample": 16},
                 compress=True,
             )  # fmt: skip
             self.pdf.add_object(function)

@@ -21,9 +21,12 @@ from mothseed.files import write_bytes, written_whole
 from mothseed.formats.format import Format, Written
 from mothseed.formats.pillow import HISTORY_KEYWORD, read_history
 from mothseed.formats.settings import Effort, Settings
+from mothseed.native.library import Kernel
 from mothseed.render import rendered_bands
 from mothseed.sheet.drawing import Drawing
 from mothseed.sizes import picture_size
+
+_filter_rows = Kernel("filters.filter_rows")
 
 _SIGNATURE = b"\x89PNG\r\n\x1a\n"
 _COLOUR_TYPES = {1: 0, 2: 4, 3: 2, 4: 6}
@@ -31,6 +34,8 @@ _PERCEPTUAL = 0
 _QUICK_LEVEL, _USUAL_LEVEL, _SMALL_LEVEL = 1, 6, 9
 """Of isal, and of zlib-ng; measured on the demo plates, benchmarks/files.py."""
 _METRES_PER_INCH = 0.0254
+_UP = 2
+"""The number of the filter that takes the row above away (section 9.2)."""
 
 
 def encoded(pixels: ByteArray, history: str = "", dpi: float | None = None, effort: Effort = Effort.QUICK) -> bytes:
@@ -130,20 +135,16 @@ def _above(row: ByteArray | None, rows: ByteArray) -> ByteArray:
 
 def _less_the_row_above(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:  # noqa: ARG001  # all filters are called alike
     """Each row less the one above it: flat areas and gentle ramps become runs of few values."""
-    from mothseed.formats.filters import UP
-
     filtered = np.empty((len(rows), 1 + rows.shape[1]), np.uint8)
-    filtered[:, 0] = UP
+    filtered[:, 0] = _UP
     np.subtract(rows[0], above, out=filtered[0, 1:])
     np.subtract(rows[1:], rows[:-1], out=filtered[1:, 1:])
     return filtered.tobytes()
 
 
 def _less_what_neighbours_foretell(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:
-    from mothseed.formats.filters import filter_rows
-
     filtered = np.empty((len(rows), 1 + rows.shape[1]), np.uint8)
-    filter_rows(np.ascontiguousarray(rows), np.ascontiguousarray(above), pixel, filtered)
+    _filter_rows(np.ascontiguousarray(rows), np.ascontiguousarray(above), pixel, filtered)
     return filtered.tobytes()
 
 
@@ -165,10 +166,3 @@ def _write(path: Path, drawing: Drawing, history: str, settings: Settings) -> Wr
 
 
 FORMAT = Format("PNG", (".png",), _write, frozenset({"width", "dpi", "effort", "rounding"}), read_history)
-
-
-def prepare_filters() -> None:
-    """Compile the kernels that writing takes, or read them from disk."""
-    from mothseed.formats.filters import filter_rows
-
-    filter_rows(np.zeros((1, 3), np.uint8), np.zeros(3, np.uint8), 3, np.zeros((1, 4), np.uint8))

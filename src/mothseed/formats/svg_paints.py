@@ -10,12 +10,13 @@ import numpy as np
 
 from mothseed.arrays import ByteArray, FloatArray
 from mothseed.colour.placed import Picture, wrapped
-from mothseed.colour.ramp import LINEAR, TABLE_STEPS, Ramp, ramp_table
+from mothseed.colour.ramp import LINEAR, Ramp, ramp_table
 from mothseed.colour.value import Colour
 from mothseed.formats.decimals import places_for, several, written
 from mothseed.formats.png import encoded
 from mothseed.formats.settings import Effort
 from mothseed.formats.svg_elements import Placing
+from mothseed.kernels.tile_sizes import RAMP_STEPS
 from mothseed.portable import cosine_and_sine
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import Shadow
@@ -131,7 +132,7 @@ def _stops(ramp: Ramp) -> str:
     for place in (place for place in places if first <= place <= last):
         exact = [colour for at, colour in ramp.stops if at == place]
         # Where two colours lie at one place the ramp jumps, and both are written.
-        for colour in exact or [Colour(*table[round(place * TABLE_STEPS)].tolist())]:
+        for colour in exact or [Colour(*table[round(place * RAMP_STEPS)].tolist())]:
             faded = "" if colour.alpha >= 1 else f' stop-opacity="{written(colour.alpha, 4)}"'
             parts.append(f'<stop offset="{written(place, 4)}" stop-color="{_opaque(colour)}"{faded}/>')
     return "".join(parts)

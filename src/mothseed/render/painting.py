@@ -4,13 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-import numpy as np
-
 from mothseed.arrays import ByteArray
-from mothseed.colour.value import WHITE
 from mothseed.render.rounding import USUAL, Rounding
 from mothseed.sheet.drawing import Drawing
-from mothseed.sheet.record import MARK
 from mothseed.sizes import picture_size
 
 
@@ -34,8 +30,3 @@ def rendered_bands(drawing: Drawing, width: int, threads: int | None = None, rou
     from mothseed.render.raster import bands, rows_of_band
 
     return bands(drawing, width, rows_of_band(width), threads, rounding)
-
-
-def prepare_renderer() -> None:
-    """Compile all kernels of the renderer, or read them from disk."""
-    rendered(Drawing(1.0, 1.0, "px", WHITE, np.zeros(0, MARK), np.zeros((0, 6)), np.zeros(0), ()), 1, threads=1)

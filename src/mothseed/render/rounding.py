@@ -16,6 +16,10 @@ class Rounding:
     dither: bool = False
     """rounded up or down by a pattern of 8 by 8, so that a slow ramp has no steps"""
 
+    def parts(self) -> tuple[int, bool, bool]:
+        """All of it, as the kernels are told."""
+        return self.bits, self.grey, self.dither
+
     def bytes_of_pixel(self, *, opaque: bool) -> int:
         """How many bytes a pixel takes: its channels, the highest byte of each first."""
         return ((1 if self.grey else 3) + (not opaque)) * self.bits // 8

@@ -15,6 +15,7 @@ from functools import lru_cache, partial
 from pathlib import Path
 from typing import Any
 
+from mothseed.making import prepare_kernels
 from mothseed.series.edition import Edition
 from mothseed.series.job import Job, make_edition
 from mothseed.series.limits import NO_LIMITS, Limits, ending_the_process_after, limit_memory
@@ -63,7 +64,7 @@ def processes(workers: int, limits: Limits = NO_LIMITS) -> Crew:
 
     def pool(count: int) -> Executor:
         context = multiprocessing.get_context("spawn")
-        return ProcessPoolExecutor(count, mp_context=context, initializer=begin_worker, initargs=(limits,))
+        return ProcessPoolExecutor(count, mp_context=context, initializer=_begin_prepared, initargs=(limits,))
 
     return Crew(workers, pool, partial(make_chunk_in_worker, limits))
 
@@ -160,6 +161,12 @@ def begin_worker(limits: Limits = NO_LIMITS) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     threading.Thread(target=_leave_with_parent, daemon=True).start()
     limit_memory(limits.memory)
+
+
+def _begin_prepared(limits: Limits) -> None:
+    """The same, with all that pictures take at hand before the first one's time is counted."""
+    prepare_kernels()
+    begin_worker(limits)
 
 
 def _leave_with_parent() -> None:

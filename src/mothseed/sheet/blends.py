@@ -1,6 +1,6 @@
 """The blend modes of Compositing and Blending Level 1, under their names there: one row for each.
 
-A new one is a row here and a formula in the kernel of that name, `render/kernels/blend.py`.
+A new one is a row here and a formula in the kernel of that name, `kernels/blend.py`.
 """
 
 from __future__ import annotations

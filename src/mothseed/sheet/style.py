@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import difflib
 import math
 from collections.abc import Mapping
 from typing import Any, NamedTuple, TypedDict, Unpack
@@ -174,6 +173,8 @@ def _checked(name: str, value: object) -> Any:
             if value is None or isinstance(value, Shadow):
                 return value
             raise SketchError(f"shadow is a soft_shadow or None (got {value!r})", hint="write shadow=soft_shadow(2, 3)")
+    import difflib
+
     near = difflib.get_close_matches(name, PAINT_NAMES, 1) or ["fill"] * name.startswith("colo")
     raise SketchError(
         f"{name}= is no paint; paint is {', '.join(PAINT_NAMES)}", hint=f"did you mean {near[0]}=?" if near else ""

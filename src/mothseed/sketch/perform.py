@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from mothseed.chance import Chance, Outcome
 from mothseed.chance.telling import TracedChance
@@ -16,7 +16,9 @@ from mothseed.sketch.dials import Dial
 from mothseed.sketch.explain import explained
 from mothseed.sketch.load import Sketch, running_code_of
 from mothseed.sketch.recipe import AS_IT_IS, Recipe
-from mothseed.sketch.trace import Origins, Tracer
+
+if TYPE_CHECKING:
+    from mothseed.sketch.trace import Origins, Tracer
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +47,7 @@ def perform(sketch: Sketch, recipe: Recipe = AS_IT_IS, *, tracing: bool = False)
     """
     artwork = sketch.artwork
     values = dial_values(artwork.dials, recipe.dials)
-    tracer = Tracer(sketch.is_own) if tracing else None
+    tracer = _tracer(sketch) if tracing else None
     marks = tracer.marks if tracer else None
     sheet = Sheet(artwork.width, artwork.height, artwork.unit, artwork.paper, artwork.light, marks)
     reseeds = dict(recipe.reseeds)
@@ -66,6 +68,13 @@ def perform(sketch: Sketch, recipe: Recipe = AS_IT_IS, *, tracing: bool = False)
         streams=chance.streams,
         origins=tracer.origins(drawing) if tracer else None,
     )
+
+
+def _tracer(sketch: Sketch) -> Tracer:
+    # Imported when it is asked for, as most pictures are made without.
+    from mothseed.sketch.trace import Tracer
+
+    return Tracer(sketch.is_own)
 
 
 def leaving_out(impression: Impression, layers: tuple[str, ...]) -> Impression:

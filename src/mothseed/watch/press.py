@@ -19,7 +19,7 @@ from pathlib import Path
 
 from mothseed.faults import MothSeedError
 from mothseed.formats import Effort, Settings
-from mothseed.making import make, prepare_kernels
+from mothseed.making import make
 from mothseed.series.crew import begin_worker
 from mothseed.sketch import Sketch, load_sketch
 from mothseed.watch.result import Problem, Proof, Shown, dials_of
@@ -121,7 +121,6 @@ def _work(line: Connection, begin: Callable[[], None], background: bool) -> None
     if background and hasattr(os, "nice"):
         os.nice(_BACKGROUND)
     begin()
-    prepare_kernels()
     loaded: tuple[Path, int, Sketch] | None = None
     while True:
         try:

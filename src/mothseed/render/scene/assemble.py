@@ -9,18 +9,19 @@ import numpy.typing as npt
 
 from mothseed.arrays import FloatArray, RecordArray
 from mothseed.geometry.affine import are_similarities
-from mothseed.jit import kernel
-from mothseed.render.primitives import CLOSE, DISC, NO_SHADE, OPEN, POLYGON, SHADOW, Primitives
-from mothseed.render.scene.edges import Sources, Whole, edges_of, shape_numbers, shapes_of
+from mothseed.kernels.primitives import DISC, NO_SHADE, POLYGON, ROUND_CAP, SHADOW, Primitives, Sources
+from mothseed.native.library import Kernel
+from mothseed.render.scene.edges import Whole, edges_of, shape_numbers, shapes_of
 from mothseed.render.scene.ops import ops_of
 from mothseed.render.scene.shades import shades_of
 from mothseed.render.scene.shadows import shadow_maps
-from mothseed.render.scene.stroke import ROUND_CAP
 from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.extents import mark_matrices, stroke_widths
 from mothseed.sheet.kinds import IS_ROUND, LINE_SEGMENT, PATH, UNIT_SHAPES
 from mothseed.sheet.style import filled_marks
+
+_bracket_bounds = Kernel("sorting.bracket_bounds")
 
 _ROUND = 1e-6
 """By how much the axes of a circle may differ, relatively, for it still to be one on the sheet."""
@@ -45,7 +46,7 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
     first_edge, first_of_stroke, edges = edges_of(kind, source, is_stroke, sources, shapes, bounds, threads)
     shadows = shadow_maps(drawing, scale, kind, source, bounds, first_edge, first_of_stroke, edges, threads)
     bounds = np.where((kind == SHADOW)[:, None], shadows.bounds, bounds)
-    depth = int(_bracket_bounds(kind, ops["mask"].copy(), bounds))
+    depth = int(_bracket_bounds(kind, ops["mask"].copy(), bounds, np.empty(len(kind), np.int64)))
     shade, shade_map, shades = shades_of(drawing, scale, ops)
     return Primitives(
         kind=kind,
@@ -140,32 +141,3 @@ def _disc_bounds(kind: npt.NDArray[np.uint8], disc: FloatArray) -> FloatArray:
     bounds = np.concatenate([centre - radius - 1, centre + radius + 1], axis=1)
     bounds[kind != DISC] = (math.inf, math.inf, -math.inf, -math.inf)
     return bounds
-
-
-@kernel
-def _bracket_bounds(kind: npt.NDArray[np.uint8], mask: npt.NDArray[np.bool], bounds: FloatArray) -> int:
-    """Give each OPEN and CLOSE the bounds of what lies between them; returns how deep they lie in each other."""
-    opened = np.empty(len(kind) + 1, np.int64)
-    depth = deepest = 0
-    for i in range(len(kind)):
-        if kind[i] == OPEN:
-            opened[depth] = i
-            depth += 1
-            deepest = max(deepest, depth)
-        elif kind[i] == CLOSE:
-            depth -= 1
-            start = opened[depth]
-            for k in range(4):
-                bounds[i, k] = bounds[start, k]
-        if mask[i]:
-            # Only where its group is: elsewhere nothing would take the mask off again before the next one.
-            around = opened[depth - 1]
-            for k in range(2):
-                bounds[i, k] = max(bounds[around, k], bounds[i, k])
-                bounds[i, k + 2] = min(bounds[around, k + 2], bounds[i, k + 2])
-        elif depth and kind[i] != OPEN:
-            around = opened[depth - 1]
-            for k in range(2):
-                bounds[around, k] = min(bounds[around, k], bounds[i, k])
-                bounds[around, k + 2] = max(bounds[around, k + 2], bounds[i, k + 2])
-    return deepest

@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 
 from mothseed.arrays import FloatArray, RecordArray
-from mothseed.render.primitives import CLOSE, OPEN, POLYGON, SHADOW
+from mothseed.kernels.primitives import CLOSE, OPEN, POLYGON, SHADOW
 from mothseed.sheet.blends import BLENDS
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.group import chain, in_common

@@ -7,14 +7,26 @@ import math
 import numpy as np
 
 from mothseed.arrays import FloatArray, RecordArray, WholeArray
-from mothseed.colour.placed import OUTSIDES, Picture
+from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import LINEAR, RADIAL, Ramp, Stops, ramp_tables
 from mothseed.geometry.affine import Affine
-from mothseed.render.primitives import LINEAR_SHADE, NO_SHADE, PICTURE_SHADE, POLYGON, RADIAL_SHADE, Shades
+from mothseed.kernels.primitives import (
+    EDGE,
+    LINEAR_SHADE,
+    NO_SHADE,
+    NONE,
+    PICTURE_SHADE,
+    POLYGON,
+    RADIAL_SHADE,
+    REFLECT,
+    REPEAT,
+    Shades,
+)
 from mothseed.sheet.drawing import Drawing
 
 _Use = tuple[Ramp | Picture, int]
 """Paint and, of a picture, how often it was halved for the size at which it is seen."""
+_OUTSIDE = {"pad": EDGE, "repeat": REPEAT, "reflect": REFLECT, "none": NONE}
 _NOWHERE = Affine(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
 """The way back from a view that is all on one line."""
 
@@ -64,7 +76,7 @@ def _as_arrays(uses: list[_Use]) -> Shades:
             texels.append(pixels.reshape(-1, 4))
             total += len(texels[-1])
         size[number] = (begun[key], pixels.shape[1], pixels.shape[0])
-        outside[number], smooth[number], tint[number] = OUTSIDES.index(shade.outside), shade.smooth, shade.tint
+        outside[number], smooth[number], tint[number] = _OUTSIDE[shade.outside], shade.smooth, shade.tint
     all_tables = ramp_tables(list(tables))
     return Shades(kinds, table, all_tables, size, np.concatenate(texels), outside, smooth, tint)
 

@@ -11,9 +11,9 @@ import math
 
 import numpy as np
 
-from mothseed.arrays import FloatArray
+from mothseed.arrays import Array1, Array2, FloatArray
 from mothseed.bits import FIRST_FACTOR, GOLDEN_GAMMA, SECOND_FACTOR
-from mothseed.jit import inlined, kernel
+from mothseed.native.jit import entry, inlined, kernel
 from mothseed.portable import GOLDEN_TURN, cosines_and_sines
 
 _DIRECTIONS = 256
@@ -34,7 +34,7 @@ def _sphere() -> FloatArray:
     return np.stack([around * cosine, around * sine, z], axis=1)
 
 
-CIRCLE, SPHERE = _circle(), _sphere()
+_CIRCLE, _SPHERE = _circle(), _sphere()
 
 _FLAT_SCALE = math.sqrt(2.0)
 _DEEP_SCALE = 2.0 / math.sqrt(3.0)
@@ -66,7 +66,7 @@ def _slope_of_fade(t: float) -> float:
 
 
 @kernel
-def _flat(key: np.uint64, x: float, y: float, circle: FloatArray) -> tuple[float, float, float]:
+def _flat(key: np.uint64, x: float, y: float) -> tuple[float, float, float]:
     """Noise in the plane, and its slopes across and down."""
     left, top = math.floor(x), math.floor(y)
     column, row = int(left), int(top)
@@ -77,7 +77,7 @@ def _flat(key: np.uint64, x: float, y: float, circle: FloatArray) -> tuple[float
     for corner in range(4):
         i, j = corner & 1, corner >> 1
         which = _direction(key, column + i, row + j, 0)
-        gx, gy = circle[which, 0], circle[which, 1]
+        gx, gy = _CIRCLE[which, 0], _CIRCLE[which, 1]
         rise = gx * (u - i) + gy * (v - j)
         weight_u = fade_u if i else 1.0 - fade_u
         weight_v = fade_v if j else 1.0 - fade_v
@@ -88,7 +88,7 @@ def _flat(key: np.uint64, x: float, y: float, circle: FloatArray) -> tuple[float
 
 
 @kernel
-def _deep(key: np.uint64, x: float, y: float, z: float, sphere: FloatArray) -> tuple[float, float, float]:
+def _deep(key: np.uint64, x: float, y: float, z: float) -> tuple[float, float, float]:
     """Noise in space, and its slopes across and down."""
     left, top, near = math.floor(x), math.floor(y), math.floor(z)
     column, row, layer = int(left), int(top), int(near)
@@ -99,7 +99,7 @@ def _deep(key: np.uint64, x: float, y: float, z: float, sphere: FloatArray) -> t
     for corner in range(8):
         i, j, k = corner & 1, (corner >> 1) & 1, corner >> 2
         which = _direction(key, column + i, row + j, layer + k)
-        gx, gy, gz = sphere[which, 0], sphere[which, 1], sphere[which, 2]
+        gx, gy, gz = _SPHERE[which, 0], _SPHERE[which, 1], _SPHERE[which, 2]
         rise = gx * (u - i) + gy * (v - j) + gz * (w - k)
         weight_u = fade_u if i else 1.0 - fade_u
         weight_v = fade_v if j else 1.0 - fade_v
@@ -111,16 +111,8 @@ def _deep(key: np.uint64, x: float, y: float, z: float, sphere: FloatArray) -> t
 
 
 @kernel
-def noise_at(
-    key: np.uint64,
-    x: float,
-    y: float,
-    z: float,
-    in_space: bool,
-    detail: int,
-    roughness: float,
-    circle: FloatArray,
-    sphere: FloatArray,
+def _at(
+    key: np.uint64, x: float, y: float, z: float, in_space: bool, detail: int, roughness: float
 ) -> tuple[float, float, float]:
     """The value at a place, and its slopes across and down.
 
@@ -131,9 +123,9 @@ def noise_at(
     height, frequency = 1.0, 1.0
     for _ in range(detail):
         if in_space:
-            a, b, c = _deep(key, x * frequency, y * frequency, z * frequency, sphere)
+            a, b, c = _deep(key, x * frequency, y * frequency, z * frequency)
         else:
-            a, b, c = _flat(key, x * frequency, y * frequency, circle)
+            a, b, c = _flat(key, x * frequency, y * frequency)
         value += height * a
         across += height * frequency * b
         down += height * frequency * c
@@ -144,19 +136,23 @@ def noise_at(
     return value / whole, across / whole, down / whole
 
 
-@kernel
-def noise(
+@entry
+def height(key: np.uint64, x: float, y: float, z: float, in_space: bool, detail: int, roughness: float) -> float:
+    """The value at a place."""
+    return _at(key, x, y, z, in_space, detail, roughness)[0]
+
+
+@entry
+def sample(
     key: np.uint64,
-    x: FloatArray,
-    y: FloatArray,
-    z: FloatArray,
+    x: Array1[np.float64],
+    y: Array1[np.float64],
+    z: Array1[np.float64],
     in_space: bool,
     detail: int,
     roughness: float,
-    circle: FloatArray,
-    sphere: FloatArray,
-    out: FloatArray,
+    out: Array2[np.float64],
 ) -> None:
-    """Fill out (n, 3) with what `noise_at` gives for each place."""
+    """Fill out (n, 3) with the value at each place, and its slopes across and down."""
     for n in range(len(x)):
-        out[n, 0], out[n, 1], out[n, 2] = noise_at(key, x[n], y[n], z[n], in_space, detail, roughness, circle, sphere)
+        out[n, 0], out[n, 1], out[n, 2] = _at(key, x[n], y[n], z[n], in_space, detail, roughness)

@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 
 import numpy as np
-import numpy.typing as npt
 
-from mothseed.jit import inlined, kernel
-from mothseed.render.kernels.coverage import cover_lanes, dot_lanes
-from mothseed.render.kernels.lanes import clear_lanes
-from mothseed.render.kernels.paint import lay_covered, lay_even
-from mothseed.render.kernels.tile import BLOCKS, LANES, TILE, Colours, Cover, Tiles, clamped, row_of
+from mothseed.arrays import Array2
+from mothseed.kernels.coverage import cover_lanes, dot_lanes
+from mothseed.kernels.lanes import clear_lanes
+from mothseed.kernels.paint import lay_covered, lay_even
+from mothseed.kernels.tile import clamped, row_of
+from mothseed.kernels.tile_sizes import BLOCKS, LANES, TILE, Colours, Cover, Tiles
+from mothseed.native.jit import inlined, kernel
 
 MISSES, MEETS, COVERS = 0, 1, 2
 
@@ -21,7 +22,7 @@ _LARGEST_DOT = 5.0
 """Radius in pixels from which on the distance from the centre tells better than the width what a circle covers."""
 _ONE, _MINUS_ONE = np.float32(1.0), np.float32(-1.0)
 
-Discs = npt.NDArray[np.float64]
+Discs = Array2[np.float64]
 """(n, 4): centre x and y, outer and inner radius"""
 
 

@@ -10,13 +10,14 @@ from __future__ import annotations
 import math
 
 import numpy as np
-import numpy.typing as npt
 
-from mothseed.jit import inlined, kernel
-from mothseed.render.kernels.coverage import add_area_lanes, even_odd_lanes, non_zero_lanes
-from mothseed.render.kernels.lanes import clear_lanes
-from mothseed.render.kernels.paint import lay_covered, lay_even
-from mothseed.render.kernels.tile import BLOCKS, CARRIES, CELLS, LANES, TILE, Cells, Colours, Cover, Flags, Tiles, row_of
+from mothseed.arrays import Array1, Array2
+from mothseed.kernels.coverage import add_area_lanes, even_odd_lanes, non_zero_lanes
+from mothseed.kernels.lanes import clear_lanes
+from mothseed.kernels.paint import lay_covered, lay_even
+from mothseed.kernels.tile import row_of
+from mothseed.kernels.tile_sizes import BLOCKS, CARRIES, CELLS, LANES, TILE, Cells, Colours, Cover, Flags, Tiles
+from mothseed.native.jit import inlined, kernel
 
 _NOTHING = np.float32(1e-4)
 """Cover below this, and this near to 1, is the rounding of the sums; 8-bit levels are 40 times coarser."""
@@ -29,8 +30,8 @@ _ZERO, _HALF, _ONE, _TWO = np.float32(0.0), np.float32(0.5), np.float32(1.0), np
 def add_edges(
     cells: Cells,
     flags: Flags,
-    edges: npt.NDArray[np.float64],
-    numbers: npt.NDArray[np.int64],
+    edges: Array2[np.float64],
+    numbers: Array1[np.int64],
     first: int,
     last: int,
     left: int,
@@ -51,17 +52,27 @@ def add_edges(
 
 
 @kernel
-def area_map(
-    edges: npt.NDArray[np.float64], first: int, last: int, left: float, top: float, step: float, rows: int, columns: int
-) -> Cells:
-    """The area that edges cover of each cell of a map, times the winding number: float32 (rows, `columns`) and some more.
+def fill_area_map(
+    cells: Cells,
+    flags: Flags,
+    edges: Array2[np.float64],
+    first: int,
+    last: int,
+    left: float,
+    top: float,
+    step: float,
+    rows: int,
+    columns: int,
+) -> None:
+    """Set each cell to the area that edges cover of it, times the winding number; the cells are `step` pixels wide.
 
-    The cells are `step` pixels wide and begin at (left, top).
+    They begin at (left, top), and are (rows + 1, `columns` rounded up to blocks, a carry for each block, and two more).
     """
     blocks = -(-columns // LANES)
     carries = np.uint64(blocks * LANES)
-    cells = np.zeros((rows + 1, blocks * LANES + blocks + 2), np.float32)
-    flags = np.zeros(rows, np.uint8)
+    for row in range(np.uint64(cells.shape[0])):
+        for column in range(np.uint64(cells.shape[1])):
+            cells[row, column] = _ZERO
     for edge in range(first, last):
         x0, y0 = (edges[edge, 0] - left) / step, (edges[edge, 1] - top) / step
         x1, y1 = (edges[edge, 2] - left) / step, (edges[edge, 3] - top) / step
@@ -74,7 +85,6 @@ def area_map(
             total += cells[row, carries + block]
             for column in range(block * np.uint64(LANES), (block + np.uint64(1)) * np.uint64(LANES)):
                 cells[row, column] += total
-    return cells
 
 
 @inlined

@@ -8,8 +8,9 @@ import numpy as np
 from llvmlite import ir
 from numba import types
 
-from mothseed.render.kernels.lanes import VECTOR, Lanes, built, step
-from mothseed.render.kernels.tile import LANES
+from mothseed.kernels.lanes import VECTOR, Lanes, built
+from mothseed.kernels.tile_sizes import LANES
+from mothseed.native.jit import step
 
 
 @step

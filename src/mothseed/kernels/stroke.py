@@ -13,12 +13,10 @@ from __future__ import annotations
 import math
 
 import numpy as np
-import numpy.typing as npt
 
-from mothseed.jit import kernel
-
-BUTT_CAP, ROUND_CAP, SQUARE_CAP = 0, 1, 2
-MITER_JOIN, ROUND_JOIN, BEVEL_JOIN = 0, 1, 2
+from mothseed.arrays import Array1, Array2
+from mothseed.kernels.primitives import BUTT_CAP, MITER_JOIN, ROUND_CAP, ROUND_JOIN, SQUARE_CAP, FlatOutline
+from mothseed.native.jit import kernel
 
 ARC_TOLERANCE = 1 / 40
 """How far, in pixels, a chord may lie from the arc it stands for."""
@@ -30,8 +28,8 @@ _SLIGHT_BEND = 1 / 50
 _NEARLY_BACK = -0.9999
 """Cosine of a bend from which on the two normals are too opposite to say where their middle is."""
 
-Edges = npt.NDArray[np.float64]
-Pen = npt.NDArray[np.float64]
+Edges = Array2[np.float64]
+Pen = Array1[np.float64]
 """(4,): where it is, x and y, and where its contour began, x and y"""
 
 
@@ -158,16 +156,16 @@ def draw_cap(edges: Edges, count: int, pen: Pen, x: float, y: float, half_width:
 def draw_stroke(
     edges: Edges,
     count: int,
-    points: npt.NDArray[np.float64],
-    bends: npt.NDArray[np.uint8],
+    line: FlatOutline,
     length: int,
     closed: bool,
     half_width: float,
     cap: int,
     join: int,
+    pen: Pen,
 ) -> int:
-    """Add the stroke of a polyline of `length` different points; `bends` marks those inside a curve, joined round."""
-    pen = np.zeros(4)
+    """Add the stroke of a polyline of `length` different points."""
+    points, bends = line.points, line.bends
     if length == 1:
         # A line of no length: SVG gives it its caps, along x.
         if cap != BUTT_CAP:

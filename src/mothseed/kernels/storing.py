@@ -1,12 +1,12 @@
-"""The last step: from paint in floating point to the whole numbers that a file holds."""
+"""The last step where it is not the usual one: 16 bits, grey, dithered."""
 
 from __future__ import annotations
 
 import numpy as np
 
-from mothseed.arrays import ByteArray
-from mothseed.jit import inlined, kernel
-from mothseed.render.kernels.tile import TILE, Tile
+from mothseed.kernels.primitives import TileJob, Window
+from mothseed.kernels.tile_sizes import PLANES, TILE
+from mothseed.native.jit import inlined, technique
 
 _ZERO, _ONE, _HALF = np.float32(0.0), np.float32(1.0), np.float32(0.5)
 _LEVELS = np.float32(255.0)
@@ -16,21 +16,22 @@ _SPREAD = np.float32(15 / 16)
 """Of a level, over which dithering spreads: less than one, so that what lies on a level stays there."""
 
 
-@kernel
-def store_tile(tile: Tile, pixels: ByteArray, left: int, top: int, opaque: bool, bits: int, grey: bool, dither: bool) -> None:
-    """Round a tile into pixels, uint8 (height, width, bytes of a pixel), colours no longer premultiplied."""
-    if bits == 8 and not grey and not dither:
-        _store_usual(tile, pixels, left, top)
-        return
+@technique
+def store_otherwise(job: TileJob, window: Window, left: int, top: int, i: int) -> None:
+    """Round the first tile into pixels from (left, top) on as the job says, colours no longer premultiplied.
+
+    Pixels are uint8 (height, width, bytes of a pixel).
+    """
+    tiles, pixels, bits, grey, dither = job.room.tiles, job.pixels, job.bits, job.grey, job.dither
     height, width = pixels.shape[0], pixels.shape[1]
     most = _LEVELS if bits == 8 else np.float32(65535.0)
-    colours = 1 if grey else 3
+    colours, has_alpha = 1 if grey else 3, window.planes == PLANES
     for row in range(min(TILE, height - top)):
         for x in range(min(TILE, width - left)):
-            alpha = _ONE if opaque else tile[row, 3, x]
-            red, green, blue = tile[row, 0, x], tile[row, 1, x], tile[row, 2, x]
+            alpha = tiles[0, row, 3, x] if has_alpha else _ONE
+            red, green, blue = tiles[0, row, 0, x], tiles[0, row, 1, x], tiles[0, row, 2, x]
             offset = _HALF + (_threshold(left + x, row) - _HALF) * _SPREAD if dither else _HALF
-            for channel in range(colours + (not opaque)):
+            for channel in range(colours + has_alpha):
                 if channel == colours:
                     value = alpha
                 else:
@@ -44,19 +45,6 @@ def store_tile(tile: Tile, pixels: ByteArray, left: int, top: int, opaque: bool,
                 else:
                     pixels[top + row, left + x, 2 * channel] = np.uint8(level >> 8)
                     pixels[top + row, left + x, 2 * channel + 1] = np.uint8(level & 255)
-
-
-@inlined
-def _store_usual(tile: Tile, pixels: ByteArray, left: int, top: int) -> None:
-    height, width, channels = pixels.shape
-    for row in range(min(TILE, height - top)):
-        for x in range(min(TILE, width - left)):
-            alpha = tile[row, 3, x] if channels == 4 else _ONE
-            for channel in range(3):
-                level = tile[row, channel, x] / alpha if alpha > _ZERO else _ZERO
-                pixels[top + row, left + x, channel] = np.uint8(min(max(level, _ZERO), _ONE) * _LEVELS + _HALF)
-            if channels == 4:
-                pixels[top + row, left + x, 3] = np.uint8(min(max(alpha, _ZERO), _ONE) * _LEVELS + _HALF)
 
 
 @inlined

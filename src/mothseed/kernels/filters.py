@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
-from mothseed.arrays import ByteArray
-from mothseed.jit import inlined, kernel
+from mothseed.arrays import Array1, Array2
+from mothseed.native.jit import entry, inlined
 
 NONE, SUB, UP, AVERAGE, PAETH = range(5)
 
+Row = Array1[np.uint8]
 
-@kernel
-def filter_rows(rows: ByteArray, above: ByteArray, pixel: int, filtered: ByteArray) -> None:
+
+@entry
+def filter_rows(rows: Array2[np.uint8], above: Row, pixel: int, filtered: Array2[np.uint8]) -> None:
     """Fill `filtered`, uint8 (n, 1 + w), from `rows`, uint8 (n, w), and the row above the first; `pixel` is bytes of a pixel.
 
     For each row the filter is taken whose remainders, as signed bytes, are smallest in sum: the rule of thumb of section 12.8.
@@ -35,7 +37,7 @@ def filter_rows(rows: ByteArray, above: ByteArray, pixel: int, filtered: ByteArr
 
 
 @inlined
-def _remainder(kind: int, row: ByteArray, upper: ByteArray, x: int, pixel: int) -> np.int64:
+def _remainder(kind: int, row: Row, upper: Row, x: int, pixel: int) -> np.int64:
     left = np.int64(row[x - pixel]) if x >= pixel else np.int64(0)
     up = np.int64(upper[x])
     here = np.int64(row[x])

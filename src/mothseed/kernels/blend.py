@@ -5,17 +5,17 @@ from __future__ import annotations
 import math
 
 import numpy as np
-import numpy.typing as npt
 
-from mothseed.jit import inlined, kernel
-from mothseed.sheet.blends import BLENDS
+from mothseed.arrays import Array1
+from mothseed.native.jit import inlined, kernel
 
 (
     NORMAL, MULTIPLY, SCREEN, OVERLAY, DARKEN, LIGHTEN, COLOR_DODGE, COLOR_BURN,
     HARD_LIGHT, SOFT_LIGHT, DIFFERENCE, EXCLUSION, HUE, SATURATION, COLOR, LUMINOSITY,
-) = range(len(BLENDS))  # fmt: skip
+) = range(16)  # fmt: skip
+"""The modes in the order of `sheet.blends`."""
 
-Parts = npt.NDArray[np.float32]
+Parts = Array1[np.float32]
 _ZERO, _QUARTER, _HALF, _ONE, _TWO = (np.float32(number) for number in (0.0, 0.25, 0.5, 1.0, 2.0))
 _RED, _GREEN, _BLUE = np.float32(0.3), np.float32(0.59), np.float32(0.11)
 

@@ -8,12 +8,13 @@ small enough to stay in the nearest cache. Its size is part of the arithmetic: a
 from __future__ import annotations
 
 import numpy as np
-import numpy.typing as npt
 
-from mothseed.jit import inlined
+from mothseed.arrays import Array1, Array2, Array3, Array4
 
 LANES = 8
 """Neighbouring pixels that one vector instruction works on."""
+WIDE = 2 * LANES
+"""Neighbours that are weighed at once."""
 TILE = 64
 """Rows and columns of a tile."""
 BLOCKS = TILE // LANES
@@ -27,27 +28,17 @@ CARRIES = TILE
 CELLS = TILE + 2 * LANES
 """Numbers in a row of cells: 64 pixels, the carries into each of their 8 blocks and out of the last, what is carried into this
 row's and all later ones' first block, and some that keep rows from falling on the same lines of the cache."""
+RAMP_STEPS = 256
+"""A ramp is tabulated in so many steps; between them it is straight, which no eye and no 8-bit level can tell."""
 
-Tile = npt.NDArray[np.float32]
-Tiles = npt.NDArray[np.float32]
+Tile = Array3[np.float32]
+Tiles = Array4[np.float32]
 """(n, 64, 4, 72): several tiles, each a level of groups that lie in each other"""
-Colours = npt.NDArray[np.float32]
+Colours = Array2[np.float32]
 """(n, 4): red, green, blue, each times alpha, and alpha"""
-Cover = npt.NDArray[np.float32]
+Cover = Array1[np.float32]
 """(64,): how much of each pixel of a row is covered"""
-Cells = npt.NDArray[np.float32]
+Cells = Array2[np.float32]
 """(rows + 1, pixels and carries): area covered, times the winding number; all 0 between polygons"""
-Flags = npt.NDArray[np.uint8]
+Flags = Array1[np.uint8]
 """(64,): bit k of a row is set where an edge runs through its block k"""
-
-
-@inlined
-def clamped(x: float, most: int) -> int:
-    """The whole number at or below x, but from 0 to `most`."""
-    return int(min(max(x, 0.0), float(most)))
-
-
-@inlined
-def row_of(level: int, row: int) -> int:
-    """Where in all tiles a row of one of them begins."""
-    return (level * TILE + row) * ROW

@@ -8,9 +8,9 @@ from llvmlite import ir
 from numba import types
 from numba.core.cgutils import alloca_once, for_range
 
-from mothseed.colour.ramp import TABLE_STEPS
-from mothseed.render.kernels.lanes import FLOAT, FLOAT_SIZE, VECTOR, Lanes, built, step
-from mothseed.render.kernels.tile import LANES
+from mothseed.kernels.lanes import FLOAT, FLOAT_SIZE, VECTOR, Lanes, built
+from mothseed.kernels.tile_sizes import LANES, RAMP_STEPS, WIDE
+from mothseed.native.jit import step
 
 
 @step
@@ -33,13 +33,13 @@ def ramp_lanes(
         distance = lanes.call("sqrt", builder.fadd(builder.fmul(us, us), builder.fmul(vs, vs)))
         along = builder.select(radial, distance, us)
         bounded = lanes.smaller(lanes.larger(along, lanes.constant(0.0)), lanes.constant(1.0))
-        places = builder.fmul(bounded, lanes.constant(float(TABLE_STEPS)))
+        places = builder.fmul(bounded, lanes.constant(float(RAMP_STEPS)))
         starts = builder.fptosi(places, ir.VectorType(whole, LANES))
-        last = ir.Constant(ir.VectorType(whole, LANES), [TABLE_STEPS - 1] * LANES)
+        last = ir.Constant(ir.VectorType(whole, LANES), [RAMP_STEPS - 1] * LANES)
         starts = builder.select(builder.icmp_signed("<", starts, last), starts, last)
         parts = builder.fsub(places, builder.sitofp(starts, VECTOR))
         data = context.make_array(argument_types[1])(context, builder, all_tables).data
-        own = builder.gep(data, [builder.mul(number, ir.Constant(word, (TABLE_STEPS + 1) * 4))])
+        own = builder.gep(data, [builder.mul(number, ir.Constant(word, (RAMP_STEPS + 1) * 4))])
         four = ir.VectorType(FLOAT, 4)
         colours = []
         for lane in range(LANES):
@@ -74,9 +74,6 @@ def _joined(builder: ir.IRBuilder, first: Any, second: Any) -> Any:
     """Two vectors one after the other."""
     count = 2 * first.type.count
     return builder.shuffle_vector(first, second, ir.Constant(ir.VectorType(ir.IntType(32), count), list(range(count))))
-
-
-WIDE = 2 * LANES
 
 
 @step

@@ -5,105 +5,63 @@ from __future__ import annotations
 import math
 
 import numpy as np
-import numpy.typing as npt
 
-from mothseed.colour.placed import OUTSIDES
-from mothseed.jit import inlined, kernel
-from mothseed.render.kernels.lanes import any_lanes, paint_lanes
-from mothseed.render.kernels.lookups import ramp_lanes
-from mothseed.render.kernels.merge import clear
-from mothseed.render.kernels.tile import LANES, RUN, Tile, Tiles, row_of
-from mothseed.render.primitives import PICTURE_SHADE, RADIAL_SHADE, Primitives, Shades
+from mothseed.arrays import Array1
+from mothseed.kernels.lanes import any_lanes, paint_lanes
+from mothseed.kernels.lookups import ramp_lanes
+from mothseed.kernels.paint import clear
+from mothseed.kernels.primitives import NONE, PICTURE_SHADE, RADIAL_SHADE, REFLECT, REPEAT, Shades, TileJob, Window
+from mothseed.kernels.tile import row_of
+from mothseed.kernels.tile_sizes import LANES, RUN
+from mothseed.native.jit import inlined, kernel, technique
 
 _ZERO, _ONE = np.float32(0.0), np.float32(1.0)
-_REPEAT, _REFLECT, _NONE = OUTSIDES.index("repeat"), OUTSIDES.index("reflect"), OUTSIDES.index("none")
 
-Map = npt.NDArray[np.float64]
-Painted = npt.NDArray[np.float32]
-"""(32,): eight reds, eight greens, eight blues, all times alpha, and eight alphas"""
+Weights = Array1[np.float64]
 
 
-@kernel
-def lay_shade(
-    tiles: Tiles,
-    level: int,
-    planes: int,
-    top: int,
-    bottom: int,
-    first: int,
-    last: int,
-    left_of_tile: int,
-    top_of_tile: int,
-    primitives: Primitives,
-    i: int,
-    paint: Painted,
-) -> None:
-    """Lay the ramp or picture of primitive i on rows top to bottom and blocks first to last, as far as the mask says.
+@technique
+def lay_shade(job: TileJob, window: Window, left_of_tile: int, top_of_tile: int, i: int) -> None:
+    """Lay the ramp or picture of primitive i on a window, as far as the mask says.
 
-    The mask, the first plane of the last level, is left empty there. `paint` is room to work in.
+    The mask, the first plane of the last level, is left empty there.
     """
-    mask = len(tiles) - 1
-    if primitives.shades.kind[primitives.shade[i]] == PICTURE_SHADE:
-        tile, cover = tiles[level], tiles[mask]
-        _lay_picture(tile, planes, cover, top, bottom, first, last, left_of_tile, top_of_tile, primitives, i)
+    if job.primitives.shades.kind[job.primitives.shade[i]] == PICTURE_SHADE:
+        _lay_picture(job, window, left_of_tile, top_of_tile, i)
     else:
-        _lay_ramp(tiles, level, planes, top, bottom, first, last, left_of_tile, top_of_tile, primitives, i, paint)
-    clear(tiles, mask, 1, top, bottom, first, last)
+        _lay_ramp(job, window, left_of_tile, top_of_tile, i)
+    clear(job.room.tiles, Window(len(job.room.tiles) - 1, 1, window.top, window.bottom, window.first, window.last))
 
 
 @inlined
-def _lay_ramp(
-    tiles: Tiles,
-    level: int,
-    planes: int,
-    top: int,
-    bottom: int,
-    first: int,
-    last: int,
-    left_of_tile: int,
-    top_of_tile: int,
-    primitives: Primitives,
-    i: int,
-    paint: Painted,
-) -> None:
+def _lay_ramp(job: TileJob, window: Window, left_of_tile: int, top_of_tile: int, i: int) -> None:
+    primitives, tiles, paint = job.primitives, job.room.tiles, job.room.paint
     maps, shade, tables = primitives.shade_map, primitives.shade[i], primitives.shades.tables
     table, is_radial = primitives.shades.table[shade], primitives.shades.kind[shade] == RADIAL_SHADE
     across, down = np.float32(maps[i, 0]), np.float32(maps[i, 1])
-    for row in range(top, bottom):
+    for row in range(window.top, window.bottom):
         y = top_of_tile + row + 0.5
-        start, cover = row_of(level, row), row_of(len(tiles) - 1, row)
-        for block in range(first, last):
+        start, cover = row_of(window.level, row), row_of(len(tiles) - 1, row)
+        for block in range(window.first, window.last):
             if any_lanes(tiles, cover + block * LANES):
                 x = left_of_tile + block * LANES + 0.5
                 u = np.float32(maps[i, 0] * x + maps[i, 2] * y + maps[i, 4])
                 v = np.float32(maps[i, 1] * x + maps[i, 3] * y + maps[i, 5])
                 ramp_lanes(paint, tables, table, u, across, v, down, is_radial)
-                for plane in range(planes):
+                for plane in range(window.planes):
                     place = start + plane * RUN + block * LANES
                     paint_lanes(tiles, place, paint, plane * LANES, 3 * LANES, tiles, cover + block * LANES)
 
 
 @inlined
-def _lay_picture(
-    tile: Tile,
-    planes: int,
-    mask: Tile,
-    top: int,
-    bottom: int,
-    first: int,
-    last: int,
-    left_of_tile: int,
-    top_of_tile: int,
-    primitives: Primitives,
-    i: int,
-) -> None:
+def _lay_picture(job: TileJob, window: Window, left_of_tile: int, top_of_tile: int, i: int) -> None:
+    primitives, tiles, level, mask = job.primitives, job.room.tiles, window.level, len(job.room.tiles) - 1
+    colour, columns, rows = job.room.colour, job.room.columns, job.room.rows
     maps, number, shades = primitives.shade_map, primitives.shade[i], primitives.shades
-    colour = np.zeros(4, np.float32)
-    columns, rows = np.zeros(4, np.float64), np.zeros(4, np.float64)
-    for row in range(top, bottom):
+    for row in range(window.top, window.bottom):
         y = top_of_tile + row + 0.5
-        for x in range(first * LANES, last * LANES):
-            cover = mask[row, 0, x]
+        for x in range(window.first * LANES, window.last * LANES):
+            cover = tiles[mask, row, 0, x]
             if cover <= _ZERO:
                 continue
             px = left_of_tile + x + 0.5
@@ -111,13 +69,13 @@ def _lay_picture(
             v = maps[i, 1] * px + maps[i, 3] * y + maps[i, 5]
             _colour_of_picture(number, shades, u, v, columns, rows, colour)
             through = _ONE - colour[3] * cover
-            for plane in range(planes):
-                tile[row, plane, x] = tile[row, plane, x] * through + colour[plane] * cover
+            for plane in range(window.planes):
+                tiles[level, row, plane, x] = tiles[level, row, plane, x] * through + colour[plane] * cover
 
 
 @kernel
 def _colour_of_picture(
-    number: int, shades: Shades, u: float, v: float, columns: Map, rows: Map, colour: npt.NDArray[np.float32]
+    number: int, shades: Shades, u: float, v: float, columns: Weights, rows: Weights, colour: Array1[np.float32]
 ) -> None:
     """The premultiplied colour at a place of a picture, in its own pixels; `columns` and `rows` are room to work in.
 
@@ -157,7 +115,7 @@ def _colour_of_picture(
 
 
 @inlined
-def _weights(t: float, weights: Map) -> None:
+def _weights(t: float, weights: Weights) -> None:
     weights[0] = ((-0.5 * t + 1.0) * t - 0.5) * t
     weights[1] = (1.5 * t - 2.5) * t * t + 1.0
     weights[2] = ((-1.5 * t + 2.0) * t + 0.5) * t
@@ -169,11 +127,11 @@ def _inside(index: int, count: int, outside: int) -> int:
     """A row or column that may lie beyond the edge as one that does not; -1 where nothing is there."""
     if 0 <= index < count:
         return index
-    if outside == _REPEAT:
+    if outside == REPEAT:
         return index % count
-    if outside == _REFLECT:
+    if outside == REFLECT:
         there = index % (2 * count)
         return there if there < count else 2 * count - 1 - there
-    if outside == _NONE:
+    if outside == NONE:
         return -1
     return min(max(index, 0), count - 1)

@@ -13,17 +13,14 @@ from typing import Any
 
 from llvmlite import ir
 from numba import types
-from numba.extending import intrinsic
+from numba.np.arrayobj import populate_array
 
-from mothseed.render.kernels.tile import LANES
+from mothseed.kernels.tile_sizes import LANES
+from mothseed.native.jit import step
 
 FLOAT = ir.FloatType()
 VECTOR = ir.VectorType(FLOAT, LANES)
 FLOAT_SIZE = 4
-
-
-step: Callable[[Callable[..., Any]], Any] = intrinsic
-"""Numba's decorator for code written in instructions. Inside a kernel a step is called without its first argument."""
 
 
 class Lanes:
@@ -188,3 +185,19 @@ def clear_lanes(typing_context: Any, target: Any, index: Any) -> Any:
         lanes.store(lanes.constant(0.0), lanes.address(argument_types[0], *arguments))
 
     return built(types.void(target, types.int64), build)
+
+
+@step
+def grid_of(typing_context: Any, flat: Any, rows: Any, columns: Any) -> Any:
+    """The first numbers of an array of one dimension, as rows of so many columns."""
+    kind = types.Array(flat.dtype, 2, "C")
+
+    def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:
+        array, count, width = arguments
+        own = context.make_array(signature.args[0])(context, builder, array)
+        grid = context.make_array(kind)(context, builder)
+        strides = [builder.mul(width, own.itemsize), own.itemsize]
+        populate_array(grid, own.data, [count, width], strides, own.itemsize, None)  # type: ignore[no-untyped-call]
+        return grid._getvalue()
+
+    return kind(flat, types.int64, types.int64), codegen

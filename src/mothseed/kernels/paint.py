@@ -1,0 +1,80 @@
+"""Laying colour on a tile.
+
+Source-over is one formula for every run: what was there times what shines through, plus what is laid on.
+
+Whatever is done once for each primitive takes whole arrays and the number of the tile, colour or place in them: to make an
+array of its own of each part costs more than a row.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from mothseed.arrays import Array1
+from mothseed.kernels.lanes import blend_lanes, clear_lanes, fade_lanes, lay_lanes, merge_lanes
+from mothseed.kernels.primitives import Window
+from mothseed.kernels.tile import row_of
+from mothseed.kernels.tile_sizes import BLOCKS, LANES, PLANES, RUN, TILE, Colours, Cover, Tiles
+from mothseed.native.jit import inlined, kernel
+
+_ONE = np.float32(1.0)
+
+
+@inlined
+def lay_even(tiles: Tiles, start: int, planes: int, first: int, last: int, colours: Colours, i: int, cover: np.float32) -> None:
+    """Lay a colour on blocks first to last of the row that begins at `start`, each pixel covered alike."""
+    through = _ONE - colours[i, 3] * cover
+    for plane in range(planes):
+        added = colours[i, plane] * cover
+        for block in range(first, last):
+            lay_lanes(tiles, start + plane * RUN + block * LANES, through, added)
+
+
+@inlined
+def lay_covered(tiles: Tiles, start: int, planes: int, first: int, last: int, colours: Colours, i: int, cover: Cover) -> None:
+    """Lay a colour on blocks first to last of the row that begins at `start`, each pixel as far as it is covered."""
+    alpha = colours[i, 3]
+    for plane in range(planes):
+        part = colours[i, plane]
+        for block in range(first, last):
+            blend_lanes(tiles, start + plane * RUN + block * LANES, cover, block * LANES, alpha, part)
+
+
+@kernel
+def lay_group(tiles: Tiles, window: Window, opacity: np.float32) -> None:
+    """Lay a window of the next level's tile on this one's, faded, and leave it empty."""
+    for row in range(window.top, window.bottom):
+        for block in range(window.first, window.last):
+            start, other = row_of(window.level, row) + block * LANES, row_of(window.level + 1, row) + block * LANES
+            for plane in range(window.planes):
+                merge_lanes(tiles, start + plane * RUN, tiles, other + plane * RUN, other + 3 * RUN, opacity)
+            for plane in range(PLANES):
+                clear_lanes(tiles, other + plane * RUN)
+
+
+@kernel
+def wash(tiles: Tiles, planes: int, through: np.float32, added: Array1[np.float32]) -> None:
+    """The whole first tile at once: what was there times `through`, plus `added`."""
+    for row in range(TILE):
+        for plane in range(planes):
+            for block in range(BLOCKS):
+                lay_lanes(tiles, row_of(0, row) + plane * RUN + block * LANES, through, added[plane])
+
+
+@kernel
+def keep_masked(tiles: Tiles, window: Window) -> None:
+    """Fade each pixel of a window as far as the mask, the last level, does not cover it."""
+    for row in range(window.top, window.bottom):
+        for block in range(window.first, window.last):
+            start, cover = row_of(window.level, row) + block * LANES, row_of(len(tiles) - 1, row) + block * LANES
+            for plane in range(PLANES):
+                fade_lanes(tiles, start + plane * RUN, tiles, cover)
+
+
+@kernel
+def clear(tiles: Tiles, window: Window) -> None:
+    """Leave a window empty, as many of its planes as were painted on."""
+    for row in range(window.top, window.bottom):
+        for plane in range(window.planes):
+            for block in range(window.first, window.last):
+                clear_lanes(tiles, row_of(window.level, row) + plane * RUN + block * LANES)

@@ -1,0 +1,113 @@
+"""Which primitives and edges belong to each tile, and how far groups reach."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from mothseed.arrays import Array1, Array2
+from mothseed.kernels.primitives import CLOSE, OPEN
+from mothseed.kernels.tile_sizes import TILE
+from mothseed.native.jit import entry
+
+Whole = Array1[np.int64]
+
+
+@entry
+def bracket_bounds(kind: Array1[np.uint8], mask: Array1[np.bool], bounds: Array2[np.float64], opened: Whole) -> int:
+    """Give each OPEN and CLOSE the bounds of what lies between them; returns how deep they lie in each other.
+
+    `opened` (n,) is room to work in.
+    """
+    depth = deepest = 0
+    for i in range(len(kind)):
+        if kind[i] == OPEN:
+            opened[depth] = i
+            depth += 1
+            deepest = max(deepest, depth)
+        elif kind[i] == CLOSE:
+            depth -= 1
+            start = opened[depth]
+            for k in range(4):
+                bounds[i, k] = bounds[start, k]
+        if mask[i]:
+            # Only where its group is: elsewhere nothing would take the mask off again before the next one.
+            around = opened[depth - 1]
+            for k in range(2):
+                bounds[i, k] = max(bounds[around, k], bounds[i, k])
+                bounds[i, k + 2] = min(bounds[around, k + 2], bounds[i, k + 2])
+        elif depth and kind[i] != OPEN:
+            around = opened[depth - 1]
+            for k in range(2):
+                bounds[around, k] = min(bounds[around, k], bounds[i, k])
+                bounds[around, k + 2] = max(bounds[around, k + 2], bounds[i, k + 2])
+    return deepest
+
+
+@entry
+def sort_items(
+    filling: bool,
+    spans: Array2[np.int64],
+    first_slot: Whole,
+    extents: Array2[np.int64],
+    across: int,
+    places: Whole,
+    items: Whole,
+) -> None:
+    """Counting sort of primitives by tile: a polygon is in those of each row that lie between its outermost edges there.
+
+    First count how many each tile has, into `places` (tiles,), all 0 before; then, with where each tile's begin in them, fill
+    `items`.
+    """
+    for i in range(len(spans)):
+        has_slots = first_slot[i + 1] > first_slot[i]
+        for row in range(spans[i, 1], spans[i, 3]):
+            left, right = spans[i, 0], spans[i, 2]
+            if has_slots:
+                slot = first_slot[i] + row - spans[i, 1]
+                left, right = max(left, extents[slot, 0]), min(right, extents[slot, 1] + 1)
+            for col in range(left, right):
+                tile = row * across + col
+                if filling:
+                    items[places[tile]] = i
+                places[tile] += 1
+
+
+@entry
+def sort_edges(
+    filling: bool,
+    polygon_edges: Whole,
+    edges: Array2[np.float64],
+    spans: Array2[np.int64],
+    first_slot: Whole,
+    reach: Array2[np.float64],
+    places: Whole,
+    numbers: Whole,
+) -> None:
+    """Counting sort of edges by polygon and row of tiles; an edge is in every row that it meets.
+
+    First count how many each slot has, into `places` (slots,), all 0 before, and widen its `reach` (slots, 2) to hold them from
+    left to right; then, with where each slot's begin in them, fill `numbers` with those of the edges.
+    """
+    for i in range(len(first_slot) - 1):
+        top, bottom = spans[i, 1], spans[i, 3]
+        if first_slot[i + 1] == first_slot[i]:
+            continue
+        for edge in range(polygon_edges[i], polygon_edges[i + 1]):
+            x0, y0, x1, y1 = edges[edge, 0], edges[edge, 1], edges[edge, 2], edges[edge, 3]
+            low = int(max(min(y0, y1) / TILE, float(top)))
+            high = int(np.floor(min(max(y0, y1) / TILE, float(bottom - 1))))
+            for row in range(low, high + 1):
+                slot = first_slot[i] + row - top
+                if filling:
+                    numbers[places[slot]] = edge
+                    places[slot] += 1
+                    continue
+                places[slot] += 1
+                near, far = x0, x1
+                if y0 != y1 and low < high:
+                    # Where it enters and leaves this row of tiles; it may be steep, and lie in few of its tiles.
+                    slope = (x1 - x0) / (y1 - y0)
+                    upper, lower = min(y0, y1), max(y0, y1)
+                    near = x0 + (max(float(row * TILE), upper) - y0) * slope
+                    far = x0 + (min(float((row + 1) * TILE), lower) - y0) * slope
+                reach[slot, 0], reach[slot, 1] = min(reach[slot, 0], near, far), max(reach[slot, 1], near, far)

@@ -1,0 +1,118 @@
+"""Painting tiles: all that belongs to each, in order, and the pixels that come of it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from mothseed.arrays import Array3
+from mothseed.kernels.disc import COVERS, MISSES, disc_on_tile, paint_disc
+from mothseed.kernels.paint import clear, keep_masked, lay_group, wash
+from mothseed.kernels.polygon import add_edges, sweep_polygon
+from mothseed.kernels.primitives import CLOSE, DISC, NO_SHADE, OPEN, SHADOW, TECHNIQUES, TileJob, Window
+from mothseed.kernels.tile import clamped
+from mothseed.kernels.tile_sizes import BLOCKS, LANES, PLANES, RUN, TILE, Tiles
+from mothseed.native.jit import Handed, call_technique, entry, kernel
+
+_ONE, _ZERO = np.float32(1.0), np.float32(0.0)
+_LEVELS, _HALF = np.float32(255.0), np.float32(0.5)
+_SHADE, _SHADOW, _BLENDED, _ROUNDING = range(len(TECHNIQUES))
+_NORMAL = 0
+
+
+@entry
+def paint_tiles(words: Handed, job: TileJob) -> None:
+    """Paint tiles of the picture into the pixels of a band: of each tile all that belongs to it, in order."""
+    primitives, bins, room, techniques, pixels = job.primitives, job.bins, job.room, job.techniques, job.pixels
+    tiles, added, cover = room.tiles, room.added, room.cover
+    kinds, colours, bounds, discs = primitives.kind, primitives.colour, primitives.bounds, primitives.disc
+    across = -(-pixels.shape[1] // TILE)
+    is_opaque, is_usual = job.paper[3] == _ONE, job.bits == 8 and not job.grey and not job.dither
+    planes_of_picture = 3 if is_opaque else PLANES
+    mask = len(tiles) - 1
+    for number in range(job.first, job.last):
+        tile_row, tile_column = number // across, number % across
+        left, top = tile_column * TILE, tile_row * TILE
+        for y in range(TILE):
+            for plane in range(PLANES):
+                for x in range(RUN):
+                    tiles[0, y, plane, x] = job.paper[plane]
+        # Level 0 is the picture; each group that is open has a level of its own; the last is for masks.
+        level, planes = 0, planes_of_picture
+        # Primitives that cover the whole tile are not laid on one by one: together they are one washing of the tile, which
+        # is put off until something is painted on part of it.
+        washed, through = False, _ONE
+        for plane in range(PLANES):
+            added[plane] = _ZERO
+        for item in range(bins.first_item[number], bins.first_item[number + 1]):
+            i = bins.items[item]
+            kind = kinds[i]
+            is_mask, has_shade = primitives.mask[i], primitives.shade[i] != NO_SHADE
+            if kind == DISC:
+                meeting = disc_on_tile(discs, i, float(left), float(top), float(TILE))
+                if meeting == MISSES:
+                    continue
+                if meeting == COVERS and level == 0 and not is_mask and not has_shade:
+                    rest = _ONE - colours[i, 3]
+                    through *= rest
+                    for plane in range(PLANES):
+                        added[plane] = added[plane] * rest + colours[i, plane]
+                    washed = True
+                    continue
+            if washed:
+                wash(tiles, planes, through, added)
+                washed, through = False, _ONE
+                for plane in range(PLANES):
+                    added[plane] = _ZERO
+            if kind == OPEN:
+                level, planes = level + 1, PLANES
+                continue
+            first_row, last_row = clamped(bounds[i, 1] - top, TILE), clamped(bounds[i, 3] - top + 1.0, TILE)
+            first = clamped((bounds[i, 0] - left) / LANES, BLOCKS)
+            last = clamped((bounds[i, 2] - left) / LANES + 1.0, BLOCKS)
+            if kind == CLOSE:
+                level -= 1
+                planes = planes_of_picture if level == 0 else PLANES
+                if primitives.clipped[i]:
+                    keep_masked(tiles, Window(level + 1, PLANES, first_row, last_row, first, last))
+                    clear(tiles, Window(mask, 1, 0, TILE, 0, BLOCKS))
+                if primitives.blend[i] == _NORMAL:
+                    lay_group(tiles, Window(level, planes, first_row, last_row, first, last), primitives.opacity[i])
+                else:
+                    numbers = (level, planes, first_row, last_row, first, last, left, top, i)
+                    call_technique(techniques[_BLENDED], words, numbers)
+                    clear(tiles, Window(level + 1, PLANES, first_row, last_row, first, last))
+                continue
+            if kind == SHADOW:
+                call_technique(techniques[_SHADOW], words, (level, planes, first_row, last_row, first, last, left, top, i))
+                continue
+            target, target_planes = (mask, 1) if is_mask or has_shade else (level, planes)
+            if kind == DISC:
+                paint_disc(tiles, target, target_planes, discs, colours, i, left, top, cover)
+            else:
+                slot = bins.first_slot[i] + tile_row - bins.top_row[i]
+                start, end = bins.first_edge[slot], bins.first_edge[slot + 1]
+                upper, lower = add_edges(room.cells, room.flags, primitives.edges, bins.edges, start, end, left, top)
+                even_odd = primitives.even_odd[i]
+                sweep_polygon(tiles, target, target_planes, upper, lower, room.cells, room.flags, even_odd, colours, i, cover)
+            if has_shade:
+                call_technique(techniques[_SHADE], words, (level, planes, first_row, last_row, first, last, left, top, i))
+        if washed:
+            wash(tiles, planes, through, added)
+        if is_usual:
+            _store_usual(tiles, pixels, left, top - job.top)
+        else:
+            call_technique(techniques[_ROUNDING], words, (0, planes_of_picture, 0, TILE, 0, BLOCKS, left, top - job.top, 0))
+
+
+@kernel
+def _store_usual(tiles: Tiles, pixels: Array3[np.uint8], left: int, top: int) -> None:
+    """Round the first tile into pixels of 8 bits a channel, colours no longer premultiplied."""
+    height, width, channels = pixels.shape
+    for row in range(min(TILE, height - top)):
+        for x in range(min(TILE, width - left)):
+            alpha = tiles[0, row, 3, x] if channels == 4 else _ONE
+            for channel in range(3):
+                level = tiles[0, row, channel, x] / alpha if alpha > _ZERO else _ZERO
+                pixels[top + row, left + x, channel] = np.uint8(min(max(level, _ZERO), _ONE) * _LEVELS + _HALF)
+            if channels == 4:
+                pixels[top + row, left + x, 3] = np.uint8(min(max(alpha, _ZERO), _ONE) * _LEVELS + _HALF)

@@ -1,0 +1,1 @@
+"""Compiled kernels: kept on disk as object files, loaded without the compiler, and compiled where there are none."""

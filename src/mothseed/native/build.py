@@ -1,0 +1,87 @@
+"""Compiling parts that are not there yet, in processes of their own, as many as there are processors."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+from typing import IO, Any
+
+from mothseed.faults import CompilerError
+from mothseed.native.compiling import CompilingProgress, tell_of_compiling
+from mothseed.native.part import Part
+from mothseed.native.store import PARTS, file_of, kept, lasting_folder, read
+from mothseed.native.target import Target, this_machine
+
+_START = 1.5
+"""Seconds in which a compiler begins."""
+_LOOK = 0.1
+_LOW_PRIORITY = 10
+
+
+def built(names: Sequence[str]) -> dict[str, Part]:
+    """Compile parts for this machine, and keep them. Raises CompilerError where that fails."""
+    folder = lasting_folder()
+    compile_for(this_machine(), folder, names)
+    parts = {name: read(file_of(folder, name)) for name in names}
+    return {name: part for name, part in parts.items() if part is not None}
+
+
+def compile_for(target: Target, folder: Path, names: Sequence[str]) -> None:
+    """Compile parts into a folder, and wait for it. Raises CompilerError where that fails."""
+    ordered = [name for name in PARTS if name in names]
+    workers = min(os.cpu_count() or 1, len(ordered))
+    whole = _seconds(ordered, workers)
+    begun = time.monotonic()
+    with tempfile.TemporaryFile() as errors:
+        compilers = [subprocess.Popen(_command(folder, target, ordered), **_quietly(errors)) for _ in range(workers)]  # noqa: S603
+        try:
+            while any(compiler.poll() is None for compiler in compilers):
+                left = [name for name in ordered if not file_of(folder, name).exists()]
+                guess = max(whole - (time.monotonic() - begun), _seconds(left, workers) / 2)
+                tell_of_compiling(CompilingProgress(len(ordered) - len(left), len(ordered), guess))
+                time.sleep(_LOOK)
+        finally:
+            for compiler in compilers:
+                compiler.kill()
+                compiler.wait()
+        errors.seek(0)
+        lines = [line for line in errors.read().decode(errors="replace").splitlines() if "Error" in line]
+    if any(read(file_of(folder, name)) is None for name in ordered):
+        raise CompilerError(
+            f"the renderer could not be compiled for this machine: {lines[-1] if lines else 'it does not say why'}"
+        )
+    tell_of_compiling(CompilingProgress(len(ordered), len(ordered), 0.0))
+
+
+def compile_rest_beside() -> None:
+    """Begin to compile what no picture has needed yet, in a process that nobody waits for and that may outlast this one."""
+    folder = lasting_folder()
+    missing = [name for name in PARTS if kept(name) is None]
+    if missing:
+        command = _command(folder, this_machine(), missing, niceness=_LOW_PRIORITY)
+        subprocess.Popen(command, start_new_session=True, **_quietly(subprocess.DEVNULL))  # noqa: S603
+
+
+def _command(folder: Path, target: Target, names: Iterable[str], niceness: int = 0) -> list[str]:
+    # What lies in the folder that one works in is not to be taken for a part of this program.
+    return [sys.executable, "-P", "-m", "mothseed.native.compiler", str(niceness), str(folder), target.as_text(), *names]
+
+
+def _quietly(errors: int | IO[bytes]) -> dict[str, Any]:
+    """How a compiler is run: with what this process has about it, but for what an artist may have set for one of their own."""
+    mine = {name: value for name, value in os.environ.items() if not name.startswith("NUMBA_")}
+    places = [str(Path(__file__).parents[2]), *filter(None, [mine.get("PYTHONPATH")])]
+    # It would optimise each kernel on its own before the whole part is optimised, which takes twice as long.
+    quick = {"NUMBA_OPT": "0", "NUMBA_LOOP_VECTORIZE": "0", "PYTHONPATH": os.pathsep.join(places)}
+    return {"env": {**mine, **quick}, "stdin": subprocess.DEVNULL, "stdout": subprocess.DEVNULL, "stderr": errors}
+
+
+def _seconds(names: Sequence[str], workers: int) -> float:
+    """About how long it takes to compile these."""
+    each = [PARTS[name] for name in names]
+    return max(sum(each) / workers, *each, 0.0) + _START if each else 0.0

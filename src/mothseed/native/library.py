@@ -1,0 +1,118 @@
+"""Kernels as Python calls them: found on disk, loaded by LLVM alone, and called through ctypes.
+
+An entry is handed one block of words of 8 bytes: for a number its value, for an array its address and then the length of each
+dimension, for a named tuple its fields one after the other. What an entry takes is written in its part, and whoever calls it
+is held to that, since code that was compiled looks at nothing.
+"""
+
+from __future__ import annotations
+
+import ctypes
+from collections.abc import Callable, Iterable, Iterator
+from struct import Struct
+from threading import Lock
+from typing import Any, NamedTuple
+
+from mothseed.native.part import Part, Taken
+
+_CODES = {"int64": "q", "uint64": "Q", "float64": "d", "bool": "q"}
+_RESULTS: dict[str, Any] = {"int64": ctypes.c_int64, "float64": ctypes.c_double}
+
+
+class Kernel:
+    """An entry of a part, looked for when it is first called: `Kernel("noise.height")(key, x, y)`."""
+
+    def __init__(self, name: str) -> None:
+        self.name = name
+        self._call: Callable[..., Any] | None = None
+
+    def __call__(self, *arguments: Any) -> Any:
+        """Call it, free to run beside other threads; returns what it gives, a number. Raises TypeError for other arguments."""
+        call = self._call
+        if call is None:
+            call = self._call = self._bound()
+        return call(*arguments)
+
+    @property
+    def address(self) -> int:
+        """Where it is, for another kernel to call it."""
+        return _of(self.name).address(self.name)
+
+    def _bound(self) -> Callable[..., Any]:
+        loaded = _of(self.name)
+        entry = loaded.part.entries[self.name]
+        function = ctypes.CFUNCTYPE(_RESULTS[entry.gives], ctypes.c_char_p)(loaded.address(self.name))
+        pack = Struct(
+            "".join("q" * (1 + each.dimensions) if each.dimensions else _CODES[each.dtype] for each in entry.takes)
+        ).pack
+        if not any(each.dimensions for each in entry.takes):
+            return lambda *numbers: function(pack(*numbers))
+        return lambda *arguments: function(pack(*_words(self.name, entry.takes, arguments)))
+
+
+class _Loaded(NamedTuple):
+    """A part whose code is in memory, as long as its engine is."""
+
+    part: Part
+    engine: Any
+    """LLVM's own"""
+
+    def address(self, name: str) -> int:
+        address: int = self.engine.get_function_address(self.part.entries[name].symbol)
+        return address
+
+
+_loaded: dict[str, _Loaded] = {}
+_loading = Lock()
+
+
+def load(names: Iterable[str]) -> None:
+    """Have parts at hand; those that are nowhere yet are compiled together. Raises CompilerError where that fails."""
+    with _loading:
+        missing = [name for name in names if name not in _loaded]
+        if missing:
+            # Imported when something is called: much of what is done with sketches and series needs no kernel.
+            import llvmlite.binding as llvm
+
+            from mothseed.native.store import ready
+            from mothseed.native.target import this_machine
+
+            parts = ready(missing)
+            engine = llvm.create_mcjit_compiler(llvm.parse_assembly(""), this_machine().machine())
+            for part in parts.values():
+                engine.add_object_file(llvm.ObjectFileRef.from_data(part.code))
+            engine.finalize_object()
+            _loaded.update((name, _Loaded(part, engine)) for name, part in parts.items())
+
+
+def _of(name: str) -> _Loaded:
+    """The part of an entry."""
+    part = name.partition(".")[0]
+    if part not in _loaded:
+        load([part])
+    return _loaded[part]
+
+
+def _words(name: str, takes: tuple[Taken, ...], arguments: tuple[Any, ...]) -> Iterator[int | float]:
+    parts = list(_parts(arguments))
+    if len(parts) != len(takes):
+        raise TypeError(f"{name} takes {len(takes)} numbers and arrays (got {len(parts)})")
+    for part, taken in zip(parts, takes, strict=True):
+        if not taken.dimensions:
+            yield part
+            continue
+        if part.dtype != taken.dtype or part.ndim != taken.dimensions or not part.flags.c_contiguous:
+            got = f"{part.dtype}, {part.ndim}, {'' if part.flags.c_contiguous else 'not '}contiguous"
+            raise TypeError(
+                f"{name} takes for {taken.name} an array of {taken.dtype} with {taken.dimensions} dimensions (got {got})"
+            )
+        yield part.__array_interface__["data"][0]
+        yield from part.shape
+
+
+def _parts(arguments: tuple[Any, ...]) -> Iterator[Any]:
+    for argument in arguments:
+        if isinstance(argument, tuple):
+            yield from _parts(argument)
+        else:
+            yield argument

@@ -1,0 +1,146 @@
+"""Where compiled parts come from: ready-made with the package, out of the user's cache folder, or compiled now.
+
+There is one file for each part and each state of the sources, the kind of processor and the versions of the compiler. It is
+whole or absent, it is looked at before it is loaded, and processes that start together wait for one that compiles. Where no
+folder can be written, what was compiled lasts as long as this process and those that it starts.
+"""
+
+from __future__ import annotations
+
+import atexit
+import os
+import shutil
+import tempfile
+from collections.abc import Iterable
+from functools import lru_cache
+from hashlib import blake2b
+from importlib.util import find_spec
+from pathlib import Path
+
+from mothseed.files import file_hash
+from mothseed.native.part import Part
+from mothseed.native.target import Target, this_machine
+
+PARTS = {
+    "tiles": 9.0,
+    "outlines": 7.0,
+    "shading": 5.0,
+    "shadowing": 4.0,
+    "groups": 3.0,
+    "storing": 2.0,
+    "noise": 2.0,
+    "sorting": 2.0,
+    "filters": 1.5,
+    "ramps": 1.0,
+}
+"""The modules of `mothseed.kernels` that hold entries, and about how many seconds each takes to compile, the longest first."""
+
+FOLDER_VARIABLE = "MOTHSEED_CACHE_DIR"
+"""The environment variable that says where else to keep compiled parts."""
+
+_PACKAGE = Path(__file__).parents[1]
+_READY_MADE = _PACKAGE / "native" / "ready"
+OUTSIDE = (
+    "arrays.py",
+    "bits.py",
+    "portable.py",
+    "geometry/verbs.py",
+    "native/jit.py",
+    "native/compiler.py",
+    "native/part.py",
+    "native/target.py",
+)
+"""What kernels are made of besides their own modules."""
+
+
+def ready(names: Iterable[str]) -> dict[str, Part]:
+    """The parts of these names; those that are nowhere yet are compiled. Raises CompilerError where that fails."""
+    found = {name: kept(name) for name in names}
+    missing = [name for name, part in found.items() if part is None]
+    if missing:
+        from mothseed.native.build import built, compile_rest_beside
+
+        found |= built(missing)
+        compile_rest_beside()
+    return {name: part for name, part in found.items() if part is not None}
+
+
+def kept(name: str) -> Part | None:
+    """A part that is on disk and whole."""
+    for folder in (ready_made_folder(this_machine()), kernel_folder()):
+        part = read(file_of(folder, name)) if folder else None
+        if part:
+            return part
+    return None
+
+
+def home() -> Path | None:
+    """Where this machine has its parts from: with the package, or the folder for those that are compiled; None for neither."""
+    ready_made = ready_made_folder(this_machine())
+    return ready_made if all(read(file_of(ready_made, name)) for name in PARTS) else kernel_folder()
+
+
+def file_of(folder: Path, name: str) -> Path:
+    """The file of a part."""
+    return folder / f"{name}.kernels"
+
+
+def read(file: Path) -> Part | None:
+    """The part that a file holds, or None where there is none that is whole."""
+    try:
+        return Part.from_bytes(file.read_bytes())
+    except (OSError, ValueError):
+        return None
+
+
+def ready_made_folder(target: Target) -> Path:
+    """Where the package brings parts for a target along, if it does."""
+    return _READY_MADE / f"{_state_of_sources()}-{target.triple}-{target.cpu}"
+
+
+@lru_cache(maxsize=1)
+def kernel_folder() -> Path | None:
+    """The folder for compiled parts of this very state, or None where none can be written."""
+    state = blake2b(f"{_state_of_sources()} {this_machine().as_text()} {_compiler_state()}".encode(), digest_size=8).hexdigest()
+    folder = _parent() / f"kernels-{state}"
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError:
+        return None
+    return folder if os.access(folder, os.W_OK | os.X_OK) else None
+
+
+def lasting_folder() -> Path:
+    """The same, or where there is none a folder for this process and those that it starts; it goes when this process does."""
+    folder = kernel_folder()
+    if folder is None:
+        own = tempfile.mkdtemp(prefix="mothseed-")
+        atexit.register(shutil.rmtree, own, ignore_errors=True)
+        os.environ[FOLDER_VARIABLE] = own
+        kernel_folder.cache_clear()
+        folder = kernel_folder()
+        assert folder is not None
+    return folder
+
+
+def _parent() -> Path:
+    given = os.environ.get(FOLDER_VARIABLE)
+    if given:
+        return Path(given)
+    from platformdirs import user_cache_path
+
+    return user_cache_path("mothseed", "mothseed")
+
+
+@lru_cache(maxsize=1)
+def _state_of_sources() -> str:
+    digest = blake2b(digest_size=8)
+    for file in [*sorted((_PACKAGE / "kernels").glob("*.py")), *(_PACKAGE / each for each in OUTSIDE)]:
+        digest.update(file.read_bytes())
+    return digest.hexdigest()
+
+
+def _compiler_state() -> str:
+    """What tells one version of the compiler from another. To import it would take longer than all that a picture needs."""
+    found = [find_spec(name) for name in ("numba", "llvmlite")]
+    return " ".join(file_hash(Path(spec.origin).with_name("_version.py")) or "" for spec in found if spec and spec.origin)
