@@ -69,7 +69,12 @@ def finished(words: WordArray) -> WordArray:
 
 def unit(stream: Stream, index: int) -> float:
     """A number from 0 up to but not including 1: the upper 53 bits of a word."""
-    return (word(stream, index) >> 11) * UNIT_STEP
+    # What `word` does, written out, as a call more takes a tenth of the time of drawing a number.
+    start, gamma = stream
+    z = (start + (index + 1) * gamma) & _MASK
+    z = ((z ^ (z >> 30)) * FIRST_FACTOR) & _MASK
+    z = ((z ^ (z >> 27)) * SECOND_FACTOR) & _MASK
+    return ((z ^ (z >> 31)) >> 11) * UNIT_STEP
 
 
 def units(stream: Stream, first: int, count: int) -> FloatArray:

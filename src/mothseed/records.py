@@ -36,7 +36,9 @@ def as_plain_record(record: Any) -> Any:
     for kind in type(record).__mro__:
         if kind in _WRITERS:
             return _WRITERS[kind](record)
-    return [as_plain_record(value) for value in record] if isinstance(record, list | tuple) else record
+    if isinstance(record, list | tuple):
+        return (list if isinstance(record, list) else tuple)(map(as_plain_record, record))
+    return record
 
 
 def as_record(plain: Any, kind: type[Record]) -> Record:

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
+from typing import Any
 
 import pytest
 
+from mothseed import making
 from mothseed.series import series_editions
 from tests.conftest import Run, WriteSketch, made_series, pixels_of
 
@@ -46,6 +48,37 @@ def test_what_comes_seldom_is_found_though_most_seeds_do_not_have_it(run: Run, w
     assert "gleam = " in words
     assert f"to make them: mothseed edition plate.py --seeds {seed}\n" in answer.err
     assert pixels_of("found.png").shape[1] > 300
+
+
+@pytest.mark.parametrize(
+    ("where", "painted"),
+    [
+        ("form = 'hawk' and seed > 3", 2),
+        ("form = 'hawk' and marks >= 1 and status = 'done' and size = 5", 2),
+        ("form = 'hawk' and COVERAGE > 0", None),
+        ("form = 'hawk' and pixel_hash <> ''", None),
+        ("form = 'hawk' and \"measure.hue\" IS NULL", None),
+    ],
+)
+def test_pictures_are_painted_only_where_something_is_measured_in_them(
+    run: Run, write_sketch: WriteSketch, monkeypatch: pytest.MonkeyPatch, where: str, painted: int | None
+) -> None:
+    write_sketch(SKETCH, "plate.py")
+    asked: list[int] = []
+    real = vars(making)["rendered_bands"]
+
+    def counted(*arguments: Any, **more: Any) -> Any:
+        asked.append(1)
+        return real(*arguments, **more)
+
+    monkeypatch.setattr("mothseed.making.rendered_bands", counted)
+    report = json.loads(run("seek", "plate.py", "--where", where, "--count", "2", "--jobs", "1", "--json").out or "{}")
+    if painted is None:
+        assert len(asked) > 2
+    else:
+        assert len(asked) == painted
+        assert report["tried"] > 5
+        assert all(0 < edition["measures"]["coverage"] < 1 for edition in report["editions"])
 
 
 def test_a_search_ends_at_its_bound(run: Run, write_sketch: WriteSketch) -> None:

@@ -35,18 +35,15 @@ class Draws:
     _outcomes: list[Outcome]
 
     def _unit(self) -> float:
-        try:
-            return self._ready.pop()
-        except IndexError:
-            return self._further_unit()
+        ready = self._ready
+        return ready.pop() if ready else self._further_unit()
 
     def _further_unit(self) -> float:
         """The next number where none is ready."""
         position = self._position
         if position < _SINGLE_DRAWS:
-            stream = self._stream or self._found_stream()
             self._position = position + 1
-            return unit(stream, position)
+            return unit(self._stream or self._found_stream(), position)
         count = min(4 * position, _LARGEST_BLOCK)
         self._ready = units(self._found_stream(), position, count)[::-1].tolist()
         self._position = position + count
@@ -54,9 +51,10 @@ class Draws:
 
     def _found_stream(self) -> Stream:
         """The stream of this path; not looked for before a draw asks, as many branches only lead to others."""
-        if self._stream is None:
-            self._stream = stream_of(self._root + self._path)
-        return self._stream
+        stream = self._stream
+        if stream is None:
+            stream = self._stream = stream_of(self._root + self._path)
+        return stream
 
     def _units(self, size: Size) -> FloatArray:
         shape = size if isinstance(size, tuple) else (size,)

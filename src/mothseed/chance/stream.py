@@ -72,12 +72,14 @@ class Chance(Tints):
         return branch
 
     def _branch(self, key: str | float) -> Chance:
-        path = self._path + path_part(key)
-        branch = type(self).__new__(type(self))
-        branch._begin(self._reseeds.get(path, self._root) if self._reseeds else self._root, path, self._reseeds, self._outcomes)
-        if self._branches is _NO_BRANCHES:
-            self._branches = {}
-        self._branches[key] = branch
+        path = f"{self._path}#{key}" if type(key) is int else self._path + path_part(key)
+        kind, reseeds = type(self), self._reseeds
+        branch = kind.__new__(kind)
+        branch._begin(reseeds.get(path, self._root) if reseeds else self._root, path, reseeds, self._outcomes)
+        branches = self._branches
+        if branches is _NO_BRANCHES:
+            branches = self._branches = {}
+        branches[key] = branch
         return branch
 
     def __repr__(self) -> str:

@@ -31,7 +31,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         commands,
         "seek",
         "Try one seed after another until enough meet a condition on what came by chance and on what is measured "
-        "in the picture, or until a bound is reached. The exit status is 1 where fewer are found than were asked for.",
+        "in the picture, or until a bound is reached. Where nothing is measured only what is found is painted. "
+        "The exit status is 1 where fewer are found than were asked for.",
         EXAMPLE,
     )
     options.add_sketch(parser)
@@ -81,7 +82,8 @@ def run(arguments: argparse.Namespace) -> int:
         came = assignments((outcome.label, outcome.value) for outcome in edition.outcomes)
         console.say(f"{edition.title}  {came}".rstrip())
     failed = f", {found.failed} of them failed" if found.failed else ""
-    console.note(f"{len(found.editions)} of {arguments.count} found among {found.tried:,} seeds{failed}; {seconds:.1f} s")
+    rate = f"{seconds:.1f} s, {found.tried / seconds:.0f} seeds a second"
+    console.note(f"{len(found.editions)} of {arguments.count} found among {found.tried:,} seeds{failed}; {rate}")
     if found.editions:
         seeds = ",".join(str(edition.seed) for edition in found.editions)
         console.note(f"to make them: mothseed edition {arguments.sketch} --seeds {seeds}")

@@ -11,6 +11,9 @@ from mothseed.arrays import BoolArray, FloatArray, PointArray
 from mothseed.portable import cosine_and_sine
 from mothseed.values import fixed
 
+_made = tuple.__new__
+"""Makes a named tuple of a tuple in half the time that its class takes."""
+
 
 @fixed("make another: Affine.rotation(30).after(matrix)")
 class Affine(NamedTuple):
@@ -51,14 +54,15 @@ class Affine(NamedTuple):
 
     def after(self, first: Affine) -> Affine:
         """The map that does `first`, then this one."""
-        return Affine(
-            self.a * first.a + self.c * first.b,
-            self.b * first.a + self.d * first.b,
-            self.a * first.c + self.c * first.d,
-            self.b * first.c + self.d * first.d,
-            self.a * first.e + self.c * first.f + self.e,
-            self.b * first.e + self.d * first.f + self.f,
-        )
+        a, b, c, d, e, f = self
+        p, q, r, s, t, u = first
+        return Affine(a * p + c * q, b * p + d * q, a * r + c * s, b * r + d * s, a * t + c * u + e, b * t + d * u + f)
+
+    def placing(self, x: float, y: float, cosine: float, sine: float) -> Affine:
+        """The map that turns by an angle of that cosine and sine, moves by x and y, and then does this one."""
+        a, b, c, d, e, f = self
+        turned = (a * cosine + c * sine, b * cosine + d * sine, c * cosine - a * sine, d * cosine - b * sine)
+        return _made(Affine, (*turned, a * x + c * y + e, b * x + d * y + f))
 
     def inverse(self) -> Affine | None:
         """The map back, or None where all comes to lie on one line."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
@@ -91,15 +91,6 @@ class Outline:
 _POINTS_TAKEN = np.array(POINTS_TAKEN)
 
 
-def end_to_end(outlines: Sequence[Outline]) -> tuple[PointArray, WholeArray]:
-    """The points of outlines one behind the other, float64 (n + 1, 2), and how many each has, int64 (k,).
-
-    There is one point more, the origin, so that an outline at the end that has none begins somewhere too.
-    """
-    points = np.concatenate([*(outline.points for outline in outlines), np.zeros((1, 2))])
-    return points, np.array([len(outline.points) for outline in outlines], np.int64)
-
-
 def starts_of(lengths: WholeArray) -> WholeArray:
     """Where runs of these lengths begin that lie one behind the other: int64 (k,)."""
     return np.cumsum(lengths) - lengths
@@ -126,26 +117,6 @@ def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
             hint="look for a division by 0, or a logarithm or root of a negative number",
         )
     return array
-
-
-def lines_through(pieces: Iterable[object], call: str) -> list[Outline]:
-    """Many open polylines at once, from an array (n, k, 2) or arrays (k, 2), all looked at together.
-
-    Raises SketchError as `as_points` does.
-    """
-    given = list(pieces)
-    arrays = [piece for piece in given if isinstance(piece, np.ndarray) and piece.ndim == 2 and piece.shape[1] == 2]
-    if len(arrays) < len(given) or not all(len(piece) >= 2 for piece in arrays):
-        arrays = [as_points(piece, call, 2) for piece in given]  # type: ignore[arg-type]
-    if not arrays:
-        return []
-    points = np.concatenate(arrays).astype(np.float64)
-    as_points(points, call, 2)
-    outlines, start = [], 0
-    for piece in arrays:
-        outlines.append(through(points[start : start + len(piece)], closed=False))
-        start += len(piece)
-    return outlines
 
 
 def through(points: PointArray, *, closed: bool) -> Outline:

@@ -14,15 +14,14 @@ import numpy as np
 from mothseed.arrays import Array1, Array2, FloatArray
 from mothseed.bits import FIRST_FACTOR, GOLDEN_GAMMA, SECOND_FACTOR
 from mothseed.native.jit import entry, inlined, kernel
-from mothseed.portable import GOLDEN_TURN, cosines_and_sines
+from mothseed.portable import GOLDEN_TURN, cosine_and_sine
 
 _DIRECTIONS = 256
 
 
 def _circle() -> FloatArray:
     """Directions in the plane, evenly: (256, 2)."""
-    angles: FloatArray = np.arange(float(_DIRECTIONS)) * (360.0 / _DIRECTIONS)
-    return np.stack(cosines_and_sines(angles), axis=1)
+    return np.array([cosine_and_sine(index * (360.0 / _DIRECTIONS)) for index in range(_DIRECTIONS)])
 
 
 def _sphere() -> FloatArray:
@@ -30,7 +29,7 @@ def _sphere() -> FloatArray:
     index = np.arange(float(_DIRECTIONS))
     z: FloatArray = 1.0 - (2.0 * index + 1.0) / _DIRECTIONS
     around = np.sqrt(1.0 - z * z)
-    cosine, sine = cosines_and_sines(index * GOLDEN_TURN)
+    cosine, sine = np.array([cosine_and_sine(each * GOLDEN_TURN) for each in index.tolist()]).T
     return np.stack([around * cosine, around * sine, z], axis=1)
 
 

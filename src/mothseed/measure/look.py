@@ -46,6 +46,17 @@ def measured(drawing: Drawing, image: FloatArray) -> tuple[dict[str, float], tup
     return values, tuple(troubles)
 
 
+def seen_measures() -> set[str]:
+    """The names of all measures that are taken from a picture, those of other packages with them."""
+    found = set(MEASURES)
+    for name in doors.names(doors.MEASURES):
+        try:
+            found.add(doors.opened(doors.MEASURES, name, Measure).name)
+        except ExtensionError:
+            continue  # told where it is taken
+    return found
+
+
 def _taken(name: str, sight: Sight | None) -> dict[str, float]:
     measure = doors.opened(doors.MEASURES, name, Measure)
     try:

@@ -8,12 +8,14 @@ is held to that, since code that was compiled looks at nothing.
 from __future__ import annotations
 
 import ctypes
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable
 from struct import Struct
 from threading import Lock
 from typing import Any, NamedTuple
 
-from mothseed.native.part import Part, Taken
+import numpy as np
+
+from mothseed.native.part import Part
 
 _CODES = {"int64": "q", "uint64": "Q", "float64": "d", "bool": "q"}
 _RESULTS: dict[str, Any] = {"int64": ctypes.c_int64, "float64": ctypes.c_double}
@@ -42,12 +44,11 @@ class Kernel:
         loaded = _of(self.name)
         entry = loaded.part.entries[self.name]
         function = ctypes.CFUNCTYPE(_RESULTS[entry.gives], ctypes.c_char_p)(loaded.address(self.name))
-        pack = Struct(
-            "".join("q" * (1 + each.dimensions) if each.dimensions else _CODES[each.dtype] for each in entry.takes)
-        ).pack
-        if not any(each.dimensions for each in entry.takes):
+        takes = [(each.name, np.dtype(each.dtype), each.dimensions) for each in entry.takes]
+        pack = Struct("".join("q" * (1 + count) if count else _CODES[dtype.name] for _, dtype, count in takes)).pack
+        if not any(count for _, _, count in takes):
             return lambda *numbers: function(pack(*numbers))
-        return lambda *arguments: function(pack(*_words(self.name, entry.takes, arguments)))
+        return lambda *arguments: function(pack(*_words(self.name, takes, arguments)))
 
 
 class _Loaded(NamedTuple):
@@ -93,26 +94,29 @@ def _of(name: str) -> _Loaded:
     return _loaded[part]
 
 
-def _words(name: str, takes: tuple[Taken, ...], arguments: tuple[Any, ...]) -> Iterator[int | float]:
-    parts = list(_parts(arguments))
+def _words(name: str, takes: list[tuple[str, np.dtype[Any], int]], arguments: tuple[Any, ...]) -> list[int | float]:
+    parts = _parts(arguments) if any(isinstance(argument, tuple) for argument in arguments) else arguments
     if len(parts) != len(takes):
         raise TypeError(f"{name} takes {len(takes)} numbers and arrays (got {len(parts)})")
-    for part, taken in zip(parts, takes, strict=True):
-        if not taken.dimensions:
-            yield part
+    words = []
+    for part, (field, dtype, dimensions) in zip(parts, takes, strict=True):
+        if not dimensions:
+            words.append(part)
             continue
-        if part.dtype != taken.dtype or part.ndim != taken.dimensions or not part.flags.c_contiguous:
+        if part.dtype != dtype or part.ndim != dimensions or not part.flags.c_contiguous:
             got = f"{part.dtype}, {part.ndim}, {'' if part.flags.c_contiguous else 'not '}contiguous"
-            raise TypeError(
-                f"{name} takes for {taken.name} an array of {taken.dtype} with {taken.dimensions} dimensions (got {got})"
-            )
-        yield part.__array_interface__["data"][0]
-        yield from part.shape
+            raise TypeError(f"{name} takes for {field} an array of {dtype} with {dimensions} dimensions (got {got})")
+        words.append(part.__array_interface__["data"][0])
+        words += part.shape
+    return words
 
 
-def _parts(arguments: tuple[Any, ...]) -> Iterator[Any]:
+def _parts(arguments: tuple[Any, ...]) -> list[Any]:
+    """The arguments, with the fields of named tuples in their place."""
+    parts = []
     for argument in arguments:
         if isinstance(argument, tuple):
-            yield from _parts(argument)
+            parts += _parts(argument)
         else:
-            yield argument
+            parts.append(argument)
+    return parts

@@ -30,10 +30,14 @@ PARTS = {
     "storing": 2.0,
     "noise": 2.0,
     "sorting": 2.0,
+    "points": 2.0,
     "filters": 1.5,
     "ramps": 1.0,
 }
 """The modules of `mothseed.kernels` that hold entries, and about how many seconds each takes to compile, the longest first."""
+
+COMMON = ("tiles", "outlines", "sorting", "points", "filters")
+"""Those that nearly every picture takes, and that are compiled together when the first of them is needed."""
 
 FOLDER_VARIABLE = "MOTHSEED_CACHE_DIR"
 """The environment variable that says where else to keep compiled parts."""
@@ -56,13 +60,14 @@ OUTSIDE = (
 def ready(names: Iterable[str]) -> dict[str, Part]:
     """The parts of these names; those that are nowhere yet are compiled. Raises CompilerError where that fails."""
     found = {name: kept(name) for name in names}
-    missing = [name for name, part in found.items() if part is None]
-    if missing:
-        from mothseed.native.build import built, compile_rest_beside
+    if None not in found.values():
+        return {name: part for name, part in found.items() if part is not None}
+    from mothseed.native.build import built, compile_rest_beside
 
-        found |= built(missing)
-        compile_rest_beside()
-    return {name: part for name, part in found.items() if part is not None}
+    found = {**dict.fromkeys(COMMON), **found}
+    parts = built([name for name, part in found.items() if part is None and kept(name) is None])
+    compile_rest_beside()
+    return {name: part for name in found if (part := parts.get(name) or kept(name)) is not None}
 
 
 def kept(name: str) -> Part | None:

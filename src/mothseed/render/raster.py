@@ -13,6 +13,7 @@ from mothseed.colour.ramp import Ramp
 from mothseed.kernels.primitives import NO_SHADE, SHADOW, TECHNIQUES, Bins, Primitives, Room, TileJob
 from mothseed.kernels.tile_sizes import CELLS, LANES, PLANES, RUN, TILE
 from mothseed.native.library import Kernel, load
+from mothseed.native.store import COMMON
 from mothseed.render.rounding import USUAL, Rounding
 from mothseed.render.scene.assemble import prepared
 from mothseed.render.scene.bins import binned
@@ -34,8 +35,6 @@ _MARKS_AT_A_TIME = 300_000
 """Of more marks only those that touch a slice of the picture are got ready at once: the edges of each take a kilobyte."""
 _LONGEST_LINE = 4 * TILE
 """Cells of a shadow map that a row of a tile reads, at most: they are half a pixel wide at least."""
-_ALWAYS = ("tiles", "outlines", "sorting", "filters")
-"""The kernels that every picture takes, and those that nearly every one is written with."""
 
 
 def rows_of_band(width: int) -> int:
@@ -83,7 +82,7 @@ def _parts_for(drawing: Drawing, rounding: Rounding) -> list[str]:
         "groups": any(blend != "normal" for blend in blends),
         "storing": rounding != USUAL,
     }
-    return [*_ALWAYS, *(part for part, is_needed in needed.items() if is_needed)]
+    return [*COMMON, *(part for part, is_needed in needed.items() if is_needed)]
 
 
 def _addresses(primitives: Primitives, rounding: Rounding) -> WholeArray:

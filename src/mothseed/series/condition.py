@@ -35,6 +35,11 @@ def places_where(columns: Sequence[str], rows: Sequence[Row], where: str, order:
             raise _explained(columns, where, fault) from None
 
 
+def words_of(where: str) -> set[str]:
+    """All words of a condition that may be names of columns, in lower case."""
+    return {name.strip('"').casefold() for name in _NAME.findall(where)}
+
+
 def quoted(name: str) -> str:
     """A name as SQL takes any: NUL, which it takes nowhere, becomes a space."""
     return '"' + name.replace('"', '""').replace("\0", " ") + '"'

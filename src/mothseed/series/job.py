@@ -11,7 +11,7 @@ from pathlib import Path
 from mothseed.faults import FileError, MothSeedError
 from mothseed.files import file_hash
 from mothseed.making import make
-from mothseed.measure import forms_of, measured, seen
+from mothseed.measure import forms_of, makeup_of, measured, seen
 from mothseed.series.edition import Edition, Key
 from mothseed.series.limits import NO_LIMITS, Limits, OutOfTime, time_limit
 from mothseed.sketch import Sketch
@@ -34,6 +34,8 @@ class Job:
     """of a numbered print, such as 3/12"""
     guides: bool = False
     """whether guides are laid over it, for a picture that is looked at and not kept"""
+    painted: bool = True
+    """whether there is to be a picture, rather than just what comes by chance and what is counted in the drawing"""
 
     @property
     def key(self) -> Key:
@@ -70,6 +72,9 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
             made = make(sketch, job.recipe)
             sources = source_hashes(sketch, made.impression.pictures)
             made = replace(made, variant=job.variant, number=job.number, sources=sources)
+            if not job.painted:
+                counted = makeup_of(made.drawing)
+                return Edition.of(made.history, width=job.width, milliseconds=_since(started), measures=counted)
             pixels, image = made.write_measured(job.file, job.width, job.dpi, guides=job.guides)
             sight = seen(image, made.drawing.paper)
             measures, troubles = measured(made.drawing, image)

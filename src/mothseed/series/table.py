@@ -27,6 +27,8 @@ OWN_COLUMNS = (
     "palette",
     "error",
 )
+OF_PICTURE = frozenset({"file", "milliseconds", "palette", "pixel_hash"})
+"""Those of OWN_COLUMNS that nobody knows before there is a picture."""
 _SHOWN = ("seed", "variant", "number", "status", "mark")
 """Columns that are shown unless others are asked for, with those of dials and outcomes."""
 _WORKED_OUT = {"status", "palette"}

@@ -8,6 +8,7 @@ import numpy as np
 
 from mothseed.arrays import FloatArray, WholeArray
 from mothseed.colour.value import Colour
+from mothseed.geometry.outlines import Outlines
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import Finish
 from mothseed.sheet.group import NO_CLIP, Group
@@ -32,7 +33,7 @@ def laid_over(lower: Drawing, upper: Drawing) -> Drawing:
         marks=np.concatenate([lower.marks, marks]),
         views=np.concatenate([lower.views, upper.views]),
         stroke_scales=np.concatenate([lower.stroke_scales, upper.stroke_scales]),
-        outlines=(*lower.outlines, *upper.outlines),
+        outlines=Outlines.of([lower.outlines, upper.outlines]),
         groups=(*lower.groups, *moved),
         finishes=(*lower.finishes, *upper.finishes),
         order=np.concatenate([lower.order, upper.order + drawn]),
@@ -65,7 +66,7 @@ def trimmed(drawing: Drawing) -> Drawing:
     groups = tuple(
         group if group.outline == NO_CLIP else group._replace(outline=int(numbers[group.outline])) for group in drawing.groups
     )
-    return replace(drawing, marks=marks, outlines=tuple(drawing.outlines[number] for number in used.tolist()), groups=groups)
+    return replace(drawing, marks=marks, outlines=drawing.outlines.chosen(used), groups=groups)
 
 
 def _moved(group: Group, views: int, outlines: int, groups: int) -> Group:

@@ -10,7 +10,7 @@ import numpy as np
 from mothseed.arrays import BoolArray, FloatArray, RecordArray, WholeArray
 from mothseed.colour.value import Colour
 from mothseed.faults import UnknownNameError
-from mothseed.geometry.outline import Outline
+from mothseed.geometry.outlines import Outlines
 from mothseed.sheet.finish import Finish
 from mothseed.sheet.group import Group, chain
 
@@ -32,7 +32,7 @@ class Drawing:
     """float64 (v, 6): the affine map of each view to the sheet"""
     stroke_scales: FloatArray
     """float64 (v,): by how much strokes and dashes on each view are enlarged"""
-    outlines: tuple[Outline, ...]
+    outlines: Outlines
     groups: tuple[Group, ...] = (Group(-1),)
     """layers and clips, the first being the sheet"""
     finishes: tuple[Finish, ...] = (Finish(),)

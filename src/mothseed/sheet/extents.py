@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 
 import numpy as np
 
 from mothseed.arrays import FloatArray, PointArray, WholeArray
 from mothseed.faults import SketchError
-from mothseed.geometry.outline import Outline, end_to_end, starts_of
+from mothseed.geometry.outline import starts_of
+from mothseed.geometry.outlines import Outlines
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.kinds import CIRCLE, HAS_OUTLINE, IS_ROUND, KINDS, LINE_SEGMENT, UNIT_BOXES, UNIT_MIDDLES
 from mothseed.sheet.style import STROKED
@@ -125,15 +125,15 @@ def _shadow_reach(drawing: Drawing) -> FloatArray:
     return result
 
 
-def _boxes_of_points(outlines: Sequence[Outline]) -> FloatArray:
-    points, lengths = end_to_end(outlines)
+def _boxes_of_points(outlines: Outlines) -> FloatArray:
+    points, lengths = outlines.end_to_end()
     if len(points) > 1:  # the point more would draw the box of the last outline out to the origin
         points[-1] = points[-2]
     starts = starts_of(lengths)
     return np.concatenate([np.minimum.reduceat(points, starts), np.maximum.reduceat(points, starts)], axis=1)
 
 
-def _means_of_points(outlines: Sequence[Outline]) -> PointArray:
-    points, lengths = end_to_end(outlines)
+def _means_of_points(outlines: Outlines) -> PointArray:
+    points, lengths = outlines.end_to_end()
     result: PointArray = np.add.reduceat(points, starts_of(lengths)) / np.maximum(lengths, 1)[:, None]
     return result

@@ -36,7 +36,7 @@ def fingerprint(drawing: Drawing) -> str:
     digest.update(np.ascontiguousarray(marks["outline"]).tobytes())
     add_rounded(drawing.views[[group.view for group in drawing.groups if not group.is_layer]])
     if drawing.outlines:
-        digest.update(np.array([len(outline.verbs) for outline in drawing.outlines], "<i8").tobytes())
-        digest.update(np.concatenate([outline.verbs for outline in drawing.outlines]).tobytes())
-        add_rounded(np.concatenate([outline.points for outline in drawing.outlines]))
+        digest.update(np.diff(drawing.outlines.first_verb).astype("<i8").tobytes())
+        digest.update(drawing.outlines.verbs.tobytes())
+        add_rounded(drawing.outlines.points)
     return digest.hexdigest()

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from mothseed.arrays import WholeArray, WordArray
 from mothseed.bits import GOLDEN_GAMMA, finished
-from mothseed.geometry.outline import Outline, end_to_end, starts_of
+from mothseed.geometry.outline import starts_of
+from mothseed.geometry.outlines import Outlines
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.extents import lattice_step, mark_matrices, on_lattice
 from mothseed.sheet.kinds import HAS_OUTLINE
@@ -37,11 +36,11 @@ def combined(words: WordArray, numbers: np.ndarray[tuple[int, ...], np.dtype[np.
     return finished(words)
 
 
-def _outline_words(outlines: Sequence[Outline], step: float) -> WordArray:
+def _outline_words(outlines: Outlines, step: float) -> WordArray:
     """A word for each outline, of its points in their order."""
     if not outlines:
         return np.zeros(1, np.uint64)
-    every, lengths = end_to_end(outlines)
+    every, lengths = outlines.end_to_end()
     points = on_lattice(every, step)
     starts = np.append(starts_of(lengths), len(points) - 1)
     # Mixed with its place in its outline, a point counts by its order too.

@@ -14,7 +14,8 @@ from mothseed.arrays import RecordArray
 from mothseed.colour.value import Colour, as_colour
 from mothseed.faults import SketchError
 from mothseed.geometry.figures import rounded_rect
-from mothseed.geometry.outline import Outline, as_points, lines_through, through
+from mothseed.geometry.outline import Outline, as_points, through
+from mothseed.geometry.outlines import lines_through
 from mothseed.sheet.finish import SHADES
 from mothseed.sheet.kinds import CIRCLE, ELLIPSE, KINDS, LINE_SEGMENT, PATH, POLYGON, POLYLINE, RECT
 from mothseed.sheet.record import MARK, TAIL_BEGINS
@@ -22,6 +23,8 @@ from mothseed.sheet.recorder import Recorder, pack_head
 from mothseed.sheet.style import PAINT_NAMES, Paint, Style, repainted
 
 _BLACK = Colour(0.0, 0.0, 0.0)
+_MOST_KNOWN = 256
+"""Paints of a view that are kept; one that has had more is drawn on with paint that differs from shape to shape."""
 
 Numbers = npt.ArrayLike
 
@@ -34,11 +37,13 @@ class Ink(NamedTuple):
     """the tail of a mark's record"""
     has_shade: bool
     """whether it paints with a ramp or picture"""
+    known: dict[tuple[tuple[str, Any], ...], bytes]
+    """tails for paint that was given by keyword before, as most sketches give the same few again and again"""
 
     @classmethod
     def of(cls, style: Style, recorder: Recorder) -> Ink:
         """The ink of a style on what a recorder records."""
-        return cls(style, recorder.packed(style), type(style.fill) in SHADES or type(style.stroke) in SHADES)
+        return cls(style, recorder.packed(style), type(style.fill) in SHADES or type(style.stroke) in SHADES, {})
 
 
 class Marks:
@@ -118,7 +123,7 @@ class Marks:
         self._refuse_fill(POLYLINE, paint)
         outlines = lines_through(points, "polylines")
         rows = np.zeros(len(outlines), dtype=MARK)
-        rows["outline"] = [self._recorder.add_outline(outline) for outline in outlines]
+        rows["outline"] = self._recorder.add_outlines(outlines) + np.arange(len(outlines))
         rows["kind"] = POLYLINE
         self._record_rows("polylines", rows, paint)
 
@@ -137,27 +142,38 @@ class Marks:
         except (TypeError, ValueError, OverflowError, struct.error):
             raise self._fault(kind, (a, b, c, d)) from None
 
-    def _repainted(self, paint: Paint) -> bytes | bytearray:
+    def _repainted(self, paint: Paint) -> bytes:
         """The tail of a mark's record for paint given by keyword."""
-        style, packed, has_shade = self._ink
-        # A ramp or picture of the view's would be left in a record that was patched with a plain colour.
-        patched = None if has_shade else repainted(packed, paint)
-        return patched if patched is not None else self._recorder.packed(style.but(paint))
+        style, packed, has_shade, known = self._ink
+        # Where paint differs from shape to shape there is nothing to find again.
+        given = tuple(paint.items()) if len(known) < _MOST_KNOWN else ()
+        try:
+            found = known.get(given)
+        except TypeError:  # a list cannot be looked up
+            found, given = None, ()
+        if found is None:
+            # A ramp or picture of the view's would be left in a record that was patched with a plain colour.
+            patched = None if has_shade else repainted(packed, paint)
+            found = bytes(patched) if patched is not None else self._recorder.packed(style.but(paint))
+            if given:
+                known[given] = found
+        return found
 
     def _outlined(self, kind: int, outline: Outline, paint: Paint) -> None:
         self._mark(kind, 0.0, 0.0, 0.0, 0.0, paint, self._recorder.add_outline(outline))
 
     def _refuse_fill(self, kind: int, paint: Any, name: str = "", closed: str = "") -> None:
+        if paint.get("fill") is None and ("stroke" in paint or self._ink[0].stroke is not None):
+            return
         article, name = ("an" if name[0] in "aeiou" else "a", name) if name else (KINDS[kind].article, KINDS[kind].name)
         if paint.get("fill") is not None:
             if not closed:
                 closed = "polygon(points, fill=...)" if kind == POLYLINE else "stroke=..., or a rect or polygon for an area"
             raise SketchError(f"{article} {name} has no inside that a fill could paint", hint=f"write {closed}")
-        if "stroke" not in paint and self._ink.style.stroke is None:
-            raise SketchError(
-                f"{article} {name} without a stroke cannot be seen",
-                hint='give it stroke="#333", stroke_width=0.5, or set them with styled()',
-            )
+        raise SketchError(
+            f"{article} {name} without a stroke cannot be seen",
+            hint='give it stroke="#333", stroke_width=0.5, or set them with styled()',
+        )
 
     def _fault(self, kind: int, numbers: tuple[object, ...]) -> SketchError:
         """What is wrong with the numbers of a shape, in words."""

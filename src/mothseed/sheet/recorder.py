@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from mothseed.arrays import RecordArray
@@ -10,6 +12,7 @@ from mothseed.colour.value import Colour
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.outline import Outline
+from mothseed.geometry.outlines import Outlines
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import Finish
 from mothseed.sheet.group import Group, painting_order
@@ -29,33 +32,54 @@ class Recorder:
     `marks` grows by whole MARK records, added to it as bytes: the cheapest way for Python to hand over a row of numbers.
     """
 
-    __slots__ = ("_finishes", "_groups", "_outline_index", "_outlines", "_stroke_scales", "_views", "marks", "notes")
+    __slots__ = (
+        "_finishes",
+        "_groups",
+        "_outline_count",
+        "_outline_index",
+        "_outlines",
+        "_stroke_scales",
+        "_views",
+        "marks",
+        "notes",
+    )
 
     def __init__(self, marks: bytearray) -> None:
         self.marks = marks
         self.notes: list[Outcome] = []
         self._views: list[Affine] = []
         self._stroke_scales: list[float] = []
-        self._outlines: list[Outline] = []
+        self._outlines: list[Outline | Outlines] = []
+        self._outline_count = 0
         self._outline_index: dict[int, int] = {}
         self._groups: list[Group] = [Group(-1)]
         self._finishes: dict[Finish, int] = {Finish(): 0}
 
     def add_view(self, matrix: Affine, stroke_ratio: float) -> int:
         """The number under which marks refer to a view with this map to the sheet, on which strokes are by a ratio wider."""
-        self._views.append(matrix)
-        self._stroke_scales.append(matrix.magnification * stroke_ratio)
-        return len(self._views) - 1
+        views = self._views
+        a, b, c, d, _, _ = matrix
+        views.append(matrix)
+        self._stroke_scales.append(math.sqrt(abs(a * d - b * c)) * stroke_ratio)
+        return len(views) - 1
 
     def add_outline(self, outline: Outline) -> int:
         """The number of an outline; the same one drawn again has the same number."""
         number = self._outline_index.get(id(outline))
         if number is None:
-            number = len(self._outlines)
+            number = self._outline_count
             # The list keeps the outline alive, so that its id stays its own.
             self._outlines.append(outline)
+            self._outline_count = number + 1
             self._outline_index[id(outline)] = number
         return number
+
+    def add_outlines(self, outlines: Outlines) -> int:
+        """The number of the first of many outlines, each of them new."""
+        first = self._outline_count
+        self._outlines.append(outlines)
+        self._outline_count = first + len(outlines)
+        return first
 
     def packed(self, style: Style) -> bytes:
         """A style as the tail of a mark's record."""
@@ -92,6 +116,6 @@ class Recorder:
             marks[paint] = np.round(marks[paint] * np.float32(_COLOUR_STEPS)) / np.float32(_COLOUR_STEPS)
         marks.flags.writeable = False
         views = np.array(self._views, dtype=np.float64).reshape(-1, 6)
-        outlines, groups, finishes = tuple(self._outlines), tuple(self._groups), tuple(self._finishes)
+        outlines, groups, finishes = Outlines.of(self._outlines), tuple(self._groups), tuple(self._finishes)
         scales = np.array(self._stroke_scales, dtype=np.float64)
         return Drawing(width, height, unit, paper, marks, views, scales, outlines, groups, finishes, light, order)

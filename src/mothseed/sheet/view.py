@@ -36,6 +36,9 @@ from mothseed.sheet.style import Paint, Style
 from mothseed.sheet.view_state import Box, ViewState
 from mothseed.values import fixed
 
+_ONE, _ZERO, _ORIGIN = 1.0, 0.0, (0.0, 0.0)
+"""The scale, the skew and the pivot of a frame that is given none; it is known by these very objects."""
+
 
 @fixed("a view is made from a view: sheet.styled(fill=...), sheet.frame(x, y, turn=30), sheet.inset(10)")
 class View(ViewState):
@@ -56,9 +59,9 @@ class View(ViewState):
         y: float = 0.0,
         *,
         turn: float = 0.0,
-        scale: float | tuple[float, float] = 1.0,
-        skew: float = 0.0,
-        pivot: tuple[float, float] = (0.0, 0.0),
+        scale: float | tuple[float, float] = _ONE,
+        skew: float = _ZERO,
+        pivot: tuple[float, float] = _ORIGIN,
         keep_strokes: bool = False,
     ) -> View:
         """A frame with its origin at (x, y), turned by degrees clockwise, enlarged by `scale`, leaning by `skew` degrees.
@@ -69,6 +72,8 @@ class View(ViewState):
         with the origin. Raises SketchError for a number that is not finite, a scale that is not above 0, and a skew of 90
         degrees or more.
         """
+        if scale is _ONE and skew is _ZERO and pivot is _ORIGIN and not keep_strokes:
+            return self._placed(x, y, turn)
         try:
             across, down = pivot
             scale_x, scale_y = scale if isinstance(scale, tuple) else (scale, scale)
@@ -95,6 +100,23 @@ class View(ViewState):
         # What the frame enlarges, the ratio makes smaller again.
         ratio = self._stroke_ratio / math.sqrt(scale_x * scale_y) if keep_strokes else self._stroke_ratio
         return self._on(View, tuple([outer.after(matrix) for outer in self._matrices]), area, stroke_ratio=ratio)
+
+    def _placed(self, x: float, y: float, turn: float) -> View:
+        """A frame that is placed and turned, as most are; sketches make them by the thousand."""
+        try:
+            total = x + y + turn
+            if total - total != 0:
+                raise _frame_fault(x, y, turn, _ONE, _ZERO, _ORIGIN)
+        except (TypeError, ValueError):
+            raise _frame_fault(x, y, turn, _ONE, _ZERO, _ORIGIN) from None
+        x, y = float(x), float(y)
+        cosine, sine = cosine_and_sine(float(turn)) if turn else (1.0, 0.0)
+        matrices = self._matrices
+        if len(matrices) == 1:
+            placed: tuple[Affine, ...] = (matrices[0].placing(x, y, cosine, sine),)
+        else:
+            placed = tuple([outer.placing(x, y, cosine, sine) for outer in matrices])
+        return self._on(View, placed, self._area)
 
     def styled(self, style: Style | None = None, **paint: Unpack[Paint]) -> Self:
         """The same view with other paint; shapes drawn on it have that paint unless they say otherwise.

@@ -69,16 +69,21 @@ class ViewState(Figures):
         """A view of a kind with these maps to the sheet and this area; all that is not told it has from this view."""
         recorder = self._recorder
         ratio = self._stroke_ratio if stroke_ratio is None else stroke_ratio
-        inside = groups if groups is not None else [group for _, group in self._images]
-        images = [(recorder.add_view(matrix, ratio), group) for matrix, group in zip(matrices, inside, strict=True)]
         view = ViewState()
         view._recorder = recorder
         view._ink = self._ink
         view._matrices = matrices
         view._stroke_ratio = ratio
-        view._images = tuple(images)
         view._area = area
         view._own = own
+        if len(matrices) == 1:
+            group = self._images[0][1] if groups is None else groups[0]
+            view._images = ((recorder.add_view(matrices[0], ratio), group),)
+        else:
+            inside = groups if groups is not None else [group for _, group in self._images]
+            view._images = tuple(
+                [(recorder.add_view(matrix, ratio), group) for matrix, group in zip(matrices, inside, strict=True)]
+            )
         return closed(view, kind)
 
     def _twin(self, ink: Ink, images: tuple[tuple[int, int], ...]) -> Self:

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from mothseed.faults import UnknownNameError
+from mothseed.measure import seen_measures
+from mothseed.series.condition import words_of
 from mothseed.series.crew import Crew, made
 from mothseed.series.edition import Edition
 from mothseed.series.job import Job, Variant, failed_edition
-from mothseed.series.table import Table, selected, table_of
+from mothseed.series.table import OF_PICTURE, Table, selected, table_of
 from mothseed.sketch import Recipe, Sketch
 
 
@@ -32,6 +34,12 @@ class Search:
     folder: Path
     """where the pictures of what is found are left"""
 
+    @property
+    def looks_at_pictures(self) -> bool:
+        """Whether the condition has a word that is measured in a picture; if not, only what is found is painted."""
+        measured = {name for measure in seen_measures() for name in (measure, f"measure.{measure}")}
+        return not words_of(self.condition).isdisjoint(name.casefold() for name in measured | OF_PICTURE)
+
 
 @dataclass(frozen=True, slots=True)
 class Found:
@@ -50,6 +58,7 @@ def seek(search: Search, crew: Crew, done: Callable[[int, int], None], stop: Cal
     understood, or has columns that no seed had.
     """
     wish = _Wish(search.condition)
+    painted = search.looks_at_pictures
     waiting: dict[int, Edition] = {}
     found: list[Edition] = []
     following, failed = search.start, 0
@@ -57,7 +66,11 @@ def seek(search: Search, crew: Crew, done: Callable[[int, int], None], stop: Cal
     def enough() -> bool:
         return len(found) >= search.count or stop()
 
-    for editions in made(_jobs(search), crew, lambda job, words: failed_edition(search.sketch, job, words), enough):
+    def failure(job: Job, words: str) -> Edition:
+        return failed_edition(search.sketch, job, words)
+
+    seeds = range(search.start, search.start + search.most)
+    for editions in made(_jobs(search, seeds, painted=painted), crew, failure, enough):
         waiting |= {int(edition.seed): edition for edition in editions}
         done(len(editions), sum(edition.failed for edition in editions))
         # Looked at in the order of their seeds, whoever was done first.
@@ -73,12 +86,17 @@ def seek(search: Search, crew: Crew, done: Callable[[int, int], None], stop: Cal
         _forget(search, edition)
     if not found:
         wish.refuse_unknown()
+    if not painted:
+        jobs = _jobs(search, [int(edition.seed) for edition in found], painted=True)
+        pictures = {edition.seed: edition for editions in made(jobs, crew, failure, lambda: False) for edition in editions}
+        found = [pictures[edition.seed] for edition in found]
     return Found(tuple(found), following - search.start, failed)
 
 
-def _jobs(search: Search) -> Iterator[Job]:
-    for seed in range(search.start, search.start + search.most):
-        yield Variant(recipe=search.recipe).job(search.sketch.path, seed, search.width, search.folder)
+def _jobs(search: Search, seeds: Iterable[int], *, painted: bool) -> Iterator[Job]:
+    for seed in seeds:
+        job = Variant(recipe=search.recipe).job(search.sketch.path, seed, search.width, search.folder)
+        yield replace(job, painted=painted)
 
 
 def _forget(search: Search, edition: Edition) -> None:

@@ -6,6 +6,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
+from mothseed.geometry.outlines import Outlines
 from mothseed.kernels.primitives import MORE_EDGES, MORE_POINTS, POLYGON, SHADOW, FlatOutline, Shapes, Sources
 from mothseed.native.library import Kernel
 from mothseed.render.threads import Threads
@@ -19,10 +20,8 @@ Whole = npt.NDArray[np.int64]
 
 def shapes_of(drawing: Drawing) -> Shapes:
     """The unit shapes and the outlines of a drawing."""
-    outlines = (*UNIT_SHAPES, *drawing.outlines)
-    verbs, points = [outline.verbs for outline in outlines], [outline.points for outline in outlines]
-    first_verb, first_point = (np.cumsum([0, *map(len, parts)]) for parts in (verbs, points))
-    return Shapes(np.concatenate(verbs), first_verb, np.concatenate(points), first_point)
+    shapes = Outlines.of([*UNIT_SHAPES, drawing.outlines])
+    return Shapes(shapes.verbs, shapes.first_verb, shapes.points, shapes.first_point)
 
 
 def shape_numbers(drawing: Drawing) -> Whole:

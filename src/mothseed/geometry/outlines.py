@@ -1,0 +1,115 @@
+"""Many outlines as arrays: thousands of lines take no object each."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import TypeVar, overload
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.arrays import ByteArray, PointArray, WholeArray
+from mothseed.faults import SketchError
+from mothseed.geometry.outline import Outline, as_points
+from mothseed.geometry.verbs import LINE, MOVE
+
+Value = TypeVar("Value", bound=np.generic)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Outlines(Sequence[Outline]):
+    """Outlines one behind the other, as ragged arrays; each can be had as an `Outline` by its number."""
+
+    verbs: ByteArray
+    """uint8 (v,), of all of them"""
+    first_verb: WholeArray
+    """int64 (n + 1,): an outline has the verbs from its own entry up to the next"""
+    points: PointArray
+    """float64 (p, 2)"""
+    first_point: WholeArray
+    """int64 (n + 1,)"""
+
+    @classmethod
+    def of(cls, pieces: Iterable[Outline | Outlines]) -> Outlines:
+        """Outlines and runs of outlines, in order."""
+        verbs, points = [np.zeros(0, np.uint8)], [np.zeros((0, 2))]
+        verb_counts: list[WholeArray | list[int]] = [[0]]
+        point_counts: list[WholeArray | list[int]] = [[0]]
+        for piece in pieces:
+            verbs.append(piece.verbs)
+            points.append(piece.points)
+            if isinstance(piece, Outlines):
+                verb_counts.append(np.diff(piece.first_verb))
+                point_counts.append(np.diff(piece.first_point))
+            else:
+                verb_counts.append([len(piece.verbs)])
+                point_counts.append([len(piece.points)])
+        first_verb, first_point = (np.cumsum(np.concatenate(counts), dtype=np.int64) for counts in (verb_counts, point_counts))
+        return cls(np.concatenate(verbs), first_verb, np.concatenate(points), first_point)
+
+    def __len__(self) -> int:
+        return len(self.first_verb) - 1
+
+    @overload
+    def __getitem__(self, number: int) -> Outline: ...
+    @overload
+    def __getitem__(self, number: slice) -> Sequence[Outline]: ...
+    def __getitem__(self, number: int | slice) -> Outline | Sequence[Outline]:
+        if isinstance(number, slice):
+            return self.chosen(np.arange(len(self))[number])
+        place = range(len(self))[number]
+        verbs = self.verbs[self.first_verb[place] : self.first_verb[place + 1]]
+        return Outline(verbs, self.points[self.first_point[place] : self.first_point[place + 1]])
+
+    def chosen(self, numbers: WholeArray) -> Outlines:
+        """Those of some numbers, in that order."""
+        verbs, first_verb = _chosen(self.verbs, self.first_verb, numbers)
+        points, first_point = _chosen(self.points, self.first_point, numbers)
+        return Outlines(verbs, first_verb, points, first_point)
+
+    def end_to_end(self) -> tuple[PointArray, WholeArray]:
+        """All points, float64 (p + 1, 2), and how many each outline has, int64 (n,).
+
+        There is one point more, the origin, so that an outline at the end that has none begins somewhere too.
+        """
+        return np.concatenate([self.points, np.zeros((1, 2))]), np.diff(self.first_point)
+
+
+def _chosen(values: npt.NDArray[Value], first: WholeArray, numbers: WholeArray) -> tuple[npt.NDArray[Value], WholeArray]:
+    """The runs of some numbers out of values that `first` cuts into runs, and where each then begins."""
+    lengths = first[numbers + 1] - first[numbers]
+    begins = np.concatenate([[0], np.cumsum(lengths)])
+    places = np.arange(begins[-1]) + np.repeat(first[numbers] - begins[:-1], lengths)
+    return values[places], begins
+
+
+def lines_through(pieces: Iterable[object], call: str) -> Outlines:
+    """Many open polylines at once, from an array (n, k, 2) or arrays (k, 2), all looked at together.
+
+    Raises SketchError as `as_points` does.
+    """
+    if isinstance(pieces, np.ndarray) and pieces.ndim == 3 and pieces.shape[1] >= 2 and pieces.shape[2] == 2:
+        lengths = np.full(len(pieces), pieces.shape[1])
+        points = np.array(pieces, np.float64).reshape(-1, 2)
+    else:
+        given = list(pieces)
+        arrays = [piece for piece in given if isinstance(piece, np.ndarray) and piece.ndim == 2 and piece.shape[1] == 2]
+        lengths = np.array([len(piece) for piece in arrays], np.int64)
+        if len(arrays) < len(given) or (lengths < 2).any():
+            arrays = [as_points(piece, call, 2) for piece in given]  # type: ignore[arg-type]
+            lengths = np.array([len(piece) for piece in arrays], np.int64)
+        points = np.concatenate([np.zeros((0, 2)), *arrays]).astype(np.float64)
+    if len(lengths) and not np.isfinite(points).all():
+        owner = int(np.searchsorted(np.cumsum(lengths), np.flatnonzero(~np.isfinite(points).all(axis=1))[0], side="right"))
+        first = int(lengths[:owner].sum())
+        try:
+            as_points(points[first : first + int(lengths[owner])], call, 2)
+        except SketchError as fault:
+            raise SketchError(f"{fault.message} in line {owner}", hint=fault.hint) from None
+    first_point = np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
+    verbs = np.full(len(points), LINE, np.uint8)
+    verbs[first_point[:-1]] = MOVE
+    for array in (verbs, points):
+        array.setflags(write=False)
+    return Outlines(verbs, first_point, points, first_point)
