@@ -57,7 +57,9 @@ class Made:
         """Write the picture with its history; raises as `write_picture` does."""
         return write_picture(path, self._shown(guides), self.history.as_json(), settings)
 
-    def write_measured(self, path: Path, width: int, dpi: float | None, *, guides: bool = False) -> tuple[str, FloatArray]:
+    def write_measured(
+        self, path: Path, width: int, dpi: float | None, *, guides: bool = False, effort: Effort = Effort.QUICK
+    ) -> tuple[str, FloatArray]:
         """Write the picture as PNG on one thread; returns the hash of its pixels, and it reduced.
 
         Each band is hashed and measured as it passes by, so that the whole picture is never kept.
@@ -68,7 +70,7 @@ class Made:
         width, height = picture_size(drawing.width, drawing.height, width)
         hashed = HashedBands(rendered_bands(drawing, width, threads=1), height)
         small = ReducedBands(hashed, width, height)
-        write_png_bands(path, small, height, self.history.as_json(), dpi, Effort.USUAL)
+        write_png_bands(path, small, height, self.history.as_json(), dpi, effort)
         return hashed.digest, small.image
 
     def _shown(self, guides: bool) -> Drawing:

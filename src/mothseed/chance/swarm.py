@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from itertools import pairwise
 from typing import NamedTuple, Protocol
 
 import numpy as np
@@ -16,6 +15,7 @@ from mothseed.checks import one_of, whole
 from mothseed.faults import SketchError
 from mothseed.geometry.flow import Flow
 from mothseed.geometry.outline import as_points
+from mothseed.geometry.polylines import Polylines
 from mothseed.geometry.region import Area, Region, region_of
 from mothseed.portable import cosines_and_sines, heading
 from mothseed.values import fixed
@@ -24,6 +24,7 @@ EDGES = ("stop", "bounce", "wrap")
 _ROUNDING = 1e-6
 
 Flags = npt.NDArray[np.bool]
+_NONE = np.zeros(0, np.int64)
 
 
 class Current(Protocol):
@@ -37,7 +38,7 @@ class Current(Protocol):
 class Trails(NamedTuple):
     """Pieces of the ways that movers went, in painting order: what was made first comes first."""
 
-    points: list[PointArray]
+    points: Polylines
     """float64 (k, 2) each, at least two points, as `polylines` takes them"""
     mover: WholeArray
     """which mover each belongs to"""
@@ -248,31 +249,38 @@ def _pieces(ways: FloatArray, begins: FloatArray, every: int) -> Trails:
     # Where a mover wrapped, rounding moves the beginning of its step a little; a jump is longer.
     jumps = np.abs(begins - ways[:-1]).max(axis=2) > _ROUNDING
     still = (ways[1:] == ways[:-1]).all(axis=2)
-    points: list[PointArray] = []
-    owners: list[WholeArray] = []
-    starts: list[FloatArray] = []
+    points, lengths, movers, starts = [np.zeros((0, 2))], [_NONE], [_NONE], [np.zeros(0)]
     for first in range(0, steps, every):
         last = min(first + every, steps)
         uneven = (jumps[first:last] | still[first:last]).any(axis=0)
-        numbers = np.flatnonzero(~uneven)
-        points += list(np.ascontiguousarray(ways[first : last + 1, numbers].transpose(1, 0, 2)))
-        owners.append(numbers)
-        for number in np.flatnonzero(uneven).tolist():
-            column = slice(first, last), number
-            runs = _runs(ways[first : last + 1, number], begins[column], jumps[column], still[column])
-            points += runs
-            owners.append(np.full(len(runs), number))
-        starts.append(np.full(len(points) - sum(map(len, starts)), first / steps))
-    middles = np.array([piece[len(piece) // 2] for piece in points]).reshape(-1, 2)
-    mover = np.concatenate(owners).astype(np.int64)
-    return Trails(points, mover, np.concatenate(starts), middles[:, 0], middles[:, 1])
+        even = np.flatnonzero(~uneven)
+        broken = np.flatnonzero(uneven)
+        column = slice(first, last), broken
+        runs = _runs(ways[first : last + 1, broken], begins[column], jumps[column], still[column])
+        points += [ways[first : last + 1, even].transpose(1, 0, 2).reshape(-1, 2), runs[0]]
+        lengths += [np.full(len(even), last - first + 1), runs[1]]
+        movers += [even, broken[runs[2]]]
+        starts.append(np.full(len(even) + len(runs[1]), first / steps))
+    lines = Polylines(np.concatenate(points), np.concatenate(lengths))
+    middles = lines.points[lines.first[:-1] + lines.lengths // 2]
+    return Trails(lines, np.concatenate(movers), np.concatenate(starts), middles[:, 0], middles[:, 1])
 
 
-def _runs(way: PointArray, begin: PointArray, jumps: Flags, still: Flags) -> list[PointArray]:
-    """The pieces of one mover's way (k + 1, 2), without the steps at which it stood still."""
-    breaks = [0, *(np.flatnonzero(jumps[1:] | still[1:] | still[:-1]) + 1).tolist(), len(jumps)]
-    return [
-        np.concatenate([begin[start : start + 1], way[start + 1 : end + 1]])
-        for start, end in pairwise(breaks)
-        if not still[start]
-    ]
+def _runs(ways: FloatArray, begins: FloatArray, jumps: Flags, still: Flags) -> tuple[PointArray, WholeArray, WholeArray]:
+    """The runs of some movers' ways (k + 1, m, 2), without the steps at which they stood still.
+
+    Returns their points one behind the other, how many each run has, and which mover made it.
+    """
+    breaks = np.ones(jumps.shape, np.bool)
+    breaks[1:] = jumps[1:] | still[1:] | still[:-1]
+    mover, start = np.nonzero(breaks.T)
+    end = np.append(start[1:], 0)
+    end[end == 0] = len(jumps)  # the next run is another mover's, or there is none
+    moves = ~still[start, mover]
+    mover, start, lengths = mover[moves], start[moves], (end - start + 1)[moves]
+    run = np.repeat(np.arange(len(mover)), lengths)
+    place = np.arange(len(run)) - np.repeat(np.cumsum(lengths) - lengths, lengths)
+    points: PointArray = ways[start[run] + place, mover[run]]
+    firsts = place == 0
+    points[firsts] = begins[start, mover]
+    return points, lengths, mover

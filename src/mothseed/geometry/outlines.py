@@ -12,6 +12,7 @@ import numpy.typing as npt
 from mothseed.arrays import ByteArray, PointArray, WholeArray
 from mothseed.faults import SketchError
 from mothseed.geometry.outline import Outline, as_points
+from mothseed.geometry.polylines import Polylines
 from mothseed.geometry.verbs import LINE, MOVE
 
 Value = TypeVar("Value", bound=np.generic)
@@ -85,11 +86,13 @@ def _chosen(values: npt.NDArray[Value], first: WholeArray, numbers: WholeArray) 
 
 
 def lines_through(pieces: Iterable[object], call: str) -> Outlines:
-    """Many open polylines at once, from an array (n, k, 2) or arrays (k, 2), all looked at together.
+    """Many open polylines at once, from an array (n, k, 2), arrays (k, 2) or `Polylines`, all looked at together.
 
     Raises SketchError as `as_points` does.
     """
-    if isinstance(pieces, np.ndarray) and pieces.ndim == 3 and pieces.shape[1] >= 2 and pieces.shape[2] == 2:
+    if isinstance(pieces, Polylines) and (pieces.lengths >= 2).all():
+        points, lengths = pieces.points, pieces.lengths
+    elif isinstance(pieces, np.ndarray) and pieces.ndim == 3 and pieces.shape[1] >= 2 and pieces.shape[2] == 2:
         lengths = np.full(len(pieces), pieces.shape[1])
         points = np.array(pieces, np.float64).reshape(-1, 2)
     else:

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from mothseed.faults import FileError, MothSeedError
 from mothseed.files import file_hash
+from mothseed.formats import Effort
 from mothseed.making import make
 from mothseed.measure import forms_of, makeup_of, measured, seen
 from mothseed.series.edition import Edition, Key
@@ -41,6 +42,11 @@ class Job:
     def key(self) -> Key:
         """What tells it from the other editions of its series."""
         return self.variant, self.recipe.seed
+
+    @property
+    def effort(self) -> Effort:
+        """How hard its file is made smaller: a print is kept for good, of a series most are looked at and left."""
+        return Effort.USUAL if self.number else Effort.QUICK
 
     @property
     def file(self) -> Path:
@@ -75,7 +81,7 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
             if not job.painted:
                 counted = makeup_of(made.drawing)
                 return Edition.of(made.history, width=job.width, milliseconds=_since(started), measures=counted)
-            pixels, image = made.write_measured(job.file, job.width, job.dpi, guides=job.guides)
+            pixels, image = made.write_measured(job.file, job.width, job.dpi, guides=job.guides, effort=job.effort)
             sight = seen(image, made.drawing.paper)
             measures, troubles = measured(made.drawing, image)
             forms = forms_of(made.drawing)

@@ -121,7 +121,13 @@ def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray | None:
                     return None
                 else:
                     record[_PAINTED_PLACE] |= flag
-                    _put_colour(record, place, *(value if type(value) is Colour else as_colour(value)))
+                    if type(value) is tuple and len(value) == 4:
+                        red, green, blue, alpha = value
+                        if not (0 <= red <= 1 and 0 <= green <= 1 and 0 <= blue <= 1 and 0 <= alpha <= 1):
+                            as_colour(value)  # says what is wrong with it
+                        _put_colour(record, place, red, green, blue, alpha)
+                    else:
+                        _put_colour(record, place, *(value if type(value) is Colour else as_colour(value)))
             elif name == "stroke_width":
                 plain = type(value) is float and 0 <= value < math.inf
                 _put_number(record, _WIDTH_PLACE, value if plain else _checked(name, value))
