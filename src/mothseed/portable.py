@@ -68,9 +68,9 @@ def cosine_and_sine(degrees: float) -> tuple[float, float]:
 def cosines_and_sines(degrees: FloatArray) -> tuple[FloatArray, FloatArray]:
     """The same for an array of angles: two float64 arrays of its shape."""
     flat = np.ascontiguousarray(degrees, np.float64).ravel()
-    cosines, sines = np.empty_like(flat), np.empty_like(flat)
-    _turn(flat, cosines, sines)
-    return cosines.reshape(degrees.shape), sines.reshape(degrees.shape)
+    cosines, sines = np.empty(degrees.shape), np.empty(degrees.shape)
+    _turn(flat, cosines.ravel(), sines.ravel())
+    return cosines, sines
 
 
 Number = TypeVar("Number", float, FloatArray)
