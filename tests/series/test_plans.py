@@ -6,11 +6,14 @@ import json
 import shutil
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PIL import Image
 
 from mothseed.faults import UsageError
 from mothseed.measure import MEASURES
+from mothseed.report.contact import shown_width
+from mothseed.report.grid import cell_width
 from mothseed.series import Edition, series_editions
 from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.table import selected, table_of
@@ -345,3 +348,19 @@ def test_a_sweep_over_a_fault_tells_the_first(run: Run, write_sketch: WriteSketc
     assert "ZeroDivisionError: division by zero (spots.py, line 4:" in answer.err
     assert "--set parts=0" in answer.err
     assert not Path("spots-sweep.png").exists()
+
+
+@pytest.mark.parametrize("varied", [["--vary", "count=2..7"], ["--vary", "count=2..7", "--vary", "seed=1-2"]])
+def test_pictures_of_a_sweep_are_painted_as_large_as_they_are_shown(
+    run: Run, write_sketch: WriteSketch, varied: list[str]
+) -> None:
+    sketch = write_sketch()
+    assert run("sweep", sketch, *varied, "--jobs", "1", "-o", "sheet.png").status == 0
+    sheet = pixels_of("sheet.png")
+    width = shown_width(6, 2 / 3) if len(varied) == 2 else cell_width(6)
+    assert run("proof", sketch, "--set", "count=2", "--width", f"{width}px", "-o", "one.png").status == 0
+    one = pixels_of("one.png")
+    paper = (sheet == one[0, 0]).all(axis=2)
+    corners = np.argwhere(paper[1:, 1:] & ~paper[:-1, 1:] & ~paper[1:, :-1]) + 1
+    shown = [sheet[top : top + one.shape[0], left : left + one.shape[1]] for top, left in corners.tolist()]
+    assert any(np.array_equal(place, one) for place in shown)

@@ -25,7 +25,6 @@ if TYPE_CHECKING:
 
 EXAMPLE = "mothseed sweep specimen.py --vary spots=0..4 --vary reseed:tint=1-5 --seed 8 -o sweep.png"
 
-_CELL_WIDTH = 420
 _MOST_CELLS = 400
 
 
@@ -92,14 +91,23 @@ def _jobs(arguments: argparse.Namespace, sketch: Sketch, axes: list[Axis], folde
     """A job for each picture, row by row."""
     from mothseed.series import Job
 
-    base = recipe_of(arguments, sketch)
+    base, width = recipe_of(arguments, sketch), _shown_width(sketch, axes)
     across, down = axes[0].settings, axes[1].settings if len(axes) > 1 else (None,)
     for row, lower in enumerate(down):
         for col, upper in enumerate(across):
             recipe = upper.after(base)
             if lower is not None:
                 recipe = lower.after(recipe)
-            yield Job(sketch.path, recipe, _CELL_WIDTH, None, folder, f"r{row}c{col}", guides=arguments.guides)
+            yield Job(sketch.path, recipe, width, None, folder, f"r{row}c{col}", guides=arguments.guides)
+
+
+def _shown_width(sketch: Sketch, axes: list[Axis]) -> int:
+    """How wide the pictures are on the sheet."""
+    from mothseed.report.contact import shown_width
+    from mothseed.report.grid import cell_width
+
+    count = len(axes[0].settings)
+    return cell_width(count) if len(axes) > 1 else shown_width(count, sketch.artwork.height / sketch.artwork.width)
 
 
 def _sheet(sketch: Sketch, axes: list[Axis], arguments: argparse.Namespace, jobs: list[Job]) -> Image:

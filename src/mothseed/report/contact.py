@@ -88,12 +88,21 @@ def contact_pages(
     aspect = aspect_of(frames[0].file)
     most = min(per_page or len(frames), len(frames))
     columns = _columns(most, aspect) if layout.height is None else _columns_that_fit(most, aspect, layout, sections)
-    width = max(_SMALLEST, min(layout.largest, (layout.room + _GAP) // columns - _GAP))
+    width = _width(columns, layout)
     height = round(width * aspect)
     pages = list(_placed(sections, columns, (width, height), layout, most))
     for number, placed in enumerate(pages, 1):
         shown = subtitle if len(pages) == 1 else f"{subtitle}   {number} / {len(pages)}".strip()
         yield _page(placed, (width, height), columns, layout, title, shown)
+
+
+def shown_width(count: int, aspect: float) -> int:
+    """How wide, in pixels, each of so many pictures is on a contact sheet: whoever makes them for it need not make more."""
+    return _width(_columns(count, aspect), Layout())
+
+
+def _width(columns: int, layout: Layout) -> int:
+    return max(_SMALLEST, min(layout.largest, (layout.room + _GAP) // columns - _GAP))
 
 
 def _placed(

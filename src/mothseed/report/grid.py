@@ -15,13 +15,18 @@ _SMALLEST, _LARGEST = 120, 420
 _ROW_LABEL = 150
 
 
+def cell_width(columns: int) -> int:
+    """How wide, in pixels, each picture is on a grid with so many columns."""
+    room = _PAGE_WIDTH - 2 * MARGIN - _ROW_LABEL
+    return max(_SMALLEST, min(_LARGEST, (room + _GAP) // columns - _GAP))
+
+
 def labelled_grid(
     files: Sequence[Sequence[Path]], columns: Sequence[str], rows: Sequence[str], title: str, subtitle: str
 ) -> Image.Image:
     """Pictures row by row, each column and row with its label; all of one size."""
     aspect = aspect_of(files[0][0])
-    room = _PAGE_WIDTH - 2 * MARGIN - _ROW_LABEL
-    width = max(_SMALLEST, min(_LARGEST, (room + _GAP) // len(columns) - _GAP))
+    width = cell_width(len(columns))
     height = round(width * aspect)
     left, top = MARGIN + _ROW_LABEL, MARGIN + _HEAD + _LABEL
     page, draw = blank(left + len(columns) * (width + _GAP) - _GAP + MARGIN, top + len(rows) * (height + _GAP) - _GAP + MARGIN)
