@@ -350,7 +350,7 @@ def test_a_sweep_over_a_fault_tells_the_first(run: Run, write_sketch: WriteSketc
     assert not Path("spots-sweep.png").exists()
 
 
-@pytest.mark.parametrize("varied", [["--vary", "count=2..7"], ["--vary", "count=2..7", "--vary", "seed=1-2"]])
+@pytest.mark.parametrize("varied", [["--vary", "count=2,3,4,5,6,7"], ["--vary", "count=2,3,4,5,6,7", "--vary", "seed=1-2"]])
 def test_pictures_of_a_sweep_are_painted_as_large_as_they_are_shown(
     run: Run, write_sketch: WriteSketch, varied: list[str]
 ) -> None:
