@@ -88,6 +88,8 @@ SECTIONS: dict[str, list[Entry]] = {
         method(View.text, 'sheet.text(42, 29, "owlet", 18, italic=True, align="middle", fill="#7d4f7f")'),
         method(View.circles, 'own = chance("many")\nsheet.circles(own.between(0, 84, size=900), own.between(0, 48, size=900), own.between(0.2, 1.6, size=900),\n              fill=own.pick(["#d9715b", "#7d4f7f", "#e8b44f"], size=900), opacity=0.5)'),
         method(View.lines, 'x = chance("x").between(6, 78, size=160)\nsheet.lines(x, 40, x + chance("lean").bell(0, 4, size=160), chance("top").between(8, 30, size=160), stroke="#4e6b5c", stroke_width=0.3)'),
+        method(View.ellipses, 'x, y = chance("place").point(sheet, size=260).T\nsheet.ellipses(x, y, 2.2, 0.8, turn=chance("wind").field(40).heading(x, y), fill=palette.ramp(x / 84), opacity=0.8)'),
+        method(View.stars, 'x, y = chance("place").point(sheet, size=90).T\nsize = chance("size").between(0.6, 2.6, size=90)\nsheet.stars(x, y, 6, size, size * 0.4, turn=chance("turn").between(0, 60, size=90), fill=palette.ramp(y / 48))'),
     ],
     "Outlines": [
         function("smooth", 'points = [(8, 38), (20, 10), (40, 34), (60, 12), (76, 36)]\nfor tension in (0, 0.5, 1):\n    sheet.path(smooth(points, tension=tension), fill=None, stroke=("#d9715b", "#7d4f7f", "#22203a")[int(tension * 2)], stroke_width=0.5)'),

@@ -27,7 +27,6 @@ def scales(
         tints[:, :3] = np.clip(own("tint").jittered(tints[:, :3], 0.05), 0, 1)
         headings = own("veer").bell(60, 14, size=count) * (1 - brush) + lichen.heading(x, y, length / 2) * brush
         sizes = own("size").triangular(length * 0.35, length * 0.6, size=count)
-        for place, heading, size, tint in zip(zip(x, y), headings, sizes, tints):
-            area.frame(*place, turn=heading).ellipse(0, 0, size, size * 0.38, fill=tuple(tint), opacity=faint)
+        area.ellipses(x, y, sizes, sizes * 0.38, turn=headings, fill=tints, opacity=faint)
         drawn += count
     sheet.note("scales", drawn)

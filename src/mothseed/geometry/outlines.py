@@ -9,7 +9,7 @@ from typing import TypeVar, overload
 import numpy as np
 import numpy.typing as npt
 
-from mothseed.arrays import ByteArray, PointArray, WholeArray
+from mothseed.arrays import ByteArray, FloatArray, PointArray, WholeArray
 from mothseed.faults import SketchError
 from mothseed.geometry.outline import Outline, as_points
 from mothseed.geometry.polylines import Polylines
@@ -48,6 +48,12 @@ class Outlines(Sequence[Outline]):
                 point_counts.append([len(piece.points)])
         first_verb, first_point = (np.cumsum(np.concatenate(counts), dtype=np.int64) for counts in (verb_counts, point_counts))
         return cls(np.concatenate(verbs), first_verb, np.concatenate(points), first_point)
+
+    @classmethod
+    def alike(cls, verbs: ByteArray, points: FloatArray) -> Outlines:
+        """Outlines of the same verbs through points of their own, float64 (n, k, 2)."""
+        count = np.arange(len(points) + 1)
+        return cls(np.tile(verbs, len(points)), count * len(verbs), points.reshape(-1, 2), count * points.shape[1])
 
     def __len__(self) -> int:
         return len(self.first_verb) - 1

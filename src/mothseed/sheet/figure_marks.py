@@ -5,13 +5,18 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any, Unpack
 
+import numpy as np
+
 from mothseed.checks import is_finite
 from mothseed.faults import SketchError
 from mothseed.geometry.figures import annulus, arc, ngon, star
 from mothseed.geometry.lettering import Words, lettered, lettering
 from mothseed.geometry.outline import Outline
+from mothseed.geometry.outlines import Outlines
+from mothseed.portable import cosines_and_sines
 from mothseed.sheet.kinds import ELLIPSE, LINE_SEGMENT, PATH, RECT
-from mothseed.sheet.marks import Marks, Numbers
+from mothseed.sheet.marks import Marks, Numbers, columns_of
+from mothseed.sheet.record import MARK
 from mothseed.sheet.style import Paint
 
 
@@ -93,13 +98,49 @@ class Figures(Marks):
         turned = outline.turned(turn) if turn else outline
         self._outlined(PATH, turned.moved(x, y) if x or y else turned, paint)
 
-    def ellipses(self, x: Numbers, y: Numbers, x_radius: Numbers, y_radius: Numbers, **paint: Any) -> None:
-        """Ellipses from arrays, as `circles` takes them."""
-        self._many(ELLIPSE, (x, y, x_radius, y_radius), paint)
+    def ellipses(
+        self, x: Numbers, y: Numbers, x_radius: Numbers, y_radius: Numbers, *, turn: Numbers | None = None, **paint: Any
+    ) -> None:
+        """Ellipses from arrays, as `circles` takes them, each turned about its middle, if at all.
 
-    def rects(self, x: Numbers, y: Numbers, width: Numbers, height: Numbers, **paint: Any) -> None:
-        """Rectangles from arrays, as `circles` takes them."""
-        self._many(RECT, (x, y, width, height), paint)
+        Those that are turned are drawn each in a frame of its own: a ramp lies in that, as after `frame(x, y, turn=...)`.
+        """
+        self._many(ELLIPSE, (x, y, x_radius, y_radius), paint, turn)
+
+    def rects(
+        self, x: Numbers, y: Numbers, width: Numbers, height: Numbers, *, turn: Numbers | None = None, **paint: Any
+    ) -> None:
+        """Rectangles from arrays, as `circles` takes them, each turned about its middle, if at all; see `ellipses`."""
+        self._many(RECT, (x, y, width, height), paint, turn)
+
+    def ngons(self, x: Numbers, y: Numbers, sides: int, radius: Numbers, *, turn: Numbers = 0.0, **paint: Any) -> None:
+        """Regular polygons of so many sides from arrays, as `circles` takes them, each turned about its middle."""
+        shape = ngon(sides, radius=1.0)
+        self._polygons("ngons", shape, {"x": x, "y": y, "radius": radius, "turn": turn}, paint)
+
+    def stars(
+        self, x: Numbers, y: Numbers, points: int, outer: Numbers, inner: Numbers, *, turn: Numbers = 0.0, **paint: Any
+    ) -> None:
+        """Stars of so many points from arrays, as `circles` takes them, each turned about its middle."""
+        shape = star(points, 1.0, 1.0)
+        self._polygons("stars", shape, {"x": x, "y": y, "outer": outer, "inner": inner, "turn": turn}, paint)
+
+    def _polygons(self, call: str, unit: Outline, given: dict[str, Numbers], paint: dict[str, Any]) -> None:
+        """Polygons whose corners lie as those of `unit` do, at one radius or at two in turn."""
+        x, y, *radii, turns = columns_of(call, given)
+        for name, radius in zip(list(given)[2:], radii, strict=False):
+            if not (radius > 0).all():
+                worst = int(np.argmin(radius))
+                raise SketchError(f"{call}: {name} is above 0 (got {radius[worst]:g} at {worst})")
+        corners = len(unit.points)
+        sizes = np.stack([radii[corner % len(radii)] for corner in range(corners)], axis=1)
+        across, down = (unit.points.T[:, None, :] * sizes[None]).copy()
+        cosine, sine = (part[:, None] for part in cosines_and_sines(turns))
+        points = np.stack([cosine * across - sine * down + x[:, None], sine * across + cosine * down + y[:, None]], axis=2)
+        rows = np.zeros(len(x), MARK)
+        rows["kind"] = PATH
+        rows["outline"] = self._recorder.add_outlines(Outlines.alike(unit.verbs, points)) + np.arange(len(x))
+        self._record_rows(call, rows, paint)
 
     def dots(self, x: Numbers, y: Numbers, **paint: Any) -> None:
         """Dots from arrays, as `circles` takes them."""

@@ -4,18 +4,20 @@ from __future__ import annotations
 
 import math
 import struct
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any, NamedTuple, Unpack
 
 import numpy as np
 import numpy.typing as npt
 
-from mothseed.arrays import RecordArray
+from mothseed.arrays import FloatArray, RecordArray
 from mothseed.colour.value import Colour, as_colour
 from mothseed.faults import SketchError
+from mothseed.geometry.affine import Affine
 from mothseed.geometry.figures import rounded_rect
 from mothseed.geometry.outline import Outline, as_points, through
 from mothseed.geometry.outlines import lines_through
+from mothseed.portable import cosines_and_sines
 from mothseed.sheet.finish import SHADES
 from mothseed.sheet.kinds import CIRCLE, ELLIPSE, KINDS, LINE_SEGMENT, PATH, POLYGON, POLYLINE, RECT
 from mothseed.sheet.record import MARK, TAIL_BEGINS
@@ -55,12 +57,16 @@ class Marks:
     paint that cannot be.
     """
 
-    __slots__ = ("_images", "_ink", "_recorder")
+    __slots__ = ("_images", "_ink", "_matrices", "_recorder", "_stroke_ratio")
 
     _recorder: Recorder
     _images: tuple[tuple[int, int], ...]
     """Numbers of the view and the group that each shape is drawn on: several pairs under symmetry."""
     _ink: Ink
+    _matrices: tuple[Affine, ...]
+    """The map of each image to the sheet."""
+    _stroke_ratio: float
+    """By how much wider strokes are than the map makes them: below 1 where a frame was to keep them."""
 
     # One at a time
 
@@ -198,26 +204,46 @@ class Marks:
                 return SketchError(f"{call}: {name} is 0 or more (got {number})", hint=hint)
         return SketchError(f"{call}: its numbers are too large to draw ({', '.join(map(str, numbers))})")
 
-    def _many(self, kind: int, numbers: tuple[Numbers, ...], paint: dict[str, Any]) -> None:
+    def _many(self, kind: int, numbers: tuple[Numbers, ...], paint: dict[str, Any], turn: Numbers | None = None) -> None:
+        """Shapes of a kind; with `turn` each in a frame of its own about its middle."""
         call, names = KINDS[kind].plural, KINDS[kind].numbers
-        columns = [_column(call, name, column) for name, column in zip(names, numbers, strict=True)]
-        try:
-            columns = list(np.broadcast_arrays(*columns))
-        except ValueError:
-            sizes = ", ".join(f"{name} {column.size}" for name, column in zip(names, columns, strict=True))
-            raise SketchError(f"{call}: the arrays are of unlike length ({sizes})") from None
+        given = dict(zip(names, numbers, strict=True)) | ({} if turn is None else {"turn": turn})
+        columns = columns_of(call, given)
         rows = np.zeros(max(columns[0].size, 0), dtype=MARK)
-        for position, (name, column) in enumerate(zip(names, columns, strict=True)):
+        for position, (name, column) in enumerate(zip(names, columns, strict=False)):
             if position >= KINDS[kind].first_length and (column < 0).any():
                 worst = int(np.argmin(column))
                 raise SketchError(f"{call}: {name} is 0 or more (got {column.flat[worst]:g} at {worst})")
-            rows["place"][:, position] = column.ravel()
+            rows["place"][:, position] = column
         rows["kind"] = kind
+        if turn is not None:
+            x, y, wide, high, turns = columns
+            if kind == RECT:
+                rows["place"][:, 0], rows["place"][:, 1] = -wide / 2, -high / 2
+                x, y = x + wide / 2, y + high / 2
+            else:
+                rows["place"][:, :2] = 0.0
+            self._record_placed(call, rows, paint, x, y, turns)
+            return
         self._record_rows(call, rows, paint)
 
     def _record_rows(self, call: str, rows: RecordArray, paint: dict[str, Any]) -> None:
         self._paint_rows(call, rows, paint)
         for rows["view"], rows["group"] in self._images:
+            self._recorder.add_marks(rows)
+
+    def _record_placed(
+        self, call: str, rows: RecordArray, paint: dict[str, Any], x: FloatArray, y: FloatArray, turn: FloatArray
+    ) -> None:
+        """Record shapes each of which lies in a frame of its own, at a place and turned: float64 (n,) each."""
+        self._paint_rows(call, rows, paint)
+        cosine, sine = cosines_and_sines(turn)
+        numbers = np.arange(len(rows))
+        for (a, b, c, d, e, f), (_, group) in zip(self._matrices, self._images, strict=True):
+            turned = (a * cosine + c * sine, b * cosine + d * sine, c * cosine - a * sine, d * cosine - b * sine)
+            matrices = np.stack([*turned, a * x + c * y + e, b * x + d * y + f], axis=1)
+            rows["view"] = self._recorder.add_views(matrices, self._stroke_ratio) + numbers
+            rows["group"] = group
             self._recorder.add_marks(rows)
 
     def _paint_rows(self, call: str, rows: RecordArray, paint: dict[str, Any]) -> None:
@@ -258,6 +284,16 @@ def _is_varied(name: str, value: object) -> bool:
     if name in ("fill", "stroke") and isinstance(value, tuple):
         return not all(isinstance(part, int | float) for part in value)
     return isinstance(value, list | tuple | np.ndarray)
+
+
+def columns_of(call: str, given: Mapping[str, Numbers]) -> list[FloatArray]:
+    """Numbers or arrays as float64 (n,) each, all of one length; raises SketchError where they are not."""
+    columns = [_column(call, name, column) for name, column in given.items()]
+    try:
+        return [column.ravel() for column in np.broadcast_arrays(*columns)]
+    except ValueError:
+        sizes = ", ".join(f"{name} {column.size}" for name, column in zip(given, columns, strict=True))
+        raise SketchError(f"{call}: the arrays are of unlike length ({sizes})") from None
 
 
 def _column(call: str, name: str, values: Numbers) -> npt.NDArray[np.float64]:

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from mothseed.arrays import RecordArray
+from mothseed.arrays import FloatArray, RecordArray
 from mothseed.chance.outcome import Outcome
 from mothseed.colour.value import Colour
 from mothseed.faults import SketchError
@@ -39,6 +39,8 @@ class Recorder:
         "_outline_index",
         "_outlines",
         "_stroke_scales",
+        "_view_blocks",
+        "_view_count",
         "_views",
         "marks",
         "notes",
@@ -48,6 +50,10 @@ class Recorder:
         self.marks = marks
         self.notes: list[Outcome] = []
         self._views: list[Affine] = []
+        self._view_blocks: list[tuple[int, FloatArray, FloatArray]] = []
+        """Views that came as arrays: after how many that came one by one, their maps and their strokes' scales"""
+        self._view_count = 0
+        """of those in blocks"""
         self._stroke_scales: list[float] = []
         self._outlines: list[Outline | Outlines] = []
         self._outline_count = 0
@@ -61,7 +67,15 @@ class Recorder:
         a, b, c, d, _, _ = matrix
         views.append(matrix)
         self._stroke_scales.append(math.sqrt(abs(a * d - b * c)) * stroke_ratio)
-        return len(views) - 1
+        return len(views) - 1 + self._view_count
+
+    def add_views(self, matrices: FloatArray, stroke_ratio: float) -> int:
+        """The number of the first of many views, float64 (n, 6)."""
+        first = len(self._views) + self._view_count
+        a, b, c, d, _, _ = matrices.T
+        self._view_blocks.append((len(self._views), matrices, np.sqrt(np.abs(a * d - b * c)) * stroke_ratio))
+        self._view_count += len(matrices)
+        return first
 
     def add_outline(self, outline: Outline) -> int:
         """The number of an outline; the same one drawn again has the same number."""
@@ -115,7 +129,16 @@ class Recorder:
         for paint in ("fill", "stroke"):
             marks[paint] = np.round(marks[paint] * np.float32(_COLOUR_STEPS)) / np.float32(_COLOUR_STEPS)
         marks.flags.writeable = False
-        views = np.array(self._views, dtype=np.float64).reshape(-1, 6)
+        views, scales = self._all_views()
         outlines, groups, finishes = Outlines.of(self._outlines), tuple(self._groups), tuple(self._finishes)
-        scales = np.array(self._stroke_scales, dtype=np.float64)
         return Drawing(width, height, unit, paper, marks, views, scales, outlines, groups, finishes, light, order)
+
+    def _all_views(self) -> tuple[FloatArray, FloatArray]:
+        """The maps of all views, float64 (v, 6), and by how much strokes on them are wider, (v,)."""
+        views, scales = np.array(self._views, np.float64).reshape(-1, 6), np.array(self._stroke_scales, np.float64)
+        view_parts, scale_parts, done = [], [], 0
+        for after, matrices, block_scales in self._view_blocks:
+            view_parts += [views[done:after], matrices]
+            scale_parts += [scales[done:after], block_scales]
+            done = after
+        return np.concatenate([*view_parts, views[done:]]), np.concatenate([*scale_parts, scales[done:]])

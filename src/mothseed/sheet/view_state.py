@@ -18,12 +18,8 @@ Box = tuple[float, float, float, float]
 class ViewState(Figures):
     """A view that nobody has yet: it can be filled as any object can, and is then closed, and a View."""
 
-    __slots__ = ("_area", "_matrices", "_own", "_stroke_ratio")
+    __slots__ = ("_area", "_own")
 
-    _matrices: tuple[Affine, ...]
-    """The map of each image to the sheet."""
-    _stroke_ratio: float
-    """By how much wider strokes are than the map makes them: below 1 where a frame was to keep them."""
     _area: Box
     """In the view's own units: a sheet's has its top left corner at the origin, a cell's its centre."""
     _own: Any
