@@ -1,4 +1,4 @@
-"""Run all benchmarks: python -m benchmarks [-o results.json].
+"""Run all benchmarks: python -m benchmarks [-o results.json]; at the end it says what fell behind the run before.
 
 Times are the best of several rounds; what is compared is timed in turns within a round, as machines drift.
 """
@@ -18,11 +18,15 @@ from importlib.metadata import version
 from pathlib import Path
 from typing import Any
 
+import aggdraw
+
+from benchmarks.falling import AGGDRAW, fallen_behind
 from benchmarks.files import file_costs
-from benchmarks.painters import OTHERS, PAPER, ours
+from benchmarks.painters import OTHERS, PAPER, ours, ours_by_arrays
 from benchmarks.saving import saving_costs
 from benchmarks.scenes import SCENES, SIDE, Scene
 from benchmarks.sources import source_costs
+from benchmarks.startup import start_costs
 from mothseed import Chance, Colour, View, linear_ramp, smooth, soft_shadow
 from mothseed.formats.png import encoded
 from mothseed.making import prepare_kernels
@@ -32,6 +36,8 @@ from mothseed.sheet import Sheet, fingerprint
 from mothseed.sketch import Recipe, load_sketch, perform
 
 ROUNDS = 5
+LAST = Path(__file__).parent / "results" / "last.json"
+"""What the run before came to; it stays on the machine."""
 DEMO = Path(__file__).parents[1] / "src" / "mothseed" / "demo"
 
 
@@ -59,25 +65,33 @@ def _recorded(scene: Scene) -> None:
     ours(scene).drawing()
 
 
+def _recorded_by_arrays(scene: Scene) -> None:
+    sheet = ours_by_arrays(scene)
+    assert sheet is not None
+    sheet.drawing()
+
+
 def scene_table() -> dict[str, dict[str, float]]:
     """Each scene: our stages, all of them on one thread, and what the others take to draw it, all without writing a file.
 
-    The ratio is that of the quickest of them to us on one thread, recording included.
+    The ratio is that of the quickest of them to us on one thread, recording included: by a loop, and from arrays.
     """
     table = {}
-    names = ["record", "1 thread", "2 threads", "encode", "whole", *OTHERS, "ratio"]
+    names = ["record", "arrays", "1 thread", "2 threads", "encode", "whole", *OTHERS, "ratio", "arrays ratio"]
     print(f"{'milliseconds':42}" + "".join(f"{name:>12}" for name in names))
     for make in SCENES:
         scene = make()
         gc.freeze()  # or the collector would look through the scene's numbers again and again
         drawing = ours(scene).drawing()
         pixels = rendered(drawing, SIDE)
+        by_arrays = {"arrays": partial(_recorded_by_arrays, scene)} if ours_by_arrays(scene) else {}
         others = {name: partial(paint, scene) for name, (paint, kinds) in OTHERS.items() if scene.kind in kinds}
         once = {name: timed(call) for name, call in others.items()}
         quick = {name: call for name, call in others.items() if once[name] < _SLOW}
         row = best(
             {
                 "record": partial(_recorded, scene),
+                **by_arrays,
                 "1 thread": partial(rendered, drawing, SIDE, 1),
                 "2 threads": partial(rendered, drawing, SIDE, 2),
                 "encode": partial(encoded, pixels),
@@ -87,12 +101,22 @@ def scene_table() -> dict[str, dict[str, float]]:
         row = {**once, **row}
         row["whole"] = row["record"] + row["1 thread"]
         row["ratio"] = min(row[name] for name in others) / row["whole"]
+        if "arrays" in row:
+            row["arrays ratio"] = min(row[name] for name in others) / (row["arrays"] + row["1 thread"])
         table[scene.name] = row
         cells = "".join(
-            f"{row[name]:12.2f}" if name == "ratio" else f"{row[name]:12.0f}" if name in row else f"{'':12}" for name in names
+            f"{row[name]:12.2f}"
+            if name in row and name.endswith("ratio")
+            else f"{row[name]:12.0f}"
+            if name in row
+            else f"{'':12}"
+            for name in names
         )
         print(f"{scene.name + ' ' + scene.what:42}{cells}")
     return table
+
+
+_FIVE = [(0, 0), (14, -20), (34, -22), (30, 0), (12, 8)]
 
 
 def small_costs() -> dict[str, float]:
@@ -113,9 +137,13 @@ def small_costs() -> dict[str, float]:
 
         return run
 
+    canvas = aggdraw.Draw("RGB", (100, 100), "white")
+    pen, brush = aggdraw.Pen("black", 1), aggdraw.Brush("red")
     costs = best(
         {
             "nothing": loop(lambda: None),
+            AGGDRAW: loop(lambda: canvas.ellipse((1, 2, 4, 5), pen, brush)),
+            "aggdraw: a line": loop(lambda: canvas.line((1, 2, 4, 5), pen)),
             "record a circle": loop(lambda: frame.circle(1.5, 2.5, 3.0)),
             "record a circle with paint": loop(lambda: frame.circle(1.5, 2.5, 3.0, fill=tint, opacity=0.4)),
             "record a circle in a paint of its own": loop(lambda: frame.circle(1.5, 2.5, 3.0, fill=tint, opacity=next(fades))),
@@ -124,6 +152,7 @@ def small_costs() -> dict[str, float]:
             "draw between": loop(lambda: stream.between(3, 5)),
             "draw whole": loop(lambda: stream.whole(1, 6)),
             "open a branch": loop(lambda: chance("spot", next(numbers))),
+            "smooth through five points": loop(lambda: smooth(_FIVE, closed=True)),
             "open a branch and draw once": loop(lambda: chance("mark", next(numbers)).between(0, 1)),
         }
     )
@@ -194,6 +223,13 @@ def savings() -> dict[str, float]:
         return saving_costs(DEMO, Path(folder))
 
 
+def starting() -> dict[str, float]:
+    """How many times the import of NumPy a command takes from beginning to end."""
+    print("\nwhole commands, the renderer being prepared")
+    with tempfile.TemporaryDirectory() as folder:
+        return start_costs(DEMO, Path(folder))
+
+
 def demo_costs() -> dict[str, dict[str, float]]:
     """Milliseconds of the stages of each demo sketch 1000 pixels wide."""
     print(f"\n{'demo sketches, 1000 px wide, milliseconds':42}" + "".join(f"{name:>12}" for name in _STAGES))
@@ -244,6 +280,7 @@ def main() -> None:
         "versions": {
             name: version(name) for name in ("mothseed", "numpy", "numba", "Pillow", "aggdraw", "matplotlib", "skia-python")
         },
+        "starting": starting(),
         "scenes": scene_table(),
         "microseconds": small_costs(),
         "shapes": shape_costs(),
@@ -253,6 +290,12 @@ def main() -> None:
         "saving": savings(),
         "files": file_costs(DEMO, best),
     }
+    if LAST.exists():
+        behind = fallen_behind(results, json.loads(LAST.read_text()))
+        print("\nbehind the last results:" if behind else "\nnothing fell behind the last results")
+        print("".join(f"  {line}\n" for line in behind), end="")
+    LAST.parent.mkdir(exist_ok=True)
+    LAST.write_text(json.dumps(results, indent=2) + "\n")
     if arguments.o:
         arguments.o.write_text(json.dumps(results, indent=2) + "\n")
 

@@ -45,6 +45,26 @@ def ours(scene: Scene) -> Sheet:
         case "text":
             for (x, y, size), colour, word in zip(scene.places, colours, scene.words, strict=True):
                 sheet.text(x, y, word, size, fill=colour)
+        case "way":
+            lines = sheet.styled(stroke_width=1.5)
+            for place, colour in zip(scene.places, colours, strict=True):
+                lines.polyline(np.array(place).reshape(-1, 2), stroke=colour)
+    return sheet
+
+
+def ours_by_arrays(scene: Scene) -> Sheet | None:
+    """Recorded by one call that is handed arrays, where there is one for the kind of shape."""
+    sheet = Sheet(SIDE, SIDE, "px", PAPER)
+    places, colours = scene.arrays
+    match scene.kind:
+        case "circle":
+            sheet.circles(*places.T, fill=colours)
+        case "line":
+            sheet.lines(*places.T, stroke=colours, stroke_width=1.5, linecap="round")
+        case "way":
+            sheet.polylines(places.reshape(len(places), -1, 2), stroke=colours, stroke_width=1.5)
+        case _:
+            return None
     return sheet
 
 
@@ -60,7 +80,7 @@ def aggdraw_loop(scene: Scene) -> Any:
             case "circle":
                 x, y, radius = place
                 draw.ellipse((x - radius, y - radius, x + radius, y + radius), aggdraw.Brush(tuple(colour), alpha))
-            case "line":
+            case "line" | "way":
                 draw.line(place, aggdraw.Pen(tuple(colour), 1.5, alpha))
             case "polygon":
                 draw.polygon(place, None, aggdraw.Brush(tuple(colour), alpha))
@@ -99,7 +119,7 @@ def pillow_loop(scene: Scene) -> Any:
             case "circle":
                 x, y, radius = large
                 draw.ellipse((x - radius, y - radius, x + radius, y + radius), fill=colour)
-            case "line":
+            case "line" | "way":
                 draw.line(large, fill=colour, width=6)
             case "polygon":
                 draw.polygon(large, fill=colour)
@@ -123,8 +143,8 @@ def matplotlib_collections(scene: Scene) -> Any:
                 2 * radius, 2 * radius, np.zeros(len(x)), units="xy", offsets=np.stack([x, y], axis=1),
                 offset_transform=axes.transData, facecolors=scene.colours, linewidths=0,
             )  # fmt: skip
-        case "line":
-            lines = list(np.array(scene.places).reshape(-1, 2, 2))
+        case "line" | "way":
+            lines = list(np.array(scene.places).reshape(len(scene.places), -1, 2))
             marks = LineCollection(lines, colors=scene.colours, linewidths=1.5 * 0.72, capstyle="round")
         case _:
             shapes = [np.array(place).reshape(-1, 2) for place in scene.places]
@@ -153,9 +173,13 @@ def skia_loop(scene: Scene) -> Any:
                 paint.setStrokeWidth(1.5)
                 paint.setStrokeCap(skia.Paint.kRound_Cap)
                 canvas.drawLine(*place, paint)
-            case "polygon":
+            case "polygon" | "way":
+                if scene.kind == "way":
+                    paint.setStyle(skia.Paint.kStroke_Style)
+                    paint.setStrokeWidth(1.5)
                 path = skia.Path()
-                path.addPoly([skia.Point(place[at], place[at + 1]) for at in range(0, len(place), 2)], close=True)
+                corners = [skia.Point(place[at], place[at + 1]) for at in range(0, len(place), 2)]
+                path.addPoly(corners, close=scene.kind == "polygon")
                 canvas.drawPath(path, paint)
             case "ramp":
                 x, y, radius = place
@@ -176,9 +200,9 @@ def _bytes_of(scene: Scene) -> list[tuple[int, int, int, int]]:
 
 
 OTHERS: dict[str, tuple[Painter, frozenset[str]]] = {
-    "aggdraw": (aggdraw_loop, frozenset({"circle", "line", "polygon"})),
-    "skia-python": (skia_loop, frozenset({"circle", "line", "polygon", "ramp", "shadow", "text"})),
-    "matplotlib": (matplotlib_collections, frozenset({"circle", "line", "polygon"})),
-    "Pillow": (pillow_loop, frozenset({"circle", "line", "polygon", "shadow", "text"})),
+    "aggdraw": (aggdraw_loop, frozenset({"circle", "line", "polygon", "way"})),
+    "skia-python": (skia_loop, frozenset({"circle", "line", "polygon", "ramp", "shadow", "text", "way"})),
+    "matplotlib": (matplotlib_collections, frozenset({"circle", "line", "polygon", "way"})),
+    "Pillow": (pillow_loop, frozenset({"circle", "line", "polygon", "shadow", "text", "way"})),
 }
 """The libraries, each with the kinds of scene that it can draw."""

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
+
+from mothseed.arrays import FloatArray
 
 SIDE = 1000
 Numbers = Sequence[Sequence[float]]
@@ -18,12 +21,17 @@ class Scene:
     name: str
     what: str
     kind: str
-    """circle, line, polygon, ramp, shadow or text"""
+    """circle, line, polygon, ramp, shadow, text or way"""
     places: Numbers
-    """x y radius; x1 y1 x2 y2; x y of each corner; x y radius; x y width height; x y size"""
+    """x y radius; x1 y1 x2 y2; x y of each corner or point; x y radius; x y width height; x y size"""
     colours: Numbers
     """red, green, blue, alpha, 0 to 1"""
     words: list[str] = field(default_factory=list)
+
+    @cached_property
+    def arrays(self) -> tuple[FloatArray, FloatArray]:
+        """Places and colours as arrays, for who takes them so."""
+        return np.array(self.places), np.array(self.colours)
 
 
 def circles(name: str, count: int, smallest: float, largest: float) -> Scene:
@@ -54,6 +62,15 @@ def polygons(name: str, count: int) -> Scene:
         ring = np.stack([np.cos(turns), np.sin(turns)], axis=1)
         shapes.append((random.random(2) * SIDE + random.uniform(10, 60) * ring).ravel().tolist())
     return Scene(name, f"{count:,} polygons of 5 to 8 corners", "polygon", shapes, _colours(random, count))
+
+
+def wanderings(name: str, count: int, corners: int) -> Scene:
+    """Thin lines of many points, as of things that wander."""
+    random = np.random.default_rng(8)
+    turns = random.uniform(0, 2 * np.pi, (count, 1)) + np.cumsum(random.normal(0, 0.35, (count, corners)), axis=1)
+    steps = 3.5 * np.stack([np.cos(turns), np.sin(turns)], axis=2)
+    ways = random.random((count, 1, 2)) * SIDE + np.cumsum(steps, axis=1)
+    return Scene(name, f"{count:,} lines of {corners} points", "way", ways.reshape(count, -1).tolist(), _colours(random, count))
 
 
 def faint(name: str, motifs: int, layers: int) -> Scene:
@@ -107,5 +124,6 @@ SCENES: tuple[Callable[[], Scene], ...] = (
     lambda: ramps("G", 3_000),
     lambda: shadows("H", 500),
     lambda: words("I", 4_000),
+    lambda: wanderings("J", 10_000, 50),
 )
 """In the order in which they are shown."""

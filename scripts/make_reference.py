@@ -89,6 +89,7 @@ SECTIONS: dict[str, list[Entry]] = {
         method(View.circles, 'own = chance("many")\nsheet.circles(own.between(0, 84, size=900), own.between(0, 48, size=900), own.between(0.2, 1.6, size=900),\n              fill=own.pick(["#d9715b", "#7d4f7f", "#e8b44f"], size=900), opacity=0.5)'),
         method(View.lines, 'x = chance("x").between(6, 78, size=160)\nsheet.lines(x, 40, x + chance("lean").bell(0, 4, size=160), chance("top").between(8, 30, size=160), stroke="#4e6b5c", stroke_width=0.3)'),
         method(View.ellipses, 'x, y = chance("place").point(sheet, size=260).T\nsheet.ellipses(x, y, 2.2, 0.8, turn=chance("wind").field(40).heading(x, y), fill=palette.ramp(x / 84), opacity=0.8)'),
+        method(View.ngons, 'x, y = chance("place").point(sheet, size=120).T\nsheet.ngons(x, y, 3, chance("size").between(0.8, 3, size=120), turn=chance("turn").between(0, 120, size=120), fill=palette.ramp(y / 48), opacity=0.8)'),
         method(View.stars, 'x, y = chance("place").point(sheet, size=90).T\nsize = chance("size").between(0.6, 2.6, size=90)\nsheet.stars(x, y, 6, size, size * 0.4, turn=chance("turn").between(0, 60, size=90), fill=palette.ramp(y / 48))'),
     ],
     "Outlines": [

@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
@@ -8,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mothseed import Chance, Colour, Swarm, smooth
+from mothseed.chance.swarm import _pieces  # ways of every kind are cut, which movers would take by rare chance
 from mothseed.faults import SketchError
 from mothseed.geometry.region import region_of
 from mothseed.sheet import Sheet
@@ -127,3 +129,46 @@ def test_what_makes_no_sense_is_refused_in_words(call: Any, words: str) -> None:
     with pytest.raises(SketchError) as caught:
         call()
     assert words in caught.value.message
+
+
+def test_pieces_are_cut_where_a_mover_jumped_or_stood_still() -> None:
+    random = np.random.default_rng(2)
+    for steps, movers, every in ((1, 1, 1), (7, 5, 3), (12, 20, 5), (30, 8, 30)):
+        ways = np.cumsum(random.normal(size=(steps + 1, movers, 2)), axis=0)
+        for step, mover in zip(*np.nonzero(random.random((steps, movers)) < 0.2), strict=True):
+            ways[step + 1, mover] = ways[step, mover]
+        begins = ways[:-1].copy()
+        jumped = random.random((steps, movers)) < 0.2
+        begins[jumped] += 5.0
+        trails = _pieces(ways, begins, every)
+        expected = list(cut_one_by_one(ways, begins, every))
+        assert [(m, f) for m, f, _ in expected] == list(zip(trails.mover.tolist(), trails.fraction.tolist(), strict=True))
+        assert all(np.array_equal(line, piece) for line, (_, _, piece) in zip(trails.points, expected, strict=True))
+        assert trails.x.tolist() == [float(piece[len(piece) // 2, 0]) for _, _, piece in expected]
+
+
+def cut_one_by_one(ways: Any, begins: Any, every: int) -> Iterator[tuple[int, float, Any]]:
+    """Mover, fraction and points of each piece, worked out step by step: whole ones first, then the broken ones."""
+    steps, movers = len(begins), ways.shape[1]
+    for first in range(0, steps, every):
+        last = min(first + every, steps)
+        runs: dict[int, list[list[Any]]] = {}
+        broken = []
+        for mover in range(movers):
+            runs[mover] = [[]]
+            for step in range(first, last):
+                stood = bool((ways[step + 1, mover] == ways[step, mover]).all())
+                jumped = bool((begins[step, mover] != ways[step, mover]).any())
+                if (stood or jumped) and mover not in broken:
+                    broken.append(mover)
+                if (stood or jumped) and runs[mover][-1]:
+                    runs[mover].append([])
+                if stood:
+                    continue
+                if not runs[mover][-1]:
+                    runs[mover][-1].append(begins[step, mover])
+                runs[mover][-1].append(ways[step + 1, mover])
+        for mover in [m for m in range(movers) if m not in broken] + broken:
+            for run in runs[mover]:
+                if run:
+                    yield mover, first / steps, np.array(run)

@@ -63,11 +63,12 @@ def test_what_was_called_can_be_called_again_after_other_parts_were_compiled(mon
     before = sampled().tolist()
     everything = store.ready(PARTS)
     monkeypatch.setattr(store, "ready", lambda names: everything)
-    monkeypatch.delitem(library._loaded, "ramps", raising=False)
-    held = dict(library._loaded)
+    loaded = library._loaded  # what is at hand is told to nobody
+    monkeypatch.delitem(loaded, "ramps", raising=False)
+    held = dict(loaded)
     library.load(["ramps"])
-    assert {name: library._loaded[name] for name in held} == held
-    assert "ramps" in library._loaded
+    assert {name: loaded[name] for name in held} == held
+    assert "ramps" in loaded
     assert sampled().tolist() == before
 
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import TypeVar, overload
 
 import numpy as np
@@ -30,6 +30,8 @@ class Outlines(Sequence[Outline]):
     """float64 (p, 2)"""
     first_point: WholeArray
     """int64 (n + 1,)"""
+    kept: Mapping[int, Outline] = field(default_factory=dict)
+    """those that are more than their geometry, such as text that knows what it spells"""
 
     @classmethod
     def of(cls, pieces: Iterable[Outline | Outlines]) -> Outlines:
@@ -37,17 +39,24 @@ class Outlines(Sequence[Outline]):
         verbs, points = [np.zeros(0, np.uint8)], [np.zeros((0, 2))]
         verb_counts: list[WholeArray | list[int]] = [[0]]
         point_counts: list[WholeArray | list[int]] = [[0]]
+        kept: dict[int, Outline] = {}
+        count = 0
         for piece in pieces:
             verbs.append(piece.verbs)
             points.append(piece.points)
             if isinstance(piece, Outlines):
                 verb_counts.append(np.diff(piece.first_verb))
                 point_counts.append(np.diff(piece.first_point))
+                kept |= {count + number: outline for number, outline in piece.kept.items()}
+                count += len(piece)
             else:
                 verb_counts.append([len(piece.verbs)])
                 point_counts.append([len(piece.points)])
+                if type(piece) is not Outline:
+                    kept[count] = piece
+                count += 1
         first_verb, first_point = (np.cumsum(np.concatenate(counts), dtype=np.int64) for counts in (verb_counts, point_counts))
-        return cls(np.concatenate(verbs), first_verb, np.concatenate(points), first_point)
+        return cls(np.concatenate(verbs), first_verb, np.concatenate(points), first_point, kept)
 
     @classmethod
     def alike(cls, verbs: ByteArray, points: FloatArray) -> Outlines:
@@ -66,6 +75,8 @@ class Outlines(Sequence[Outline]):
         if isinstance(number, slice):
             return self.chosen(np.arange(len(self))[number])
         place = range(len(self))[number]
+        if place in self.kept:
+            return self.kept[place]
         verbs = self.verbs[self.first_verb[place] : self.first_verb[place + 1]]
         return Outline(verbs, self.points[self.first_point[place] : self.first_point[place + 1]])
 
@@ -73,7 +84,8 @@ class Outlines(Sequence[Outline]):
         """Those of some numbers, in that order."""
         verbs, first_verb = _chosen(self.verbs, self.first_verb, numbers)
         points, first_point = _chosen(self.points, self.first_point, numbers)
-        return Outlines(verbs, first_verb, points, first_point)
+        kept = {place: self.kept[number] for place, number in enumerate(numbers.tolist()) if number in self.kept}
+        return Outlines(verbs, first_verb, points, first_point, kept)
 
     def end_to_end(self) -> tuple[PointArray, WholeArray]:
         """All points, float64 (p + 1, 2), and how many each outline has, int64 (n,).

@@ -23,7 +23,7 @@ from mothseed.native.target import Target, this_machine
 
 PARTS = {
     "tiles": 9.0,
-    "outlines": 7.0,
+    "edging": 7.0,
     "shading": 5.0,
     "shadowing": 4.0,
     "groups": 3.0,
@@ -36,7 +36,7 @@ PARTS = {
 }
 """The modules of `mothseed.kernels` that hold entries, and about how many seconds each takes to compile, the longest first."""
 
-COMMON = ("tiles", "outlines", "sorting", "points", "filters")
+COMMON = ("tiles", "edging", "sorting", "points", "filters")
 """Those that nearly every picture takes, and that are compiled together when the first of them is needed."""
 
 FOLDER_VARIABLE = "MOTHSEED_CACHE_DIR"

@@ -13,7 +13,7 @@ from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.kinds import UNIT_OF_KIND, UNIT_SHAPES
 
-_bound_edges, _draw_edges = Kernel("outlines.bound_edges"), Kernel("outlines.draw_edges")
+_bound_edges, _draw_edges = Kernel("edging.bound_edges"), Kernel("edging.draw_edges")
 
 Whole = npt.NDArray[np.int64]
 

@@ -1,0 +1,52 @@
+"""How soon a command has answered, as whole processes, beside `python -c "import numpy"`."""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+_ROUNDS = 7
+_SMALL = """from mothseed import artwork
+
+
+@artwork(width=100, height=100)
+def moth(sheet, chance):
+    for step in range(26):
+        sheet.circle(50, 50, 2 + step, fill=None, stroke="navy", stroke_width=0.4)
+"""
+
+
+def start_costs(demo: Path, folder: Path) -> dict[str, float]:
+    """How many times the import of NumPy each command takes, the quickest of some rounds of each."""
+    (folder / "small.py").write_text(_SMALL, encoding="utf-8")
+    for name in ("specimen.py", "moth.py", "dusk.png"):
+        shutil.copy(demo / name, folder / name)
+    program = [str(Path(sys.executable).with_name("mothseed"))]
+    subprocess.run(
+        [*program, "edition", "specimen.py", "--seeds", "1-12", "-o", "moths"], cwd=folder, check=True, capture_output=True
+    )
+    commands = {
+        "python -c 'import numpy'": [sys.executable, "-c", "import numpy"],
+        "proof of 26 marks": [*program, "proof", "small.py", "--width", "400px", "-o", "small.png"],
+        "proof of 26 marks, SVG": [*program, "proof", "small.py", "-o", "small.svg"],
+        "palette": [*program, "palette", "dusk.png", "--json"],
+        "table": [*program, "table", "moths", "--json"],
+        "tally": [*program, "tally", "moths", "--json"],
+        "mark": [*program, "mark", "moths", "3", "keep"],
+        "contact": [*program, "contact", "moths", "-o", "contact.png"],
+        "help": [*program, "--help"],
+    }
+    times: dict[str, list[float]] = {name: [] for name in commands}
+    for _ in range(_ROUNDS):
+        for name, command in commands.items():
+            begun = time.perf_counter()
+            subprocess.run(command, cwd=folder, check=True, capture_output=True)
+            times[name].append(time.perf_counter() - begun)
+    numpy = min(times["python -c 'import numpy'"])
+    ratios = {name: min(each) / numpy for name, each in times.items()}
+    for name, ratio in ratios.items():
+        print(f"  {name:42}{min(times[name]):6.3f} s{ratio:7.2f} times")
+    return ratios
