@@ -54,6 +54,8 @@ def ours(scene: Scene) -> Sheet:
 
 def ours_by_arrays(scene: Scene) -> Sheet | None:
     """Recorded by one call that is handed arrays, where there is one for the kind of shape."""
+    if scene.kind not in {"circle", "line", "way"}:
+        return None
     sheet = Sheet(SIDE, SIDE, "px", PAPER)
     places, colours = scene.arrays
     match scene.kind:
@@ -63,8 +65,6 @@ def ours_by_arrays(scene: Scene) -> Sheet | None:
             sheet.lines(*places.T, stroke=colours, stroke_width=1.5, linecap="round")
         case "way":
             sheet.polylines(places.reshape(len(places), -1, 2), stroke=colours, stroke_width=1.5)
-        case _:
-            return None
     return sheet
 
 

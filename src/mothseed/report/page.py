@@ -5,9 +5,11 @@ from __future__ import annotations
 from functools import lru_cache
 from pathlib import Path
 
+import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
-from mothseed.files import written_whole
+from mothseed.formats.png import write_png
+from mothseed.formats.settings import Effort
 from mothseed.geometry.lettering import house_font
 
 PAPER = "#f6f3ec"
@@ -66,8 +68,7 @@ def thumbnail(file: Path, size: tuple[int, int]) -> Image.Image:
 
 def write_page(page: Image.Image, path: Path) -> None:
     """Write a sheet or figure as a PNG file, quickly rather than as small as can be."""
-    with written_whole(path) as part:
-        page.save(part, format="PNG", compress_level=1)
+    write_png(path, np.asarray(page), effort=Effort.QUICK)
 
 
 def opened(path: Path) -> Image.Image:
