@@ -1,8 +1,6 @@
 """Runs the command line as `python -m mothseed`."""
 
-import sys
-
-from mothseed.cli.main import main
+from mothseed.cli.main import program
 
 if __name__ == "__main__":
-    sys.exit(main())
+    program()

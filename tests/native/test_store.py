@@ -165,6 +165,16 @@ def test_this_machine_is_one_of_those_that_parts_are_brought_along_for() -> None
     assert Target.from_text(this_machine().as_text()) == this_machine()
 
 
+def test_a_picture_of_plain_shapes_takes_the_common_parts_and_no_other() -> None:
+    program = (
+        "from mothseed.colour import Colour; from mothseed.sheet import Sheet; from mothseed.render import rendered\n"
+        "from mothseed.native import library; sheet = Sheet(40, 30, 'px', Colour(1, 1, 1)); sheet.circle(20, 15, 9)\n"
+        "sheet.line(1, 1, 30, 20, stroke='teal'); rendered(sheet.drawing(), 40);"
+        "print(*library._loaded)"  # what is at hand is told to nobody
+    )
+    assert set(python(program).stdout.split()) == set(store.COMMON)
+
+
 def test_compilers_of_ones_own_are_left_alone(tmp_path: Path) -> None:
     program = "import sys; from mothseed.making import prepare_kernels; prepare_kernels(); print('numba' in sys.modules)"
     assert python(program, NUMBA_DISABLE_JIT="1", NUMBA_CACHE_DIR=str(tmp_path)).stdout.split() == ["False"]

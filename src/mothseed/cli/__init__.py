@@ -1,5 +1,5 @@
 """The command line: one module for each command."""
 
-from mothseed.cli.main import main
+from mothseed.cli.main import main, program
 
-__all__ = ["main"]
+__all__ = ["main", "program"]

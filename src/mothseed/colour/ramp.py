@@ -81,7 +81,8 @@ def ramp_tables(ramps: Sequence[Stops]) -> npt.NDArray[np.float32]:
     places = np.array([place for stops in ramps for place, _ in stops])
     first = np.cumsum([0, *map(len, ramps)])
     tables = np.empty((len(ramps), RAMP_STEPS + 1, 4), np.float32)
-    _fill_tables(first, places, cones, _LINEAR_FROM_CONE, _encoded(), tables)
+    if ramps:
+        _fill_tables(first, places, cones, _LINEAR_FROM_CONE, _encoded(), tables)
     return tables
 
 

@@ -40,8 +40,10 @@ def compile_for(target: Target, folder: Path, names: Sequence[str]) -> None:
     with tempfile.TemporaryFile() as errors:
         compilers = [subprocess.Popen(_command(folder, target, ordered), **_quietly(errors)) for _ in range(workers)]  # noqa: S603
         try:
-            while any(compiler.poll() is None for compiler in compilers):
-                left = [name for name in ordered if not file_of(folder, name).exists()]
+            # Whoever has compiled the last part need not be waited for until it has put its things away.
+            while (left := [name for name in ordered if read(file_of(folder, name)) is None]) and any(
+                compiler.poll() is None for compiler in compilers
+            ):
                 guess = max(whole - (time.monotonic() - begun), _seconds(left, workers) / 2)
                 tell_of_compiling(CompilingProgress(len(ordered) - len(left), len(ordered), guess))
                 time.sleep(_LOOK)
