@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from mothseed.faults import FieldError, SketchError
-from mothseed.formats import Settings, history_in
+from mothseed.formats import Effort, Settings, history_in
 from mothseed.making import make, make_again
 from mothseed.render import pixel_hash
 from mothseed.sketch import Recipe, load_sketch
@@ -45,7 +45,7 @@ def test_a_file_has_the_pixels_and_the_history_of_what_was_made(write_sketch: Wr
 
 def test_what_is_measured_as_it_is_written_is_the_same_picture(write_sketch: WriteSketch, tmp_path: Path) -> None:
     made = make(load_sketch(write_sketch(LAYERED)), RECIPE)
-    digest, small = made.write_measured(tmp_path / "plate.png", 400, None)
+    digest, small = made.write_measured(tmp_path / "plate.png", 400, None, effort=Effort.USUAL)
     assert digest == pixel_hash(made.pixels(400))
     assert small.shape[1] == 192
     assert small.mean() == pytest.approx(made.pixels(400).mean() / 255, abs=2e-3)

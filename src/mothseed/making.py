@@ -58,7 +58,7 @@ class Made:
         return write_picture(path, self._shown(guides), self.history.as_json(), settings)
 
     def write_measured(
-        self, path: Path, width: int, dpi: float | None, *, guides: bool = False, effort: Effort = Effort.QUICK
+        self, path: Path, width: int, dpi: float | None, *, guides: bool = False, effort: Effort
     ) -> tuple[str, FloatArray]:
         """Write the picture as PNG on one thread; returns the hash of its pixels, and it reduced.
 

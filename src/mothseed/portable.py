@@ -20,13 +20,15 @@ _turn = Kernel("points.turn")
 GOLDEN_TURN = 137.50776405003785
 """360 degrees divided in the golden ratio: the turn from seed to seed in a sunflower."""
 
-_RADIANS_PER_DEGREE = math.pi / 180
+RADIANS_PER_DEGREE = math.pi / 180
 _LOG_2 = 0.6931471805599453
 _SQRT_HALF = 0.7071067811865476
 
 # Taylor coefficients; |x| is at most an eighth of a turn (0.7854), where the first term left out is below 1e-17.
-_S3, _S5, _S7, _S9, _S11, _S13, _S15, _S17 = ((-1.0) ** k / math.factorial(2 * k + 1) for k in range(1, 9))
-_C2, _C4, _C6, _C8, _C10, _C12, _C14, _C16, _C18 = ((-1.0) ** k / math.factorial(2 * k) for k in range(1, 10))
+SINE_TERMS = tuple((-1.0) ** k / math.factorial(2 * k + 1) for k in range(1, 9))
+COSINE_TERMS = tuple((-1.0) ** k / math.factorial(2 * k) for k in range(1, 10))
+_S3, _S5, _S7, _S9, _S11, _S13, _S15, _S17 = SINE_TERMS
+_C2, _C4, _C6, _C8, _C10, _C12, _C14, _C16, _C18 = COSINE_TERMS
 # log m = 2 (s + s^3/3 + s^5/5 ...) with s = (m - 1)/(m + 1), |s| at most 0.1716.
 _ATANH = tuple(1.0 / (2 * k + 1) for k in range(11, -1, -1))
 # e^r = 1 + r + r^2/2! ..., |r| at most 0.3466.
@@ -48,7 +50,7 @@ def cosine_and_sine(degrees: float) -> tuple[float, float]:
     (-1.0, 0.0)
     """
     quarter = round(degrees / 90)
-    x = (degrees - 90.0 * quarter) * _RADIANS_PER_DEGREE
+    x = (degrees - 90.0 * quarter) * RADIANS_PER_DEGREE
     q = x * x
     # Written out: as functions, or as loops over the coefficients, the two series take twice as long.
     high = ((((_S17 * q + _S15) * q + _S13) * q + _S11) * q + _S9) * q

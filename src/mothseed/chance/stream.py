@@ -72,7 +72,7 @@ class Chance(Tints):
         return branch
 
     def _branch(self, key: str | float) -> Chance:
-        path = f"{self._path}#{key}" if type(key) is int else self._path + path_part(key)
+        path = self._path + path_part(key)
         kind, reseeds = type(self), self._reseeds
         branch = kind.__new__(kind)
         branch._begin(reseeds.get(path, self._root) if reseeds else self._root, path, reseeds, self._outcomes)

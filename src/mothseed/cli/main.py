@@ -96,9 +96,7 @@ def _unknown(word: str) -> int:
 
 
 def _is_asked_to_complete() -> bool:
-    from os import environ
-
-    return "_ARGCOMPLETE" in environ
+    return "_ARGCOMPLETE" in os.environ
 
 
 def _overview() -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import NamedTuple
 
 import numpy as np
@@ -75,11 +74,6 @@ class Affine(NamedTuple):
     def point(self, x: float, y: float) -> tuple[float, float]:
         """Where a point comes to lie."""
         return self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f
-
-    @property
-    def magnification(self) -> float:
-        """By how much lengths grow: the square root of how much areas do."""
-        return math.sqrt(abs(self.a * self.d - self.b * self.c))
 
 
 def transformed(points: PointArray, matrix: FloatArray) -> PointArray:

@@ -8,11 +8,10 @@ import numpy as np
 
 from mothseed.arrays import Array1, Array2
 from mothseed.native.jit import entry, inlined
+from mothseed.portable import COSINE_TERMS, RADIANS_PER_DEGREE, SINE_TERMS
 
-_RADIANS_PER_DEGREE = math.pi / 180
-# The coefficients of `portable.cosine_and_sine`, which gives the same bits.
-_S3, _S5, _S7, _S9, _S11, _S13, _S15, _S17 = ((-1.0) ** k / math.factorial(2 * k + 1) for k in range(1, 9))
-_C2, _C4, _C6, _C8, _C10, _C12, _C14, _C16, _C18 = ((-1.0) ** k / math.factorial(2 * k) for k in range(1, 10))
+_S3, _S5, _S7, _S9, _S11, _S13, _S15, _S17 = SINE_TERMS
+_C2, _C4, _C6, _C8, _C10, _C12, _C14, _C16, _C18 = COSINE_TERMS
 
 Numbers = Array1[np.float64]
 Points = Array2[np.float64]
@@ -20,10 +19,10 @@ Points = Array2[np.float64]
 
 @entry
 def turn(degrees: Numbers, cosines: Numbers, sines: Numbers) -> None:
-    """Cosine and sine of each angle, exact at every multiple of 90."""
+    """Cosine and sine of each angle, exact at every multiple of 90: the bits of `portable.cosine_and_sine`."""
     for n in range(len(degrees)):
         quarter = np.rint(degrees[n] / 90)
-        x = (degrees[n] - 90.0 * quarter) * _RADIANS_PER_DEGREE
+        x = (degrees[n] - 90.0 * quarter) * RADIANS_PER_DEGREE
         q = x * x
         high = ((((_S17 * q + _S15) * q + _S13) * q + _S11) * q + _S9) * q
         sine = x * ((((high + _S7) * q + _S5) * q + _S3) * q + 1.0)

@@ -23,29 +23,21 @@ _LOOK = 0.1
 _LOW_PRIORITY = 10
 
 
-def built(names: Sequence[str]) -> dict[str, Part]:
-    """Compile parts for this machine, and keep them. Raises CompilerError where that fails."""
-    folder = lasting_folder()
-    compile_for(this_machine(), folder, names)
-    parts = {name: read(file_of(folder, name)) for name in names}
-    return {name: part for name, part in parts.items() if part is not None}
-
-
-def compile_for(target: Target, folder: Path, names: Sequence[str]) -> None:
-    """Compile parts into a folder, and wait for it. Raises CompilerError where that fails."""
+def compile_for(target: Target, folder: Path, names: Sequence[str]) -> dict[str, Part]:
+    """Compile parts into a folder, and wait for them. Raises CompilerError where that fails."""
     ordered = [name for name in PARTS if name in names]
     workers = min(os.cpu_count() or 1, len(ordered))
     whole = _seconds(ordered, workers)
     begun = time.monotonic()
+    parts: dict[str, Part] = {}
     with tempfile.TemporaryFile() as errors:
         compilers = [subprocess.Popen(_command(folder, target, ordered), **_quietly(errors)) for _ in range(workers)]  # noqa: S603
         try:
             # Whoever has compiled the last part need not be waited for until it has put its things away.
-            while (left := [name for name in ordered if read(file_of(folder, name)) is None]) and any(
-                compiler.poll() is None for compiler in compilers
-            ):
+            while _found(folder, ordered, parts) < len(ordered) and any(compiler.poll() is None for compiler in compilers):
+                left = [name for name in ordered if name not in parts]
                 guess = max(whole - (time.monotonic() - begun), _seconds(left, workers) / 2)
-                tell_of_compiling(CompilingProgress(len(ordered) - len(left), len(ordered), guess))
+                tell_of_compiling(CompilingProgress(len(parts), len(ordered), guess))
                 time.sleep(_LOOK)
         finally:
             for compiler in compilers:
@@ -53,11 +45,20 @@ def compile_for(target: Target, folder: Path, names: Sequence[str]) -> None:
                 compiler.wait()
         errors.seek(0)
         lines = [line for line in errors.read().decode(errors="replace").splitlines() if "Error" in line]
-    if any(read(file_of(folder, name)) is None for name in ordered):
+    if _found(folder, ordered, parts) < len(ordered):
         raise CompilerError(
             f"the renderer could not be compiled for this machine: {lines[-1] if lines else 'it does not say why'}"
         )
     tell_of_compiling(CompilingProgress(len(ordered), len(ordered), 0.0))
+    return parts
+
+
+def _found(folder: Path, names: Iterable[str], parts: dict[str, Part]) -> int:
+    """Add the parts that are whole in a folder by now to those that were found before; returns how many there are."""
+    for name in names:
+        if name not in parts and (part := read(file_of(folder, name))):
+            parts[name] = part
+    return len(parts)
 
 
 def compile_rest_beside() -> None:

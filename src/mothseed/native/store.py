@@ -60,14 +60,13 @@ OUTSIDE = (
 def ready(names: Iterable[str]) -> dict[str, Part]:
     """The parts of these names; those that are nowhere yet are compiled. Raises CompilerError where that fails."""
     found = {name: kept(name) for name in names}
-    if None not in found.values():
-        return {name: part for name, part in found.items() if part is not None}
-    from mothseed.native.build import built, compile_rest_beside
+    if None in found.values():
+        from mothseed.native.build import compile_for, compile_rest_beside
 
-    found = {**dict.fromkeys(COMMON), **found}
-    parts = built([name for name, part in found.items() if part is None and kept(name) is None])
-    compile_rest_beside()
-    return {name: part for name in found if (part := parts.get(name) or kept(name)) is not None}
+        found = {name: kept(name) for name in COMMON} | found
+        found |= compile_for(this_machine(), lasting_folder(), [name for name, part in found.items() if part is None])
+        compile_rest_beside()
+    return {name: part for name, part in found.items() if part is not None}
 
 
 def kept(name: str) -> Part | None:

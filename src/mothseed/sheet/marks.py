@@ -239,9 +239,8 @@ class Marks:
         self._paint_rows(call, rows, paint)
         cosine, sine = cosines_and_sines(turn)
         numbers = np.arange(len(rows))
-        for (a, b, c, d, e, f), (_, group) in zip(self._matrices, self._images, strict=True):
-            turned = (a * cosine + c * sine, b * cosine + d * sine, c * cosine - a * sine, d * cosine - b * sine)
-            matrices = np.stack([*turned, a * x + c * y + e, b * x + d * y + f], axis=1)
+        for outer, (_, group) in zip(self._matrices, self._images, strict=True):
+            matrices: FloatArray = np.stack(outer.placing(x, y, cosine, sine), axis=1)  # type: ignore[arg-type]  # the same sums, of arrays
             rows["view"] = self._recorder.add_views(matrices, self._stroke_ratio) + numbers
             rows["group"] = group
             self._recorder.add_marks(rows)
