@@ -19,7 +19,7 @@ SKETCHES = ROOT / "src" / "mothseed" / "demo" / "cookbook"
 PAGE = ROOT / "docs" / "cookbook"
 PIXELS = 440
 ORDER = (
-    "rows", "edges", "scales", "turned_tiles", "phases", "labels",
+    "rows", "lamplight", "edges", "scales", "turned_tiles", "phases", "labels",
     "glow", "cards", "weave", "lichen",
     "rain", "tides", "techniques", "vines", "contours", "rosette", "seed_head",
     "dusk_bands", "sieve", "wind",
@@ -27,8 +27,8 @@ ORDER = (
 """From placing and repeating by way of paint and chance to pictures."""
 HEAD = """# Cookbook
 
-Twenty small sketches, each for one thing that comes up again and again. They come with the demo: `mothseed demo` writes them to
-`night-register/cookbook/`, where
+Twenty-one small sketches, each for one thing that comes up again and again. They come with the demo: `mothseed demo` writes
+them to `night-register/cookbook/`, where
 
 ```sh
 mothseed watch cookbook/rosette.py --page

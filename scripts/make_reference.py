@@ -91,6 +91,13 @@ SECTIONS: dict[str, list[Entry]] = {
         method(View.ellipses, 'x, y = chance("place").point(sheet, size=260).T\nsheet.ellipses(x, y, 2.2, 0.8, turn=chance("wind").field(40).heading(x, y), fill=palette.ramp(x / 84), opacity=0.8)'),
         method(View.ngons, 'x, y = chance("place").point(sheet, size=120).T\nsheet.ngons(x, y, 3, chance("size").between(0.8, 3, size=120), turn=chance("turn").between(0, 120, size=120), fill=palette.ramp(y / 48), opacity=0.8)'),
         method(View.stars, 'x, y = chance("place").point(sheet, size=90).T\nsize = chance("size").between(0.6, 2.6, size=90)\nsheet.stars(x, y, 6, size, size * 0.4, turn=chance("turn").between(0, 60, size=90), fill=palette.ramp(y / 48))'),
+        method(View.stamps, 'x, y = chance("place").point(sheet, size=70).T\nsheet.stamps(x, y, sheet.picture("dusk.png"), chance("size").between(3, 9, size=70), turn=chance("turn").bell(0, 12, size=70), tint=palette.ramp(x / 84))'),
+        method(View.texts, 'x, y = chance("place").point(sheet.inset(4), size=60).T\nsheet.texts(x + 4, y + 4, ["moth", "owlet", "hawk"] * 20, chance("size").between(2, 6, size=60), turn=chance("turn").bell(0, 20, size=60), italic=True, align="middle", fill=palette.ramp(y / 48))'),
+    ],
+    "Symbols": [
+        method(View.symbol, 'def moth(view, size):\n    both = view.mirrored()\n    both.path(smooth([(0, 0), (size, -size * 0.8), (size * 1.2, -size * 0.2), (size * 0.4, size * 0.3)], closed=True), fill="#d9715b", stroke=ink, stroke_width=0.2)\n    view.ellipse(0, 0, size * 0.12, size * 0.5, fill=ink)\n\nsymbol = sheet.symbol(moth, 4)\nfor place in sheet.inset(8).scatter(24, chance, gap=6):\n    place.use(symbol, turn=chance("turn", place.index).turn())'),
+        method(View.use, 'leaf = sheet.symbol(lambda view: view.path(smooth([(0, 0), (3, -7), (0, -16), (-3, -7)], closed=True), fill="#ffffff", stroke=ink, stroke_width=0.2))\nfor step in range(12):\n    sheet.use(leaf, 42, 26, turn=step * 30, scale=0.6 + step * 0.07, tint=palette.ramp(step / 11))'),
+        method(View.uses, 'def eye(view):\n    view.circle(0, 0, 2, fill="#ffffff", stroke=ink, stroke_width=0.2)\n    view.circle(0.5, 0, 1, fill=ink)\n\nx, y = chance("place").point(sheet, size=300).T\nsheet.uses(sheet.symbol(eye), x, y, turn=chance("wind").field(30).heading(x, y), scale=0.4 + y / 60, tint=palette.ramp(x / 84))'),
     ],
     "Outlines": [
         function("smooth", 'points = [(8, 38), (20, 10), (40, 34), (60, 12), (76, 36)]\nfor tension in (0, 0.5, 1):\n    sheet.path(smooth(points, tension=tension), fill=None, stroke=("#d9715b", "#7d4f7f", "#22203a")[int(tension * 2)], stroke_width=0.5)'),

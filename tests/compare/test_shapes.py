@@ -185,6 +185,7 @@ def test_a_sketch_is_compared_with_itself_but_for_one_thing(run: Run, write_sket
     assert report["shapes"]["resized"] == {
         "count": 5,
         "lines": [{"file": str(Path("spots.py").resolve()), "line": 8, "count": 5}],
+        "uses": {},
     }
     assert report["shapes"]["moved"]["count"] == 5
     assert 0 < report["structural_similarity"] < 1

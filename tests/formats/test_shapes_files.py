@@ -9,6 +9,7 @@ import os
 import re
 import shutil
 import subprocess
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from xml.etree import ElementTree as ET
@@ -18,14 +19,14 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Browser
 
-from mothseed import Colour, ngon
+from mothseed import Colour, linear_ramp, ngon, soft_shadow
 from mothseed.arrays import FloatArray
 from mothseed.formats.decimals import several, written
 from mothseed.formats.pdf import as_pdf
 from mothseed.formats.svg import as_svg
 from mothseed.geometry.lettering import house_font
 from mothseed.render import rendered
-from mothseed.sheet import Drawing, Sheet
+from mothseed.sheet import Drawing, Sheet, View
 from mothseed.sketch import load_sketch, perform
 from mothseed.sketch.history import history_in_picture
 from tests.conftest import Run, WriteSketch
@@ -123,6 +124,80 @@ def test_every_feature_is_the_same_in_a_pdf(tmp_path: Path) -> None:
     drawing = page_of_everything().drawing()
     # Poppler has a formula of its own for the blend mode "saturation", in whole numbers.
     assert_alike(drawing, by_poppler(as_pdf(drawing), WIDTH, height_of(drawing), tmp_path), WIDTH, tmp_path, 20.0)
+
+
+def page_of_symbols() -> Sheet:
+    """Symbols with clips, ramps, dashes and blends, one in the other, turned, mirrored, tinted, faded, in layers and clips."""
+    sheet = Sheet(120, 80, "mm", Colour.parse("#f4efe4"))
+
+    def moth(view: View, size: float) -> None:
+        for side in (-1, 1):
+            wing = view.frame(side * size * 0.55, 0, turn=side * 20, scale=(1, 0.8), skew=5)
+            ramp = linear_ramp((-size, 0), (size, 0), ["#7d4f7f", "#e8b44f80"])
+            wing.path(ngon(7, radius=size / 2), fill=ramp, stroke="#22203a", stroke_width=0.3)
+            inside = wing.clipped(ngon(7, radius=size / 2))
+            inside.circle(0, size / 3, size / 3, fill="#d9715b", blend="multiply")
+            inside.clipped(ngon(3, radius=size / 3)).rect(-9, -1, 18, 2, fill="#fff")
+        view.line(0, -size / 2, 0, size / 2, stroke="#22203a", stroke_width=0.5, dash=(1, 0.5), linecap="round")
+        view.text(0, size, "moth", size / 3, align="middle", fill="#22203a")
+
+    def pair(view: View) -> None:
+        view.use(one, -8, 0)
+        view.use(one, 8, 0, turn=20)
+        view.rect(-1, -1, 2, 2, fill="teal", stroke="#222", stroke_width=0.2)
+
+    one = sheet.symbol(moth, 8)
+    two = sheet.symbol(pair)
+    sheet.uses(one, [12, 30, 48, 66], 14, turn=[0, 40, 100, -30], scale=[0.5, 1, 1, 0.7])
+    sheet.uses(one, [90, 108], 14, tint="#9fd0ff")
+    sheet.layer("upper", opacity=0.7, blend="multiply").uses(two, [25, 60, 95], 38, turn=[0, 15, -40], scale=[0.8, 1, 1.1])
+    sheet.frame(60, 0).mirrored().clipped(ngon(5, radius=22).moved(30, 62)).uses(two, [20, 34], [58, 66], opacity=[1, 0.5])
+    sheet.frame(skew=20, scale=(0.8, 1.2)).uses(one, [20, 30], 55, scale=0.5)
+    sheet.frame(scale=4, keep_strokes=True).uses(one, [12, 16], 17, scale=0.15)
+    return sheet
+
+
+def test_symbols_are_the_same_in_a_browser_and_in_a_pdf(browser: Browser, tmp_path: Path) -> None:
+    drawing = page_of_symbols().drawing()
+    svg, pdf = as_svg(drawing), as_pdf(drawing)
+    assert_alike(drawing, in_browser(browser, svg, WIDTH, height_of(drawing), tmp_path), WIDTH, tmp_path, 5.0)
+    assert_alike(drawing, by_poppler(pdf, WIDTH, height_of(drawing), tmp_path), WIDTH, tmp_path, 8.0)
+
+
+def test_a_symbol_is_written_once_for_all_its_uses() -> None:
+    sheet = Sheet(100, 100, "mm", Colour(1, 1, 1))
+
+    def flower(view: View) -> None:
+        for turn in range(0, 360, 36):
+            view.frame(turn=turn).path(ngon(5, radius=1).moved(0, -3), fill="crimson", stroke="#222", stroke_width=0.1)
+
+    symbol, places = sheet.symbol(flower), np.random.default_rng(1).uniform(5, 95, (2, 200))
+    sheet.uses(symbol, *places, turn=places[0], tint=["#fff"] * 100 + ["#88f"] * 99 + ["#0f0"])
+    drawing = sheet.drawing()
+    shapes = replace(drawing, uses=())
+    svg = as_svg(drawing)
+    uses = re.findall(r'<use href="#([\w-]+)"', svg)
+    assert {name: uses.count(name) for name in uses} == {"flower": 100, "flower-2": 99}
+    assert re.findall(r'<symbol id="([\w-]+)"', svg) == ["flower", "flower-2"]
+    assert svg.count("<path") == 30  # in two symbols, and once for the use that looks like no other
+    assert len(as_svg(shapes)) > 10 * len(svg)
+    assert len(as_pdf(shapes)) > 10 * len(as_pdf(drawing))
+    # What is not all there is written as shapes.
+    some = drawing.part(np.arange(5, 1005))
+    assert as_svg(some).count("<use") == 100 - 1
+    assert as_svg(drawing.without([])) == svg
+
+
+def test_what_a_symbol_cannot_say_is_written_as_shapes() -> None:
+    sheet = Sheet(100, 100, "mm", Colour(1, 1, 1))
+    shadowed = sheet.symbol(lambda view: view.rect(0, 0, 5, 5, shadow=soft_shadow(1, 1)))
+    plain = sheet.symbol(lambda view: view.rect(0, 0, 5, 5, stroke="#222"))
+    sheet.uses(shadowed, [10, 30], 10)
+    sheet.frame(skew=20).uses(plain, [10, 30], 30)
+    sheet.use(plain, 10, 50)
+    faint = sheet.symbol(lambda view: [view.circle(0, 0, radius, opacity=0.02) for radius in range(1, 9)])
+    sheet.uses(faint, [20, 60], 70)
+    assert "<use" not in as_svg(sheet.drawing())
 
 
 def test_a_pdf_is_a_page_as_large_as_the_sheet_and_always_the_same(run: Run, write_sketch: WriteSketch, tmp_path: Path) -> None:

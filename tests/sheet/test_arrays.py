@@ -16,9 +16,10 @@ from mothseed.geometry import ngon
 from mothseed.render import rendered
 from mothseed.sheet import Drawing, Sheet, View, fingerprint
 from mothseed.sheet.extents import mark_matrices
+from tests.places import DEMO
 
 
-def drawn(draw: Callable[[Sheet], Any]) -> Drawing:
+def drawn(draw: Callable[[Any], Any]) -> Drawing:
     sheet = Sheet(100, 80, "mm", Colour(1, 1, 1))
     draw(sheet)
     return sheet.drawing()
@@ -111,4 +112,68 @@ def test_arrays_that_cannot_turn_are_told_and_draw_nothing(draw: Callable[[View]
     sheet = Sheet(100, 80, "mm", Colour(1, 1, 1))
     with pytest.raises(SketchError, match=re.escape(told)):
         draw(sheet)
+    assert len(sheet.drawing()) == 0
+
+
+@pytest.mark.parametrize("number", range(10))
+def test_arrays_of_stamps_and_texts_are_what_as_many_single_calls_draw(number: int) -> None:
+    x, y, turns, _ = NUMBERS
+    wide, high = SIZES
+    words = ["moth", "owlet", " "] * 10
+    faces: Any = {"italic": True, "align": "middle", "fill": "navy"}
+
+    def at_once(sheet: Sheet) -> None:
+        view, picture = views_of(sheet)[number], sheet.picture(DEMO / "dusk.png")
+        view.stamps(x, y, picture, wide, turn=turns, tint=TINTS, opacity=np.linspace(0, 1, 30))
+        view.stamps(x, y, picture, height=high)
+        view.stamps(x, y, picture.tinted("teal"), 5, 3, stroke="navy")
+        view.texts(x, y, words, wide, turn=turns, **faces)
+        view.texts(x, 4, "same", 6, stroke="#222", opacity=np.linspace(0, 1, 30))
+
+    def one_by_one(sheet: Sheet) -> None:
+        view, picture = views_of(sheet)[number], sheet.picture(DEMO / "dusk.png")
+        for n in range(30):
+            view.stamp(x[n], y[n], picture, wide[n], turn=turns[n], tint=COLOURS[n], opacity=n / 29)
+        for n in range(30):
+            view.stamp(x[n], y[n], picture, height=high[n])
+        for n in range(30):
+            view.stamp(x[n], y[n], picture.tinted("teal"), 5, 3, stroke="navy")
+        for n in range(30):
+            view.frame(x[n], y[n], turn=turns[n]).text(0, 0, words[n], wide[n], **faces)
+        for n in range(30):
+            view.text(x[n], 4, "same", 6, stroke="#222", opacity=n / 29)
+
+    first, second = drawn(at_once), drawn(one_by_one)
+    if len(views_of(Sheet(100, 80, "mm", Colour(1, 1, 1)))[number]._images) == 1:  # several images come in another order
+        difference = rendered(first, 300).astype(int) - rendered(second, 300)
+        assert np.abs(difference).max() <= 1
+        assert len(first) == len(second)
+
+
+def test_the_same_text_is_one_outline_however_often_it_is_drawn() -> None:
+    drawing = drawn(lambda sheet: sheet.texts(*NUMBERS[:2], ["moth", "owlet", "moth"] * 10, 5, turn=NUMBERS[2]))
+    assert (len(drawing), len(drawing.outlines)) == (30, 2)
+
+
+def test_stamps_and_texts_that_cannot_be_are_told() -> None:
+    def told(draw: Callable[[Any], Any]) -> str:
+        with pytest.raises(SketchError) as fault:
+            drawn(draw)
+        return fault.value.message
+
+    dusk = DEMO / "dusk.png"
+    assert told(lambda s: s.stamps([1], 1, "dusk.png")) == "stamps: a picture is needed (got str)"
+    assert told(lambda s: s.stamps([1, 2], 1, s.picture(dusk), [3, 0])) == "stamps: width is above 0 (got 0 at 1)"
+    assert told(lambda s: s.stamps([1, 2], 1, s.picture(dusk), [3, 4, 5])).startswith("stamps: the arrays are of unlike length")
+    assert told(lambda s: s.stamps([1, 2], 1, s.picture(dusk), tint=["red"] * 3)) == "stamps: 3 colours of tint for 2 shapes"
+    assert told(lambda s: s.texts([1, 2], 1, ["a", "b", "c"], 5)).startswith("texts: the arrays are of unlike length")
+    assert told(lambda s: s.texts([1, 2], 1, [3, "b"], 5)) == "text: the text is a string (got 3)"
+    assert told(lambda s: s.texts([1, 2], 1, "a", [5, -1])) == "text: size is a length above 0 (got -1.0)"
+
+
+def test_no_stamps_and_no_texts_are_nothing() -> None:
+    sheet = Sheet(100, 80, "mm", Colour(1, 1, 1))
+    sheet.texts([], [], "a", 5)
+    sheet.texts(1, 1, " ", 4)
+    sheet.stamps([], [], sheet.picture(DEMO / "dusk.png"))
     assert len(sheet.drawing()) == 0

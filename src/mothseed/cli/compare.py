@@ -118,7 +118,7 @@ def _path(given: Path) -> Path:
 
 def _as_plain(comparison: Comparison) -> dict[str, Any]:
     pair, changes, shapes = comparison.pair, comparison.changes, comparison.shapes
-    behind = shapes.lines() if shapes else {}
+    behind, symbols = (shapes.lines(), shapes.uses()) if shapes else ({}, {})
     return {
         "titles": [side.title for side in comparison.sides],
         "changes": None if changes is None else [{"name": c.name, "first": c.first, "second": c.second} for c in changes],
@@ -131,6 +131,7 @@ def _as_plain(comparison: Comparison) -> dict[str, Any]:
                 name: {
                     "count": count,
                     "lines": [{"file": line.file, "line": line.number, "count": some} for line, some in behind.get(name, [])],
+                    "uses": symbols.get(name, {}),
                 }
                 for name, count in shapes.counts.items()
             },

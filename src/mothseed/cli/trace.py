@@ -153,9 +153,10 @@ def _explain(arguments: argparse.Namespace, impression: Impression, width: int) 
 def _say_mark(row: dict[str, Any]) -> None:
     hidden = ", covered by what lies above" if row["hidden"] else ""
     layer = f" in layer {row['layer']}" if row["layer"] else ""
-    console.say(
-        f"\nmark {row['mark']}, a {row['kind']} about {row['x']:.2f}, {row['y']:.2f}{layer}: paints {row['paints']}{hidden}"
-    )
+    article = "an" if row["kind"][0] in "aeiou" else "a"
+    used = f", of use {row['use']} of symbol {row['symbol']}" if row["symbol"] else ""
+    where = f"{row['x']:.2f}, {row['y']:.2f}{used}{layer}"
+    console.say(f"\nmark {row['mark']}, {article} {row['kind']} about {where}: paints {row['paints']}{hidden}")
     paint = [f"{name} {row[name]}" for name in ("fill", "stroke") if row[name] != "none"]
     paint += [f"stroke_width {row['stroke_width']:g}"] * (row["stroke"] != "none")
     paint += [f"opacity {row['opacity']:g}"] * (row["opacity"] != 1) + [row["blend"]] * (row["blend"] != "normal")

@@ -73,8 +73,7 @@ class Picture:
 
     def tinted(self, colour: object) -> Picture:
         """The same picture with all its colours multiplied by another: white leaves it as it is."""
-        tint = as_colour(colour)
-        return replace(self, tint=Colour(*(a * b for a, b in zip(self.tint, tint, strict=True))))
+        return replace(self, tint=self.tint.multiplied(as_colour(colour)))
 
     def placed(self, box: Box) -> Picture:
         """The same picture with its left, top, width and height elsewhere, and that its area."""

@@ -41,6 +41,11 @@ class Ramp(NamedTuple):
     stops: Stops
     """where each colour lies, from 0 to 1"""
 
+    def tinted(self, colour: object) -> Ramp:
+        """The same ramp with all its colours multiplied by another: white leaves it as it is."""
+        tint = as_colour(colour)
+        return self._replace(stops=tuple((place, each.multiplied(tint)) for place, each in self.stops))
+
 
 Point = tuple[float, float]
 

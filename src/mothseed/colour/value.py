@@ -53,6 +53,10 @@ class Colour(NamedTuple):
         red, green, blue = (a * self.alpha + b * (1 - self.alpha) for a, b in zip(self[:3], ground[:3], strict=True))
         return Colour(red, green, blue)
 
+    def multiplied(self, other: Colour) -> Colour:
+        """The colour whose parts, alpha too, are those of both multiplied: white changes nothing."""
+        return Colour(*(own * part for own, part in zip(self, other, strict=True)))
+
     def faded(self, alpha: float) -> Colour:
         """The same colour, its alpha multiplied by a number from 0 to 1."""
         if not 0 <= alpha <= 1:

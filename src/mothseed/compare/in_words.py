@@ -25,13 +25,14 @@ def shape_lines(comparison: Comparison) -> list[str]:
     if shapes is None:
         return [f"shapes are not compared: {comparison.without_shapes}"]
     lines = [counted(len(shapes.same), "shape is as it was", "shapes are as they were")]
-    behind = shapes.lines()
+    behind, symbols = shapes.lines(), shapes.uses()
     for name, count in shapes.counts.items():
         if count:
             own = behind.get(name, [])
             words = ", ".join(f"{line} ({some:,})" if len(own) > 1 else str(line) for line, some in own[:_SHOWN_LINES])
             more = f" and {counted(len(own) - _SHOWN_LINES, 'more line')}" if len(own) > _SHOWN_LINES else ""
-            lines.append(f"{count:,} {name}: {words}{more}")
+            used = "".join(f"; {counted(uses, 'use')} of {symbol}" for symbol, uses in symbols.get(name, {}).items())
+            lines.append(f"{count:,} {name}: {words}{more}{used}")
     return lines
 
 

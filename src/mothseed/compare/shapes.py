@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
@@ -53,6 +54,13 @@ class ShapeChanges:
         changed = {name: int(self.changes[:, place].sum()) for place, name in enumerate(CHANGES)}
         return {"added": len(self.added), "removed": len(self.removed), **changed}
 
+    def uses(self) -> dict[str, dict[str, int]]:
+        """For each thing that happened the symbols that it happened to, with in how many uses."""
+        behind = {"added": (self.second, self.added), "removed": (self.first, self.removed)}
+        for place, name in enumerate(CHANGES):
+            behind[name] = self.second, self.pairs[self.changes[:, place], 1]
+        return {name: used for name, (drawing, marks) in behind.items() if (used := _used(drawing, marks))}
+
     def lines(self) -> dict[str, list[tuple[Line, int]]]:
         """For each thing that happened the lines of the sketch behind it, with how many marks, the most first."""
         _, after = self.origins
@@ -99,6 +107,13 @@ def _changes(first: Resolved, second: Resolved, pairs: WholeArray) -> BoolArray:
     styles[:, 0] /= np.maximum(np.maximum(first.styles[left, 0], second.styles[right, 0]), 1e-300)
     changes[:, RESTYLED] = (styles > _GROWTH).any(axis=1)
     return changes
+
+
+def _used(drawing: Drawing, marks: WholeArray) -> dict[str, int]:
+    """The symbols that some marks are of, each with how many uses."""
+    of_each = np.stack(drawing.use_of_each(), axis=1)[marks]
+    uses = np.unique(of_each[of_each[:, 0] >= 0], axis=0)
+    return dict(Counter(drawing.uses[symbol].name for symbol in uses[:, 0].tolist()))
 
 
 def _unlike(before: FloatArray, after: FloatArray) -> BoolArray:

@@ -22,6 +22,7 @@ from mothseed.formats.decimals import places_for, spaced, written
 from mothseed.formats.faint import Patch, alone, faint_runs, picture_of, picture_of_run
 from mothseed.formats.format import Format, Written
 from mothseed.formats.path_pens import PdfPen
+from mothseed.formats.repeats import Repeated, repeats
 from mothseed.formats.settings import Settings
 from mothseed.formats.svg_elements import box_in_view, is_painted, shape_of
 from mothseed.formats.svg_paints import extent_of, place_of, texels_of
@@ -90,16 +91,29 @@ _GREY = pydyf.Dictionary({"Type": "/Group", "S": "/Transparency", "CS": "/Device
 class _Writer:
     """Goes through a drawing once, in painting order, and gathers what its content refers to."""
 
-    def __init__(self, drawing: Drawing) -> None:
-        self.pdf = pydyf.PDF()
+    def __init__(self, drawing: Drawing, around: _Writer | None = None) -> None:
+        """`around` is the writer of what a drawing is a symbol in, whose file and objects it shares."""
         self._drawing = drawing
         self._put = places_for(max(drawing.width, drawing.height))
         self._widths = stroke_widths(drawing)
         self._boxes = mark_boxes(drawing)
-        self._kinds: dict[str, pydyf.Dictionary] = {kind: pydyf.Dictionary() for kind in ("ExtGState", "XObject", "Shading")}
+        self._runs = faint_runs(drawing)
+        apart = {number for first, last in self._runs.items() for number in range(first, last)}
+        self._symbols, self._repeats = repeats(drawing, apart)
+        self._extent = np.array([0.0, 0.0, drawing.width, drawing.height])
+        self.pdf: pydyf.PDF
+        self._kinds: dict[str, pydyf.Dictionary]
+        self._names: dict[object, str]
+        self._resources: pydyf.Dictionary
+        if around is not None:
+            self.pdf, self._kinds, self._resources, self._names = around.pdf, around._kinds, around._resources, around._names
+            self._extent = np.concatenate([self._boxes[:, :2].min(axis=0), self._boxes[:, 2:].max(axis=0)])
+            return
+        self.pdf = pydyf.PDF()
+        self._kinds = {kind: pydyf.Dictionary() for kind in ("ExtGState", "XObject", "Shading")}
         self._resources = pydyf.Dictionary(dict(self._kinds))
         self.pdf.add_object(self._resources)
-        self._names: dict[object, str] = {}
+        self._names = {}
 
     def resources(self) -> bytes:
         """The reference to all that content refers to."""
@@ -113,11 +127,29 @@ class _Writer:
         if drawing.paper.alpha > 0:
             size = spaced((drawing.width, drawing.height), self._put)
             ops.append(f"q {self._state(fill=drawing.paper.alpha)}{_rgb(drawing.paper[:3])} rg 0 0 {size} re f Q")
+        return self._form([*ops, *self._marks()])
+
+    def _symbol(self, symbol: Repeated) -> str:
+        """The name of the form of a symbol: no group, so that its marks meet what lies below them each by itself."""
+        inner = _Writer(symbol.drawing, self)
+        return inner._form(inner._marks(), group=None)
+
+    def _marks(self) -> list[str]:
+        """All marks, in their groups."""
+        drawing, symbols = self._drawing, [self._symbol(symbol) for symbol in self._symbols]
+        ops: list[str] = []
         stack: list[tuple[int, list[str]]] = [(0, ops)]
-        runs = faint_runs(drawing)
+        runs = self._runs
         groups = drawing.marks["group"].tolist()
         number = 0
         while number < len(groups):
+            if number in self._repeats:
+                repeat = self._repeats[number]
+                self._regroup(stack, repeat.groups)
+                placed = spaced(repeat.matrix.tolist(), self._put + 3)
+                stack[-1][1].append(f"q {placed} cm /{symbols[repeat.symbol]} Do Q")
+                number = repeat.end
+                continue
             self._regroup(stack, chain(drawing.groups, groups[number]))
             into = stack[-1][1]
             if number in runs:
@@ -128,7 +160,7 @@ class _Writer:
             into += self._mark(number)
             number += 1
         self._regroup(stack, [])
-        return self._form(ops)
+        return ops
 
     def _regroup(self, stack: list[tuple[int, list[str]]], wanted: Sequence[int]) -> None:
         """Close groups that are over, and open those that begin."""
@@ -286,12 +318,14 @@ class _Writer:
 
     # Objects
 
-    def _form(self, ops: Iterable[str], number: int | None = None, group: pydyf.Dictionary = _TRANSPARENCY) -> str:
+    def _form(self, ops: Iterable[str], number: int | None = None, group: pydyf.Dictionary | None = _TRANSPARENCY) -> str:
         """The name of a form, as large as the sheet or no larger than a mark: viewers keep a picture of that size for each."""
-        whole = np.array([0.0, 0.0, self._drawing.width, self._drawing.height])
+        whole = self._extent
         box = whole if number is None else np.clip(self._boxes[number], whole[[0, 1, 0, 1]], whole[[2, 3, 2, 3]])
         bounds = f"[{spaced(box.tolist(), self._put)}]"
-        extra = {"Type": "/XObject", "Subtype": "/Form", "BBox": bounds, "Resources": self.resources(), "Group": group}
+        extra = {"Type": "/XObject", "Subtype": "/Form", "BBox": bounds, "Resources": self.resources()}
+        if group is not None:
+            extra["Group"] = group
         return self._added("XObject", "F", pydyf.Stream(["\n".join(ops).encode()], extra, compress=True))
 
     def _mask(self, ops: Iterable[str], number: int) -> str:

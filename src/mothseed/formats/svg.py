@@ -19,6 +19,7 @@ from mothseed.files import write_bytes
 from mothseed.formats.decimals import places_for, several, written
 from mothseed.formats.faint import Patch, faint_runs, picture_of_run
 from mothseed.formats.format import Format, Written
+from mothseed.formats.repeats import Repeated, repeats
 from mothseed.formats.settings import Settings
 from mothseed.formats.svg_elements import (
     Placing,
@@ -27,6 +28,7 @@ from mothseed.formats.svg_elements import (
     is_painted,
     lettering_of,
     path_data_on_sheet,
+    placing,
     text_attributes,
     views_of,
 )
@@ -92,18 +94,21 @@ FORMAT = Format("SVG", (".svg",), _write, frozenset({"keep_text"}), svg_history)
 class _Writer:
     """Goes through a drawing once, in painting order."""
 
-    def __init__(self, drawing: Drawing, keep_text: bool) -> None:
+    def __init__(self, drawing: Drawing, keep_text: bool, around: _Writer | None = None) -> None:
+        """`around` is the writer of what a drawing is a symbol in, whose definitions and names it shares."""
         self._drawing = drawing
         self._keep_text = keep_text
         self._views = views_of(drawing)
-        self._definitions = Definitions(drawing)
+        self._definitions: Definitions = Definitions(drawing) if around is None else around._definitions
         self._boxes = mark_boxes(drawing)
-        self._names: Counter[str] = Counter()
+        self._names: Counter[str] = Counter() if around is None else around._names
+        self._runs = faint_runs(drawing)
+        apart = {number for first, last in self._runs.items() for number in range(first, last)}
+        self._symbols, self._repeats = repeats(drawing, apart)
 
     def written(self) -> tuple[list[str], list[str]]:
         """The elements, and the definitions that they refer to."""
-        marks = self._drawing.marks
-        paints = [self._paint(number) for number in range(len(marks))]
+        paints = self._paints()
         counts = Counter(paints)
         classes = {paint: f"p{place}" for place, (paint, count) in enumerate(counts.most_common()) if count >= _FROM_CLASS}
         body = list(self._elements([_with_class(paint, classes) for paint in paints]))
@@ -112,15 +117,35 @@ class _Writer:
         defined = self._definitions.written
         return body, [*style, *(["<defs>", *defined, "</defs>"] if defined else [])]
 
+    def _paints(self) -> list[str]:
+        """The paint of each mark as attributes; empty for what is written in a symbol."""
+        paints = [""] * len(self._drawing.marks)
+        number = 0
+        while number < len(paints):
+            if number in self._repeats:
+                number = self._repeats[number].end
+            else:
+                paints[number] = self._paint(number)
+                number += 1
+        return paints
+
     def _elements(self, paints: Sequence[str]) -> Iterator[str]:
         """Elements, and the groups around them: layers and clips, and within those one for each frame that marks share."""
         drawing = self._drawing
-        runs = faint_runs(drawing)
+        runs, symbols = self._runs, [self._symbol(symbol) for symbol in self._symbols]
         groups, views = drawing.marks["group"].tolist(), drawing.marks["view"].tolist()
         open_groups: list[int] = []
         open_view: int | None = None
         number = 0
         while number < len(drawing.marks):
+            if number in self._repeats:
+                repeat = self._repeats[number]
+                yield from self._closed_view(open_view)
+                yield from self._changed_groups(open_groups, repeat.groups)
+                open_groups, open_view, number = repeat.groups, None, repeat.end
+                transform = placing(repeat.matrix, 1.0, max(drawing.width, drawing.height)).transform
+                yield f'<use href="#{symbols[repeat.symbol]}"' + (f' transform="{transform}"' if transform else "") + "/>"
+                continue
             wanted = chain(drawing.groups, groups[number])
             view = self._views[views[number]]
             shadow = self._shadow(number, view)
@@ -156,6 +181,15 @@ class _Writer:
         yield from self._closed_view(open_view)
         yield from self._changed_groups(open_groups, [])
 
+    def _symbol(self, symbol: Repeated) -> str:
+        """The id of a symbol, once it is defined."""
+        name = self._named(symbol.name, "symbol")
+        inner = _Writer(symbol.drawing, self._keep_text, self)
+        elements = list(inner._elements(inner._paints()))
+        # What no symbol without an overflow shows is what lies left of its origin and above it.
+        self._definitions.written += [f'<symbol id="{name}" overflow="visible">', *elements, "</symbol>"]
+        return name
+
     def _image(self, patch: Patch) -> str:
         put = places_for(max(self._drawing.width, self._drawing.height))
         x, y, width, height = (written(number, put) for number in patch.place)
@@ -181,12 +215,12 @@ class _Writer:
             return f'<g clip-path="url(#{self._definitions.clip(data, group.even_odd)})">'
         faded = f' opacity="{written(group.opacity, 4)}"' if group.opacity < 1 else ""
         blend = f"mix-blend-mode:{group.blend}" if group.blend != "normal" else "isolation:isolate"
-        return f'<g id="{self._named(group.name)}"{faded} style="{blend}">'
+        return f'<g id="{self._named(group.name, "layer")}"{faded} style="{blend}">'
 
-    def _named(self, layer: str) -> str:
-        """An id for a layer: its name where that can be one, and a number where it was given before."""
-        name = re.sub(r"[^\w.-]", "-", layer)
-        name = name if name[:1].isalpha() else f"layer-{name}"
+    def _named(self, given: str, kind: str) -> str:
+        """An id for a layer or symbol: its name where that can be one, and a number where it was given before."""
+        name = re.sub(r"[^\w.-]", "-", given)
+        name = name if name[:1].isalpha() else f"{kind}-{name}"
         self._names[name] += 1
         return name if self._names[name] == 1 else f"{name}-{self._names[name]}"
 

@@ -47,10 +47,11 @@ class Placing(NamedTuple):
 def views_of(drawing: Drawing) -> list[Placing]:
     """How elements are written on each view of a drawing."""
     longer = max(drawing.width, drawing.height)
-    return [_view(matrix, scale, longer) for matrix, scale in zip(drawing.views, drawing.stroke_scales.tolist(), strict=True)]
+    return [placing(matrix, scale, longer) for matrix, scale in zip(drawing.views, drawing.stroke_scales.tolist(), strict=True)]
 
 
-def _view(matrix: FloatArray, stroke_scale: float, longer: float) -> Placing:
+def placing(matrix: FloatArray, stroke_scale: float, longer: float) -> Placing:
+    """How elements are written on a view, on a sheet whose longer side is given."""
     a, b, c, d, e, f = matrix.tolist()
     size = a * a + b * b
     places = places_for(longer)

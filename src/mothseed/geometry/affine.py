@@ -63,6 +63,11 @@ class Affine(NamedTuple):
         turned = (a * cosine + c * sine, b * cosine + d * sine, c * cosine - a * sine, d * cosine - b * sine)
         return _made(Affine, (*turned, a * x + c * y + e, b * x + d * y + f))
 
+    def placings(self, x: FloatArray, y: FloatArray, cosine: FloatArray, sine: FloatArray) -> FloatArray:
+        """The maps that `placing` gives for arrays, float64 (n,) each: float64 (n, 6)."""
+        placed: FloatArray = np.stack(self.placing(x, y, cosine, sine), axis=1)  # type: ignore[arg-type]  # the same sums
+        return placed
+
     def inverse(self) -> Affine | None:
         """The map back, or None where all comes to lie on one line."""
         determinant = self.a * self.d - self.b * self.c
@@ -74,6 +79,20 @@ class Affine(NamedTuple):
     def point(self, x: float, y: float) -> tuple[float, float]:
         """Where a point comes to lie."""
         return self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f
+
+
+def composed(outer: FloatArray, inner: FloatArray) -> FloatArray:
+    """The maps that do an inner one, then an outer one: float64 (..., 6) of both, broadcast."""
+    a, b, c, d, e, f = np.moveaxis(outer, -1, 0)
+    p, q, r, s, t, u = np.moveaxis(inner, -1, 0)
+    return np.stack([a * p + c * q, b * p + d * q, a * r + c * s, b * r + d * s, a * t + c * u + e, b * t + d * u + f], axis=-1)
+
+
+def enlargements(matrices: FloatArray) -> FloatArray:
+    """By how much maps, float64 (n, 6), make lengths larger, in the mean of both directions: float64 (n,)."""
+    a, b, c, d, _, _ = matrices.T
+    result: FloatArray = np.sqrt(np.abs(a * d - b * c))
+    return result
 
 
 def transformed(points: PointArray, matrix: FloatArray) -> PointArray:

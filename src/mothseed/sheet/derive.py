@@ -37,6 +37,7 @@ def laid_over(lower: Drawing, upper: Drawing) -> Drawing:
         groups=(*lower.groups, *moved),
         finishes=(*lower.finishes, *upper.finishes),
         order=np.concatenate([lower.order, upper.order + drawn]),
+        uses=(*lower.uses, *(each._replace(firsts=each.firsts + drawn) for each in upper.uses)),
     )
 
 

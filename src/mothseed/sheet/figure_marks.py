@@ -2,22 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, Unpack
 
 import numpy as np
 
 from mothseed.checks import is_finite
+from mothseed.colour.placed import Picture
+from mothseed.colour.value import WHITE, Colour
 from mothseed.faults import SketchError
 from mothseed.geometry.figures import annulus, arc, ngon, star
 from mothseed.geometry.lettering import Words, lettered, lettering
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.outlines import Outlines
-from mothseed.portable import cosines_and_sines
+from mothseed.portable import cosine_and_sine, cosines_and_sines
+from mothseed.sheet.bulk import Numbers, above_nothing, colours_of, column_of, columns_of, is_varied, shares_of
 from mothseed.sheet.kinds import ELLIPSE, LINE_SEGMENT, PATH, RECT
-from mothseed.sheet.marks import Marks, Numbers, columns_of
+from mothseed.sheet.marks import Marks
 from mothseed.sheet.record import MARK
 from mothseed.sheet.style import Paint
+from mothseed.sheet.symbol import UNTINTED, Symbol, UseTints
 
 
 class Figures(Marks):
@@ -93,6 +98,136 @@ class Figures(Marks):
         if len(outline.verbs):
             self._outlined(PATH, outline, paint)
 
+    def use(
+        self,
+        symbol: Symbol,
+        x: float = 0.0,
+        y: float = 0.0,
+        *,
+        turn: float = 0.0,
+        scale: float = 1.0,
+        tint: Colour | str = WHITE,
+        opacity: float = 1.0,
+    ) -> None:
+        """Draw a symbol with its origin at (x, y), turned, enlarged by `scale`; its strokes grow with it.
+
+        A `tint` is multiplied with the colours of its fills and strokes, and `opacity` with that of each of its shapes. All
+        other paint it has from the view that it was made on.
+        """
+        given: dict[str, Numbers] = {"x": x, "y": y, "turn": turn, "scale": scale}
+        try:
+            total = x + y + turn + scale
+            fits = bool(total - total == 0)
+        except (TypeError, ValueError, OverflowError):
+            fits = False
+        if not fits:
+            for name, number in given.items():
+                if fault := self._number_fault("use", "uses", name, number):
+                    raise fault
+        if not (tint is WHITE and opacity == 1 and scale > 0 and type(symbol) is Symbol):
+            self._use("use", symbol, given, tint, opacity)
+            return
+        # As the other way comes to, without arrays: sketches do it by the thousand.
+        x, y, scale = float(x), float(y), float(scale)
+        cosine, sine = cosine_and_sine(float(turn))
+        for outer, (_, group) in zip(self._matrices, self._images, strict=True):
+            placed = outer.placing(x, y, cosine * scale, sine * scale)
+            self._recorder.add_uses(symbol, (placed,), self._stroke_ratio, group, UNTINTED)
+
+    def uses(
+        self,
+        symbol: Symbol,
+        x: Numbers,
+        y: Numbers,
+        *,
+        turn: Numbers = 0.0,
+        scale: Numbers = 1.0,
+        tint: Any = WHITE,
+        opacity: Numbers = 1.0,
+    ) -> None:
+        """Draw a symbol many times, from one value for all or an array with one for each, as `use` takes them."""
+        self._use("uses", symbol, {"x": x, "y": y, "turn": turn, "scale": scale}, tint, opacity)
+
+    def _use(self, call: str, symbol: Symbol, given: dict[str, Numbers], tint: Any, opacity: Numbers) -> None:
+        if not isinstance(symbol, Symbol):
+            raise SketchError(
+                f"{call}: a symbol is needed (got {getattr(symbol, '__name__', type(symbol).__name__)})",
+                hint=f"write moth = sheet.symbol(draw_moth), then sheet.{call}(moth, x, y)",
+            )
+        x, y, turn, scale = columns_of(call, given)
+        above_nothing(call, scale=scale)
+        tints = UseTints(colours_of(call, "tint", tint, len(x)), shares_of(call, "opacity", opacity, len(x)))
+        cosine, sine = (part * scale for part in cosines_and_sines(turn))
+        for outer, (_, group) in zip(self._matrices, self._images, strict=True):
+            self._recorder.add_uses(symbol, outer.placings(x, y, cosine, sine), self._stroke_ratio, group, tints)
+
+    def stamps(
+        self,
+        x: Numbers,
+        y: Numbers,
+        picture: Picture,
+        width: Numbers | None = None,
+        height: Numbers | None = None,
+        *,
+        turn: Numbers = 0.0,
+        tint: Any = WHITE,
+        **paint: Any,
+    ) -> None:
+        """Draw a picture many times, from one value for all or an array with one for each, as `stamp` takes them."""
+        refuse_no_picture("stamps", picture)
+        wide, high = stamp_size(picture, *(None if side is None else column_of("stamps", name, side)
+                                            for name, side in (("width", width), ("height", height))))  # fmt: skip
+        xs, ys, widths, heights, turns = columns_of("stamps", {"x": x, "y": y, "width": wide, "height": high, "turn": turn})
+        above_nothing("stamps", width=widths, height=heights)
+        tints = np.broadcast_to(colours_of("stamps", "tint", tint, len(xs)), (len(xs), 4))
+        rows = np.zeros(len(xs), MARK)
+        rows["kind"] = RECT
+        rows["place"] = np.stack([-widths / 2, -heights / 2, widths, heights], axis=1)
+        looks, which = np.unique(np.column_stack([widths, heights, tints]), axis=0, return_inverse=True)
+        laid = [
+            picture.placed((-across / 2, -down / 2, across, down)).tinted(Colour(*parts))
+            for across, down, *parts in looks.tolist()
+        ]
+        self._paint_rows("stamps", rows, {**paint, "fill": picture})
+        plain: Any = {name: value for name, value in paint.items() if not is_varied(name, value)}
+        finishes = np.array([self._finish_of(plain | {"fill": each}) for each in laid], np.uint32)
+        rows["finish"] = finishes[which.ravel()]
+        self._record_placed(rows, xs, ys, turns)
+
+    def texts(
+        self,
+        x: Numbers,
+        y: Numbers,
+        text: str | Sequence[str],
+        size: Numbers,
+        *,
+        bold: bool = False,
+        italic: bool = False,
+        align: str = "start",
+        spacing: float = 0.0,
+        font: str | Path | None = None,
+        turn: Numbers = 0.0,
+        **paint: Any,
+    ) -> None:
+        """Lines of text, one for all places or one for each; places, sizes, turns and paint are as `circles` takes them.
+
+        Each is drawn in a frame of its own: a ramp lies in that.
+        """
+        words = [text] if isinstance(text, str) else list(text)
+        given = {"x": x, "y": y, "text": np.arange(len(words)), "size": size, "turn": turn}
+        xs, ys, which, sizes, turns = columns_of("texts", given)
+        looks, look_of = np.unique(np.column_stack([which, sizes]), axis=0, return_inverse=True)
+        outlines = [
+            lettered(Words(words[int(number)], high, bold, italic, align, spacing, str(font or ""), 0.0, 0.0, 0.0))
+            for number, high in looks.tolist()
+        ]
+        rows = np.zeros(len(xs), MARK)
+        rows["kind"] = PATH
+        rows["outline"] = np.array([self._recorder.add_outline(outline) for outline in outlines], np.uint32)[look_of.ravel()]
+        self._paint_rows("texts", rows, paint)
+        seen = np.array([len(outline.verbs) > 0 for outline in outlines], np.bool)[look_of.ravel()]
+        self._record_placed(rows[seen], xs[seen], ys[seen], turns[seen])
+
     def _put(self, outline: Outline, x: float, y: float, turn: float, paint: Paint) -> None:
         _check_place(x, y, turn)
         turned = outline.turned(turn) if turn else outline
@@ -128,10 +263,7 @@ class Figures(Marks):
     def _polygons(self, call: str, unit: Outline, given: dict[str, Numbers], paint: dict[str, Any]) -> None:
         """Polygons whose corners lie as those of `unit` do, at one radius or at two in turn."""
         x, y, *radii, turns = columns_of(call, given)
-        for name, radius in zip(list(given)[2:], radii, strict=False):
-            if not (radius > 0).all():
-                worst = int(np.argmin(radius))
-                raise SketchError(f"{call}: {name} is above 0 (got {radius[worst]:g} at {worst})")
+        above_nothing(call, **dict(zip(list(given)[2:], radii, strict=False)))
         corners = len(unit.points)
         sizes = np.stack([radii[corner % len(radii)] for corner in range(corners)], axis=1)
         across, down = (unit.points.T[:, None, :] * sizes[None]).copy()
@@ -146,6 +278,23 @@ class Figures(Marks):
         """Dots from arrays, as `circles` takes them."""
         self._refuse_fill(LINE_SEGMENT, paint, "dot", "circles(x, y, radius, fill=...)")
         self._many(LINE_SEGMENT, (x, y, x, y), {**paint, "linecap": "round"})
+
+
+def refuse_no_picture(call: str, picture: object) -> None:
+    """Refuse to stamp what is no picture."""
+    if not isinstance(picture, Picture):
+        raise SketchError(
+            f"{call}: a picture is needed (got {type(picture).__name__})",
+            hint=f'write {call}(x, y, sheet.picture("dusk.png"))',
+        )
+
+
+def stamp_size(picture: Picture, width: Any, height: Any) -> tuple[Any, Any]:
+    """The width and height of a stamp: what is not given follows from the shape of the picture, or from where it was laid."""
+    ratio = picture.texture.width / picture.texture.height
+    if width is None:
+        width = picture.place[2] if height is None else height * ratio
+    return width, width / ratio if height is None else height
 
 
 def _check_place(x: float, y: float, turn: float) -> None:

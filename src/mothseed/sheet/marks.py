@@ -4,31 +4,29 @@ from __future__ import annotations
 
 import math
 import struct
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from typing import Any, NamedTuple, Unpack
 
 import numpy as np
-import numpy.typing as npt
 
 from mothseed.arrays import FloatArray, RecordArray
-from mothseed.colour.value import Colour, as_colour
+from mothseed.colour.value import Colour
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.figures import rounded_rect
 from mothseed.geometry.outline import Outline, as_points, through
 from mothseed.geometry.outlines import lines_through
 from mothseed.portable import cosines_and_sines
+from mothseed.sheet.bulk import Numbers, colour_column, column_of, columns_of, is_varied
 from mothseed.sheet.finish import SHADES
 from mothseed.sheet.kinds import CIRCLE, ELLIPSE, KINDS, LINE_SEGMENT, PATH, POLYGON, POLYLINE, RECT
-from mothseed.sheet.record import MARK, TAIL_BEGINS
+from mothseed.sheet.record import MARK, TAIL_BEGINS, tail_place
 from mothseed.sheet.recorder import Recorder, pack_head
 from mothseed.sheet.style import PAINT_NAMES, Paint, Style, repainted
 
 _BLACK = Colour(0.0, 0.0, 0.0)
 _MOST_KNOWN = 256
 """Paints of a view that are kept; one that has had more is drawn on with paint that differs from shape to shape."""
-
-Numbers = npt.ArrayLike
 
 
 class Ink(NamedTuple):
@@ -181,28 +179,30 @@ class Marks:
             hint='give it stroke="#333", stroke_width=0.5, or set them with styled()',
         )
 
-    def _fault(self, kind: int, numbers: tuple[object, ...]) -> SketchError:
+    def _fault(self, kind: int, numbers: tuple[Any, ...]) -> SketchError:
         """What is wrong with the numbers of a shape, in words."""
         call = KINDS[kind].name
         for position, (name, number) in enumerate(zip(KINDS[kind].numbers, numbers, strict=False)):
-            if isinstance(number, list | tuple | np.ndarray):
-                hint = (
-                    f"use {KINDS[kind].plural} for arrays"
-                    if hasattr(self, KINDS[kind].plural)
-                    else "draw them one by one in a loop"
-                )
-                return SketchError(f"{call}: {name} is one number (got {type(number).__name__})", hint=hint)
-            if not hasattr(number, "__float__"):
-                hint = "leave the quotation marks out" if isinstance(number, str) and number.strip().isdecimal() else ""
-                return SketchError(f"{call}: {name} is a number (got {number!r})", hint=hint)
-            if not _is_finite(number):
-                hint = "look for a division by 0, or a logarithm or root of a negative number"
-                shown = number if isinstance(number, float) else "a whole number beyond all floats"
-                return SketchError(f"{call}: {name} is not finite (got {shown})", hint=hint)
+            if fault := self._number_fault(call, KINDS[kind].plural, name, number):
+                return fault
             if position >= KINDS[kind].first_length and float(number) < 0:
                 hint = "write abs(...) or max(0, ...)"
                 return SketchError(f"{call}: {name} is 0 or more (got {number})", hint=hint)
         return SketchError(f"{call}: its numbers are too large to draw ({', '.join(map(str, numbers))})")
+
+    def _number_fault(self, call: str, plural: str, name: str, number: Any) -> SketchError | None:
+        """What is wrong with a number, in words, or None for one that is finite."""
+        if isinstance(number, list | tuple | np.ndarray):
+            hint = f"use {plural} for arrays" if hasattr(self, plural) else "draw them one by one in a loop"
+            return SketchError(f"{call}: {name} is one number (got {type(number).__name__})", hint=hint)
+        if not hasattr(number, "__float__"):
+            hint = "leave the quotation marks out" if isinstance(number, str) and number.strip().isdecimal() else ""
+            return SketchError(f"{call}: {name} is a number (got {number!r})", hint=hint)
+        if not _is_finite(number):
+            hint = "look for a division by 0, or a logarithm or root of a negative number"
+            shown = number if isinstance(number, float) else "a whole number beyond all floats"
+            return SketchError(f"{call}: {name} is not finite (got {shown})", hint=hint)
+        return None
 
     def _many(self, kind: int, numbers: tuple[Numbers, ...], paint: dict[str, Any], turn: Numbers | None = None) -> None:
         """Shapes of a kind; with `turn` each in a frame of its own about its middle."""
@@ -223,7 +223,8 @@ class Marks:
                 x, y = x + wide / 2, y + high / 2
             else:
                 rows["place"][:, :2] = 0.0
-            self._record_placed(call, rows, paint, x, y, turns)
+            self._paint_rows(call, rows, paint)
+            self._record_placed(rows, x, y, turns)
             return
         self._record_rows(call, rows, paint)
 
@@ -232,22 +233,22 @@ class Marks:
         for rows["view"], rows["group"] in self._images:
             self._recorder.add_marks(rows)
 
-    def _record_placed(
-        self, call: str, rows: RecordArray, paint: dict[str, Any], x: FloatArray, y: FloatArray, turn: FloatArray
-    ) -> None:
-        """Record shapes each of which lies in a frame of its own, at a place and turned: float64 (n,) each."""
-        self._paint_rows(call, rows, paint)
+    def _record_placed(self, rows: RecordArray, x: FloatArray, y: FloatArray, turn: FloatArray) -> None:
+        """Record painted shapes each of which lies in a frame of its own, at a place and turned: float64 (n,) each."""
         cosine, sine = cosines_and_sines(turn)
         numbers = np.arange(len(rows))
         for outer, (_, group) in zip(self._matrices, self._images, strict=True):
-            matrices: FloatArray = np.stack(outer.placing(x, y, cosine, sine), axis=1)  # type: ignore[arg-type]  # the same sums, of arrays
-            rows["view"] = self._recorder.add_views(matrices, self._stroke_ratio) + numbers
+            rows["view"] = self._recorder.add_views(outer.placings(x, y, cosine, sine), self._stroke_ratio) + numbers
             rows["group"] = group
             self._recorder.add_marks(rows)
 
+    def _finish_of(self, paint: Paint) -> int:
+        """The number of the finish that a shape with that paint has."""
+        return int.from_bytes(self._repainted(paint)[tail_place("finish") :], "little")
+
     def _paint_rows(self, call: str, rows: RecordArray, paint: dict[str, Any]) -> None:
         """Fill the paint columns: what is one for all by way of a style, what differs column by column."""
-        varied = {name: value for name, value in paint.items() if _is_varied(name, value)}
+        varied = {name: value for name, value in paint.items() if is_varied(name, value)}
         # A colour for each takes the place of one for all, so that no ramp or picture of the view's remains.
         stand_in = {name: _BLACK for name in ("fill", "stroke") if name in varied}
         one_for_all: Any = {**{name: value for name, value in paint.items() if name not in varied}, **stand_in}
@@ -256,9 +257,9 @@ class Marks:
         for name, value in varied.items():
             match name:
                 case "fill" | "stroke":
-                    rows[name] = _colour_column(call, name, value, len(rows))
+                    rows[name] = colour_column(call, name, value, len(rows))
                 case "stroke_width" | "opacity":
-                    column = _column(call, name, value)
+                    column = column_of(call, name, value)
                     if column.size != len(rows):
                         raise SketchError(f"{call}: {column.size} values of {name} for {len(rows)} shapes")
                     if (column < 0).any() or (name == "opacity" and (column > 1).any()):
@@ -274,48 +275,3 @@ def _is_finite(number: Any) -> bool:
         return math.isfinite(number)
     except OverflowError:  # a whole number beyond all floats
         return False
-
-
-def _is_varied(name: str, value: object) -> bool:
-    """Whether paint is given for each shape apart."""
-    if name == "dash" or isinstance(value, (Colour, *SHADES)):
-        return False
-    if name in ("fill", "stroke") and isinstance(value, tuple):
-        return not all(isinstance(part, int | float) for part in value)
-    return isinstance(value, list | tuple | np.ndarray)
-
-
-def columns_of(call: str, given: Mapping[str, Numbers]) -> list[FloatArray]:
-    """Numbers or arrays as float64 (n,) each, all of one length; raises SketchError where they are not."""
-    columns = [_column(call, name, column) for name, column in given.items()]
-    try:
-        return [column.ravel() for column in np.broadcast_arrays(*columns)]
-    except ValueError:
-        sizes = ", ".join(f"{name} {column.size}" for name, column in zip(given, columns, strict=True))
-        raise SketchError(f"{call}: the arrays are of unlike length ({sizes})") from None
-
-
-def _column(call: str, name: str, values: Numbers) -> npt.NDArray[np.float64]:
-    try:
-        column = np.asarray(values, dtype=np.float64)
-    except (TypeError, ValueError):
-        raise SketchError(f"{call}: {name} is a number or an array of numbers") from None
-    if not np.isfinite(column).all():
-        place = int(np.flatnonzero(~np.isfinite(column.ravel()))[0])
-        raise SketchError(f"{call}: {name} is not finite at {place}", hint="look for a division by 0 before it")
-    return column
-
-
-def _colour_column(call: str, name: str, colours: Any, count: int) -> npt.NDArray[np.float64]:
-    """float64 (count, 4) from colours one by one or from an array."""
-    if isinstance(colours, np.ndarray) and colours.dtype.kind == "f" and colours.ndim == 2:
-        array = colours
-    else:
-        array = np.array([as_colour(colour) for colour in colours], dtype=np.float64).reshape(-1, 4)
-    if array.shape not in ((count, 3), (count, 4)):
-        raise SketchError(f"{call}: {len(array)} colours of {name} for {count} shapes", hint="give one for each, or one")
-    if not ((array >= 0) & (array <= 1)).all():
-        raise SketchError(f"{call}: colours of {name} are numbers from 0 to 1", hint="divide by 255")
-    parts = np.ones((count, 4))
-    parts[:, : array.shape[1]] = array
-    return parts

@@ -1,10 +1,11 @@
-"""The record of a mark: its layout, stated once as a dtype, and what packs and finds its parts."""
+"""The record of a mark: its layout, stated once as a dtype, what packs and finds its parts, and what gathers records."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Sequence
 from struct import Struct
+from typing import Self
 
 import numpy as np
 
@@ -49,3 +50,15 @@ def tail_place(name: str) -> int:
     """Where a field of the tail begins in it."""
     assert _FIELDS is not None
     return int(_FIELDS[name][1]) - TAIL_BEGINS
+
+
+class Records(bytearray):
+    """Records one behind the other, added as bytes: the cheapest way for Python to hand over a row of numbers."""
+
+    def apart(self) -> Self:
+        """Records of their own, for a symbol."""
+        return type(self)()
+
+    def add_uses(self, marks: bytes, _symbol: Records, _count: int) -> None:
+        """Add the marks of a symbol, once for so many uses; `_symbol` is what they were recorded in."""
+        self.__iadd__(marks)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -10,35 +11,37 @@ from mothseed.arrays import FloatArray, RecordArray
 from mothseed.chance.outcome import Outcome
 from mothseed.colour.value import Colour
 from mothseed.faults import SketchError
-from mothseed.geometry.affine import Affine
+from mothseed.geometry.affine import Affine, enlargements
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.outlines import Outlines
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import Finish
 from mothseed.sheet.group import Group, painting_order
-from mothseed.sheet.record import HEAD, MARK, packer
+from mothseed.sheet.record import HEAD, MARK, Records, packer
 from mothseed.sheet.style import Style
+from mothseed.sheet.symbol import Symbol, UseTints
+from mothseed.sheet.using import Placed, Recorded, rounded, with_uses
 
 pack_head = packer(HEAD).pack
 """The head of a MARK record: place, view, outline, group, kind. A packed style is the rest."""
-
-_COLOUR_STEPS = 65535
-"""Colours are kept in steps finer than any screen shows and coarser than what processors disagree on."""
 
 
 class Recorder:
     """Gathers marks, the views they were drawn on and the outlines they use, each outline once.
 
-    `marks` grows by whole MARK records, added to it as bytes: the cheapest way for Python to hand over a row of numbers.
+    `marks` grows by whole MARK records. A symbol's are added once for all its uses in a row, and repeated when the drawing is
+    made.
     """
 
     __slots__ = (
+        "_drawn_more",
         "_finishes",
         "_groups",
         "_outline_count",
         "_outline_index",
         "_outlines",
         "_stroke_scales",
+        "_uses",
         "_view_blocks",
         "_view_count",
         "_views",
@@ -46,7 +49,7 @@ class Recorder:
         "notes",
     )
 
-    def __init__(self, marks: bytearray) -> None:
+    def __init__(self, marks: Records) -> None:
         self.marks = marks
         self.notes: list[Outcome] = []
         self._views: list[Affine] = []
@@ -60,6 +63,20 @@ class Recorder:
         self._outline_index: dict[int, int] = {}
         self._groups: list[Group] = [Group(-1)]
         self._finishes: dict[Finish, int] = {Finish(): 0}
+        self._uses: list[Placed] = []
+        self._drawn_more = 0
+        """by how many the marks are more than their records"""
+
+    def apart(self) -> Recorder:
+        """A recorder for a symbol, whose notes are those of this one."""
+        recorder = Recorder(self.marks.apart())
+        recorder.notes = self.notes
+        return recorder
+
+    @property
+    def drawn(self) -> int:
+        """How many marks there are."""
+        return len(self.marks) // MARK.itemsize + self._drawn_more
 
     def add_view(self, matrix: Affine, stroke_ratio: float) -> int:
         """The number under which marks refer to a view with this map to the sheet, on which strokes are by a ratio wider."""
@@ -72,8 +89,7 @@ class Recorder:
     def add_views(self, matrices: FloatArray, stroke_ratio: float) -> int:
         """The number of the first of many views, float64 (n, 6)."""
         first = len(self._views) + self._view_count
-        a, b, c, d, _, _ = matrices.T
-        self._view_blocks.append((len(self._views), matrices, np.sqrt(np.abs(a * d - b * c)) * stroke_ratio))
+        self._view_blocks.append((len(self._views), matrices, enlargements(matrices) * stroke_ratio))
         self._view_count += len(matrices)
         return first
 
@@ -110,7 +126,7 @@ class Recorder:
                             hint="make it once, keep the view that it gives, and draw on that",
                         )
                     return number
-            group = group._replace(anchor=len(self.marks) // MARK.itemsize)
+            group = group._replace(anchor=self.drawn)
         self._groups.append(group)
         return len(self._groups) - 1
 
@@ -118,20 +134,29 @@ class Recorder:
         """Many marks at once: MARK (n,)."""
         self.marks += rows.tobytes()
 
+    def add_uses(
+        self, symbol: Symbol, matrices: Sequence[Affine] | FloatArray, stroke_ratio: float, group: int, tints: UseTints
+    ) -> None:
+        """A symbol in a group, under maps to the sheet, float64 (u, 6), on which strokes are by a ratio wider."""
+        if not len(matrices):
+            return
+        self._uses.append(Placed(symbol, self.drawn, matrices, stroke_ratio, group, tints))
+        self.marks.add_uses(symbol.packed, symbol.records, len(matrices))
+        self._drawn_more += len(symbol) * (len(matrices) - 1)
+
     def drawing(self, width: float, height: float, unit: str, paper: Colour, light: float) -> Drawing:
         """All that was recorded, as arrays that no longer change."""
-        marks = np.frombuffer(self.marks, dtype=MARK)
-        if len(self._groups) > 1:
-            order = painting_order(self._groups, marks["group"])
-            marks = marks[order]
+        records = rounded(np.frombuffer(self.marks, dtype=MARK).copy())
+        finishes = tuple(self._finishes)
+        recorded = Recorded(records, *self._all_views(), Outlines.of(self._outlines), tuple(self._groups), finishes)
+        (marks, views, scales, outlines, groups, finishes), uses = with_uses(recorded, self._uses, self.drawn)
+        if len(groups) > 1:
+            order = painting_order(groups, marks["group"])
+            marks = marks.take(order)
         else:
-            order, marks = np.arange(len(marks)), marks.copy()
-        for paint in ("fill", "stroke"):
-            marks[paint] = np.round(marks[paint] * np.float32(_COLOUR_STEPS)) / np.float32(_COLOUR_STEPS)
+            order = np.arange(len(marks))
         marks.flags.writeable = False
-        views, scales = self._all_views()
-        outlines, groups, finishes = Outlines.of(self._outlines), tuple(self._groups), tuple(self._finishes)
-        return Drawing(width, height, unit, paper, marks, views, scales, outlines, groups, finishes, light, order)
+        return Drawing(width, height, unit, paper, marks, views, scales, outlines, groups, finishes, light, order, uses)
 
     def _all_views(self) -> tuple[FloatArray, FloatArray]:
         """The maps of all views, float64 (v, 6), and by how much strokes on them are wider, (v,)."""

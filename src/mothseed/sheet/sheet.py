@@ -11,6 +11,7 @@ from mothseed.colour.value import Colour
 from mothseed.geometry.affine import Affine
 from mothseed.sheet.drawing import DEFAULT_LIGHT, Drawing
 from mothseed.sheet.marks import Ink
+from mothseed.sheet.record import Records
 from mothseed.sheet.recorder import Recorder
 from mothseed.sheet.style import Style
 from mothseed.sheet.view import View
@@ -38,10 +39,10 @@ class Sheet(View):
         unit: str,
         paper: Colour | Ramp,
         light: float = DEFAULT_LIGHT,
-        marks: bytearray | None = None,
+        marks: Records | None = None,
     ) -> None:
         """`marks` is what records are added to, where somebody wants to know of each."""
-        recorder = Recorder(bytearray() if marks is None else marks)
+        recorder = Recorder(Records() if marks is None else marks)
         # A ramp is painted as what lies below everything; the colour it begins with stands for the paper elsewhere.
         own = _Own(unit, paper.stops[0][1] if isinstance(paper, Ramp) else paper, float(light))
         put = partial(object.__setattr__, self)

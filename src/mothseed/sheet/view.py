@@ -30,11 +30,13 @@ from mothseed.sheet.arrange import (
     scatter_spots,
     spiral_spots,
 )
+from mothseed.sheet.figure_marks import refuse_no_picture, stamp_size
 from mothseed.sheet.group import Group
 from mothseed.sheet.marks import Ink
 from mothseed.sheet.style import Paint, Style
+from mothseed.sheet.symbol import Symbol
 from mothseed.sheet.view_state import Box, ViewState
-from mothseed.values import fixed
+from mothseed.values import closed, fixed
 
 _ONE, _ZERO, _ORIGIN = 1.0, 0.0, (0.0, 0.0)
 """The scale, the skew and the pivot of a frame that is given none; it is known by these very objects."""
@@ -156,6 +158,34 @@ class View(ViewState):
         ]
         return self._twin(self._ink, tuple(images))
 
+    def symbol(self, motif: Callable[..., object], *arguments: object, **named: object) -> Symbol:
+        """A motif drawn once, to be used many times: `moth = sheet.symbol(draw_moth, 12)`, then `sheet.use(moth, x, y)`.
+
+        The motif is called with a view of its own, with the style and the area of this one, and the arguments; what chance
+        decides in it is decided once for all uses. Raises SketchError for what cannot be called, and for layers: the
+        view that a symbol is used on can lie in one.
+        """
+        if not callable(motif):
+            raise SketchError(f"symbol: a motif is a function (got {motif!r})", hint="write symbol(draw_moth, 12)")
+        recorder = self._recorder.apart()
+        view = ViewState()
+        view._recorder = recorder
+        view._ink = Ink.of(self._ink.style, recorder)
+        view._matrices = (Affine(),)
+        view._images = ((recorder.add_view(Affine(), 1.0), 0),)
+        view._stroke_ratio = 1.0
+        view._area = self._area
+        view._own = None
+        motif(closed(view, View), *arguments, **named)
+        drawing = recorder.drawing(self.width, self.height, "mm", WHITE, 0.0)
+        if drawing.layers:
+            raise SketchError(
+                f"symbol: a symbol has no layers of its own (it makes {drawing.layers[0]})",
+                hint='use it on a view in a layer: sheet.layer("ink").use(moth, x, y)',
+            )
+        name = getattr(motif, "__name__", type(motif).__name__)
+        return Symbol("symbol" if name == "<lambda>" else name, drawing, recorder.marks)
+
     def _within(self, groups: dict[int, Group]) -> Self:
         numbers = {outer: self._recorder.add_group(group) for outer, group in groups.items()}
         return self._twin(self._ink, tuple([(view, numbers[group]) for view, group in self._images]))
@@ -246,16 +276,8 @@ class View(ViewState):
         With one of `width` and `height` the other follows from its shape, with both it is stretched, and without it is as
         large as it was laid on. A `tint` is multiplied with its colours. Other paint is as for a `rect` of that size.
         """
-        if not isinstance(picture, Picture):
-            raise SketchError(
-                f"stamp: a picture is needed (got {type(picture).__name__})",
-                hint='write stamp(x, y, sheet.picture("dusk.png"))',
-            )
-        ratio = picture.texture.width / picture.texture.height
-        if width is None:
-            width = picture.place[2] if height is None else height * ratio
-        if height is None:
-            height = width / ratio
+        refuse_no_picture("stamp", picture)
+        width, height = stamp_size(picture, width, height)
         length("stamp", width=width, height=height)
         box = (-width / 2, -height / 2, width, height)
         paint["fill"] = picture.placed(box).tinted(tint)

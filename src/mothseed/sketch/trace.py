@@ -15,7 +15,7 @@ import numpy as np
 from mothseed.arrays import WholeArray
 from mothseed.chance.outcome import as_plain
 from mothseed.sheet.drawing import Drawing
-from mothseed.sheet.record import MARK
+from mothseed.sheet.record import MARK, Records
 from mothseed.sketch.explain import OwnFile
 from mothseed.sketch.loops import Turn, turns_of
 
@@ -87,19 +87,33 @@ class Tracer:
         self._is_own = is_own
         self._own_files: dict[str, bool] = {}
         self._numbers: dict[tuple[tuple[str, int], ...], int] = {}
+        self._lines: list[tuple[tuple[str, int], ...]] = []
+        """those that have a number, by it"""
         self._draws: list[Draw] = []
-        self.marks = _TracedMarks(self)
+        self.marks = TracedRecords(self)
 
     def told(self, names: tuple[str | float, ...], distribution: str, value: Any) -> None:
         """Note a draw, as `TracedChance` tells of it."""
         stream = "/".join(map(str, names))
-        number = self._number_of(self._own_frames(sys._getframe(1)))
+        number = self._number_of(_lines(self._own_frames(sys._getframe(1))))
         self._draws.append(Draw(stream, distribution, _plain(value), number))
 
     def number_and_turns(self, frame: FrameType) -> tuple[int, Sequence[Turn]]:
         """The number of the artist's own lines on the way to a frame, and the turns of the loops around them."""
         own = self._own_frames(frame)
-        return self._number_of(own), [turn for each in reversed(own) for turn in turns_of(each)]
+        return self._number_of(_lines(own)), [turn for each in reversed(own) for turn in turns_of(each)]
+
+    def number_within(self, number: int, outside: int, around: int) -> int:
+        """The number of lines of which the outermost, `outside` of them, are put in place of those of another number.
+
+        So is told where a symbol is used of what draws in it.
+        """
+        lines = self._lines[number]
+        return self._number_of(lines[: len(lines) - outside] + self._lines[around])
+
+    def depth(self, frame: FrameType) -> int:
+        """How many frames of the artist's own code lead to a frame."""
+        return len(self._own_frames(frame))
 
     def _own_frames(self, frame: FrameType | None) -> list[FrameType]:
         """The frames of the artist's own code on the way to one, the innermost first."""
@@ -116,9 +130,11 @@ class Tracer:
             frame = frame.f_back
         return own
 
-    def _number_of(self, own: list[FrameType]) -> int:
-        lines = tuple((frame.f_code.co_filename, frame.f_lineno) for frame in own)
-        return self._numbers.setdefault(lines, len(self._numbers))
+    def _number_of(self, lines: tuple[tuple[str, int], ...]) -> int:
+        number = self._numbers.setdefault(lines, len(self._numbers))
+        if number == len(self._lines):
+            self._lines.append(lines)
+        return number
 
     @property
     def draw_count(self) -> int:
@@ -128,29 +144,51 @@ class Tracer:
     def origins(self, drawing: Drawing) -> Origins:
         """Where the marks of the drawing that was recorded come from."""
         calls = tuple(tuple(Line(*line) for line in lines) for lines in self._numbers)
-        ends, numbers, draws = np.array([run[:3] for run in self.marks.runs], np.int64).reshape(-1, 3).T
-        counts = np.diff(ends, prepend=0)
-        runs = np.repeat(np.arange(len(counts)), counts)[drawing.order]
-        turns = tuple(self.marks.runs[run][3] for run in runs.tolist())
+        numbers, draws = np.array([run[:2] for run in self.marks.runs], np.int64).reshape(-1, 2).T
+        runs = np.array(self.marks.run_of, np.int64)[drawing.order]
+        turns = tuple(self.marks.runs[run][2] for run in runs.tolist())
         return Origins(calls, numbers[runs], tuple(self._draws), draws[runs], turns)
 
 
-class _TracedMarks(bytearray):
-    """Recorded marks; whenever some are added it is noted which lines did it."""
+class TracedRecords(Records):
+    """Records of marks; whenever some are added it is noted which lines did it."""
 
-    def __init__(self, tracer: Tracer) -> None:
+    def __init__(self, tracer: Tracer, outside: int = 0) -> None:
         super().__init__()
         self._tracer = tracer
-        self.runs: list[tuple[int, int, int, Sequence[Turn]]] = []
-        """how many marks there are after each addition, the number of the lines, how many draws there had been, the turns of
-        the loops"""
+        self._outside = outside
+        """of a symbol's records, how many lines led to where it was made"""
+        self.runs: list[tuple[int, int, Sequence[Turn]]] = []
+        """of each addition the number of the lines, how many draws there had been, the turns of the loops"""
+        self.run_of: list[int] = []
+        """which of them drew each mark"""
 
-    def __iadd__(self, records: bytes) -> _TracedMarks:  # type: ignore[override, misc]  # bytes is what it is given
+    def __iadd__(self, records: bytes) -> TracedRecords:  # type: ignore[override, misc]  # bytes is what it is given
         super().__iadd__(records)
         tracer = self._tracer
         number, turns = tracer.number_and_turns(sys._getframe(1))
-        self.runs.append((len(self) // MARK.itemsize, number, tracer.draw_count, turns))
+        self.run_of += [len(self.runs)] * (len(records) // MARK.itemsize)
+        self.runs.append((number, tracer.draw_count, turns))
         return self
+
+    def apart(self) -> TracedRecords:
+        """Records of a symbol, which know where it is made."""
+        return TracedRecords(self._tracer, self._tracer.depth(sys._getframe(1)))
+
+    def add_uses(self, marks: bytes, symbol: Records, count: int) -> None:
+        """Add the marks of a symbol; what drew them are the lines in it, within those that use it."""
+        assert isinstance(symbol, TracedRecords)
+        super().__iadd__(marks)
+        tracer, before = self._tracer, len(self.runs)
+        around, turns = tracer.number_and_turns(sys._getframe(1))
+        for number, _, inner in symbol.runs:
+            within = tracer.number_within(number, symbol._outside, around)
+            self.runs.append((within, tracer.draw_count, [*turns, *inner]))
+        self.run_of += [before + run for run in symbol.run_of] * count
+
+
+def _lines(own: list[FrameType]) -> tuple[tuple[str, int], ...]:
+    return tuple((frame.f_code.co_filename, frame.f_lineno) for frame in own)
 
 
 _PERFORMER = str(Path(__file__).with_name("perform.py"))

@@ -32,18 +32,21 @@ def draw_rows(origins: Origins) -> list[Row]:
 
 
 def mark_rows(drawing: Drawing, origins: Origins) -> list[Row]:
-    """A row for each mark in painting order: its number, kind, place on the sheet, paint, layer, line, what called it, which
-    turn of its loops it was, and how many draws there had been.
+    """A row for each mark in painting order: its number, kind, symbol and which use of that, place on the sheet, paint, layer,
+    line, what called it, which turn of its loops it was, and how many draws there had been.
     """
     centres = mark_centres(drawing, mark_matrices(drawing)).round(4).tolist()
     widths = stroke_widths(drawing).round(4).tolist()
     layers = [_layer(drawing, number) for number in range(len(drawing.groups))]
+    symbols, uses = (numbers.tolist() for numbers in drawing.use_of_each())
     rows = []
     for number, mark in enumerate(drawing.marks):
         finish = drawing.finishes[mark["finish"]]
         rows.append({
             "mark": number + 1,
             "kind": KINDS[mark["kind"]].name,
+            "symbol": drawing.uses[symbols[number]].name if symbols[number] >= 0 else "",
+            "use": uses[number] + 1 or None,
             "x": centres[number][0],
             "y": centres[number][1],
             "fill": _paint(mark["painted"] & FILLED, mark["fill"].tolist(), finish.fill),
