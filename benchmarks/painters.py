@@ -10,9 +10,10 @@ from typing import Any
 
 import numpy as np
 
-from benchmarks.scenes import SIDE, Scene
+from benchmarks.scenes import LAYERS, SIDE, Scene, hatches_of
 from mothseed import Colour, linear_ramp, soft_shadow
 from mothseed.geometry.lettering import house_font
+from mothseed.geometry.outline import through
 from mothseed.sheet import Sheet
 
 PAPER = Colour(1, 1, 1)
@@ -49,6 +50,18 @@ def ours(scene: Scene) -> Sheet:
             lines = sheet.styled(stroke_width=1.5)
             for place, colour in zip(scene.places, colours, strict=True):
                 lines.polyline(np.array(place).reshape(-1, 2), stroke=colour)
+        case "hatch":
+            for place, colour in zip(scene.places, colours, strict=True):
+                outline = through(np.array(place).reshape(-1, 2), closed=True)
+                inside = sheet.clipped(outline).styled(stroke=colour, stroke_width=1.5)
+                for line in hatches_of(place):
+                    inside.line(*line)
+        case "layer":
+            layers = [sheet.layer(f"{blend} {opacity}", opacity=opacity, blend=blend) for blend, opacity in LAYERS]
+            for layer in layers:
+                layer.rect(0, 0, SIDE, SIDE, fill="#c8d0e0")
+            for number, ((x, y, radius), colour) in enumerate(zip(scene.places, colours, strict=True)):
+                layers[number % len(LAYERS)].circle(x, y, radius, fill=colour)
     return sheet
 
 
@@ -161,6 +174,8 @@ def skia_loop(scene: Scene) -> Any:
     surface = skia.Surface(SIDE, SIDE)
     canvas = surface.getCanvas()
     canvas.clear(skia.ColorWHITE)
+    if scene.kind == "layer":
+        return _skia_layers(scene, surface)
     face = skia.Typeface.MakeFromFile(str(house_font()))
     cast = skia.ImageFilters.DropShadow(FALL * 0.7, FALL * 0.7, BLUR / 2, BLUR / 2, skia.Color(0, 0, 0, 89))
     for number, (place, colour) in enumerate(zip(scene.places, scene.colours, strict=True)):
@@ -189,9 +204,33 @@ def skia_loop(scene: Scene) -> Any:
             case "shadow":
                 paint.setImageFilter(cast)
                 canvas.drawRect(skia.Rect.MakeXYWH(*place), paint)
+            case "hatch":
+                path = skia.Path()
+                path.addPoly([skia.Point(place[at], place[at + 1]) for at in range(0, len(place), 2)], close=True)
+                paint.setStyle(skia.Paint.kStroke_Style)
+                paint.setStrokeWidth(1.5)
+                canvas.save()
+                canvas.clipPath(path, doAntiAlias=True)
+                for line in hatches_of(place):
+                    canvas.drawLine(*line, paint)
+                canvas.restore()
             case "text":
                 x, y, size = place
                 canvas.drawString(scene.words[number], x, y, skia.Font(face, size), paint)
+    return surface.makeImageSnapshot().toarray()
+
+
+def _skia_layers(scene: Scene, surface: Any) -> Any:
+    import skia
+
+    canvas = surface.getCanvas()
+    modes = {"normal": skia.BlendMode.kSrcOver, "multiply": skia.BlendMode.kMultiply, "screen": skia.BlendMode.kScreen}
+    for number, (blend, opacity) in enumerate(LAYERS):
+        canvas.saveLayer(paint=skia.Paint(BlendMode=modes[blend], Alphaf=opacity))
+        canvas.drawRect(skia.Rect.MakeWH(SIDE, SIDE), skia.Paint(Color=skia.Color(200, 208, 224)))
+        for place, colour in list(zip(scene.places, scene.colours, strict=True))[number :: len(LAYERS)]:
+            canvas.drawCircle(*place, skia.Paint(AntiAlias=True, Color4f=skia.Color4f(*colour)))
+        canvas.restore()
     return surface.makeImageSnapshot().toarray()
 
 
@@ -201,7 +240,7 @@ def _bytes_of(scene: Scene) -> list[tuple[int, int, int, int]]:
 
 OTHERS: dict[str, tuple[Painter, frozenset[str]]] = {
     "aggdraw": (aggdraw_loop, frozenset({"circle", "line", "polygon", "way"})),
-    "skia-python": (skia_loop, frozenset({"circle", "line", "polygon", "ramp", "shadow", "text", "way"})),
+    "skia-python": (skia_loop, frozenset({"circle", "line", "polygon", "ramp", "shadow", "text", "way", "hatch", "layer"})),
     "matplotlib": (matplotlib_collections, frozenset({"circle", "line", "polygon", "way"})),
     "Pillow": (pillow_loop, frozenset({"circle", "line", "polygon", "shadow", "text", "way"})),
 }

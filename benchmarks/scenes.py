@@ -21,9 +21,9 @@ class Scene:
     name: str
     what: str
     kind: str
-    """circle, line, polygon, ramp, shadow, text or way"""
+    """circle, line, polygon, ramp, shadow, text, way, hatch or layer"""
     places: Numbers
-    """x y radius; x1 y1 x2 y2; x y of each corner or point; x y radius; x y width height; x y size"""
+    """x y radius; x1 y1 x2 y2; x y of each corner or point; x y radius; x y width height; x y size; as circles in layers"""
     colours: Numbers
     """red, green, blue, alpha, 0 to 1"""
     words: list[str] = field(default_factory=list)
@@ -71,6 +71,37 @@ def wanderings(name: str, count: int, corners: int) -> Scene:
     steps = 3.5 * np.stack([np.cos(turns), np.sin(turns)], axis=2)
     ways = random.random((count, 1, 2)) * SIDE + np.cumsum(steps, axis=1)
     return Scene(name, f"{count:,} lines of {corners} points", "way", ways.reshape(count, -1).tolist(), _colours(random, count))
+
+
+def hatchings(name: str, count: int, corners: int) -> Scene:
+    """Round outlines that are hatched within."""
+    random = np.random.default_rng(9)
+    turns = np.linspace(0, 2 * np.pi, corners, endpoint=False)
+    radii = random.uniform(25, 70, (count, 1)) * (1 + 0.25 * np.sin(3 * turns + random.uniform(0, 6, (count, 1))))
+    rings = np.stack([np.cos(turns) * radii, np.sin(turns) * radii], axis=2) + random.random((count, 1, 2)) * SIDE
+    what = f"{count:,} outlines hatched with {HATCHES} lines each"
+    return Scene(name, what, "hatch", rings.reshape(count, -1).tolist(), _colours(random, count))
+
+
+HATCHES = 40
+
+
+def hatches_of(place: Sequence[float]) -> list[tuple[float, float, float, float]]:
+    """The slanting lines that hatch an outline: x1 y1 x2 y2 each."""
+    xs, ys = place[::2], place[1::2]
+    left, right, top, bottom = min(xs), max(xs), min(ys), max(ys)
+    reach, step = bottom - top, (right - left + bottom - top) / HATCHES
+    return [(left + step * number, top, left + step * number - reach, bottom) for number in range(HATCHES)]
+
+
+def layered(name: str, count: int) -> Scene:
+    """Three layers, each over the whole sheet, that are blended with what lies below."""
+    scene = circles(name, count, 30, 120)
+    return _renamed(scene, "layer", f"{count:,} circles in three layers that are blended over the sheet")
+
+
+LAYERS = (("normal", 1.0), ("multiply", 0.8), ("screen", 0.6))
+"""Blend mode and opacity of each."""
 
 
 def faint(name: str, motifs: int, layers: int) -> Scene:
@@ -125,5 +156,7 @@ SCENES: tuple[Callable[[], Scene], ...] = (
     lambda: shadows("H", 500),
     lambda: words("I", 4_000),
     lambda: wanderings("J", 10_000, 50),
+    lambda: hatchings("K", 300, 48),
+    lambda: layered("L", 1_500),
 )
 """In the order in which they are shown."""
