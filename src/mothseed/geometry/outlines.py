@@ -37,25 +37,22 @@ class Outlines(Sequence[Outline]):
     def of(cls, pieces: Iterable[Outline | Outlines]) -> Outlines:
         """Outlines and runs of outlines, in order."""
         verbs, points = [np.zeros(0, np.uint8)], [np.zeros((0, 2))]
-        verb_counts: list[WholeArray | list[int]] = [[0]]
-        point_counts: list[WholeArray | list[int]] = [[0]]
+        verb_counts, point_counts = [0], [0]
         kept: dict[int, Outline] = {}
-        count = 0
         for piece in pieces:
             verbs.append(piece.verbs)
             points.append(piece.points)
             if isinstance(piece, Outlines):
-                verb_counts.append(np.diff(piece.first_verb))
-                point_counts.append(np.diff(piece.first_point))
+                count = len(verb_counts) - 1
                 kept |= {count + number: outline for number, outline in piece.kept.items()}
-                count += len(piece)
+                verb_counts += np.diff(piece.first_verb).tolist()
+                point_counts += np.diff(piece.first_point).tolist()
             else:
-                verb_counts.append([len(piece.verbs)])
-                point_counts.append([len(piece.points)])
                 if type(piece) is not Outline:
-                    kept[count] = piece
-                count += 1
-        first_verb, first_point = (np.cumsum(np.concatenate(counts), dtype=np.int64) for counts in (verb_counts, point_counts))
+                    kept[len(verb_counts) - 1] = piece
+                verb_counts.append(len(verbs[-1]))
+                point_counts.append(len(points[-1]))
+        first_verb, first_point = (np.cumsum(counts, dtype=np.int64) for counts in (verb_counts, point_counts))
         return cls(np.concatenate(verbs), first_verb, np.concatenate(points), first_point, kept)
 
     @classmethod

@@ -13,81 +13,137 @@ from mothseed.kernels.tile_sizes import LANES
 from mothseed.native.jit import step
 
 
-@step
-def cover_lanes(typing_context: Any, cover: Any, index: Any, across: Any, down: Any, radius: Any, sign: Any) -> Any:
-    """Cover = cover + sign * how much of each pixel lies within a circle, by the distance of the pixel's centre.
+def _within_circle(lanes: Lanes, first: Any, below: Any, reach: Any) -> Any:
+    """How much of each pixel lies within a circle, by the distance of the pixel's centre.
 
-    `across` and `down` lead from the circle's centre to that of the first pixel. The circle is taken as the straight line
+    `first` and `below` lead from the circle's centre to that of the first pixel. The circle is taken as the straight line
     across the direction to the pixel, and the line cuts a trapezoid or a triangle off the pixel: with d the distance, A and
     B the larger and smaller of |across| and |down|, s = |radius - d| d, H1 = (A + B)/2 and H2 = (A - B)/2, half a pixel plus
-    or minus s/A where s < H2, else 1/2 - (H1 - s)^2/(2AB). `radius` is the circle's less 1/24 of its curvature, the mean
+    or minus s/A where s < H2, else 1/2 - (H1 - s)^2/(2AB). `reach` is the circle's radius less 1/24 of its curvature, the mean
     height of the bow over the chord of a pixel. Within 0.011 of the true area from a radius of 5 on.
     """
+    builder = lanes.builder
+    half, tiny = lanes.constant(0.5), lanes.constant(2.0**-20)
+    x = lanes.call("fabs", builder.fadd(lanes.all(first), lanes.count()))
+    y = lanes.call("fabs", lanes.all(below))
+    large, small = lanes.larger(lanes.larger(x, y), tiny), lanes.larger(lanes.smaller(x, y), tiny)
+    # From the bounded values, so that a pixel in the very centre has a distance to multiply with.
+    distance = lanes.call("sqrt", builder.fadd(builder.fmul(large, large), builder.fmul(small, small)))
+    inward = builder.fsub(lanes.all(reach), distance)
+    half_sum = builder.fmul(builder.fadd(large, small), half)
+    half_difference = builder.fmul(builder.fsub(large, small), half)
+    size = lanes.smaller(builder.fmul(lanes.call("fabs", inward), distance), half_sum)
+    corner = builder.fsub(half_sum, size)
+    twice_product = builder.fmul(builder.fmul(large, small), lanes.constant(2.0))
+    by_triangle = builder.fsub(half, builder.fdiv(builder.fmul(corner, corner), twice_product))
+    by_trapezoid = builder.fdiv(size, large)
+    part = builder.select(builder.fcmp_ordered("<", size, half_difference), by_trapezoid, by_triangle)
+    is_inside = builder.fcmp_ordered(">", inward, lanes.constant(0.0))
+    return builder.select(is_inside, builder.fadd(half, part), builder.fsub(half, part))
+
+
+@step
+def add_circle_lanes(typing_context: Any, cover: Any, index: Any, across: Any, down: Any, reach: Any, sign: Any) -> Any:
+    """Cover = cover + sign * how much of each pixel lies within a circle, as `lay_disc_lanes` has it."""
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        covers, place, first, below, reach, factor = arguments
-        builder = lanes.builder
-        half, tiny = lanes.constant(0.5), lanes.constant(2.0**-20)
-        offsets = lanes.count()
-        x = lanes.call("fabs", builder.fadd(lanes.all(first), offsets))
-        y = lanes.call("fabs", lanes.all(below))
-        large, small = lanes.larger(lanes.larger(x, y), tiny), lanes.larger(lanes.smaller(x, y), tiny)
-        # From the bounded values, so that a pixel in the very centre has a distance to multiply with.
-        distance = lanes.call("sqrt", builder.fadd(builder.fmul(large, large), builder.fmul(small, small)))
-        inward = builder.fsub(lanes.all(reach), distance)
-        half_sum = builder.fmul(builder.fadd(large, small), half)
-        half_difference = builder.fmul(builder.fsub(large, small), half)
-        size = lanes.smaller(builder.fmul(lanes.call("fabs", inward), distance), half_sum)
-        corner = builder.fsub(half_sum, size)
-        twice_product = builder.fmul(builder.fmul(large, small), lanes.constant(2.0))
-        by_triangle = builder.fsub(half, builder.fdiv(builder.fmul(corner, corner), twice_product))
-        by_trapezoid = builder.fdiv(size, large)
-        part = builder.select(builder.fcmp_ordered("<", size, half_difference), by_trapezoid, by_triangle)
-        is_inside = builder.fcmp_ordered(">", inward, lanes.constant(0.0))
-        inside = builder.select(is_inside, builder.fadd(half, part), builder.fsub(half, part))
+        covers, place, first, below, radius, factor = arguments
+        inside = lanes.builder.fmul(_within_circle(lanes, first, below, radius), lanes.all(factor))
         address = lanes.address(argument_types[0], covers, place)
-        lanes.store(builder.fadd(lanes.load(address), builder.fmul(inside, lanes.all(factor))), address)
+        lanes.store(lanes.builder.fadd(lanes.load(address), inside), address)
 
     signature = types.void(cover, types.int64, types.float32, types.float32, types.float32, types.float32)
     return built(signature, build)
+
+
+@step
+def lay_disc_lanes(
+    typing_context: Any, tiles: Any, index: Any, planes: Any, colours: Any, number: Any, across: Any, down: Any, reach: Any
+) -> Any:
+    """Lay a colour on eight pixels of all planes as far as they lie within a circle.
+
+    `across` and `down` lead from its centre to that of the first pixel; `reach` is its radius less 1/24 of its curvature.
+    """
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, count, paints, paint, first, below, radius = arguments
+        inside = _within_circle(lanes, first, below, radius)
+        lanes.lay_planes((argument_types[0], array, place, count), argument_types[3], paints, paint, inside)
+
+    reals = (types.float32,) * 3
+    return built(types.void(tiles, types.int64, types.int64, colours, types.int64, *reals), build)
 
 
 _POINTS, _WEIGHTS = ((part / 2).tolist() for part in np.polynomial.legendre.leggauss(LANES))
 """Where to measure between -1/2 and 1/2, and how much each measure counts: Gauss and Legendre's rule for eight points."""
 
 
-@step
-def dot_lanes(
-    typing_context: Any, cover: Any, index: Any, across: Any, middle: Any, height: Any, square: Any, sign: Any
-) -> Any:
-    """Cover = cover + sign * how much of each pixel of a row lies within a small circle, by its width at eight heights.
+def _within_dot(lanes: Lanes, centre: Any, middle: Any, height: Any, square: Any) -> Any:
+    """How much of each pixel of a row lies within a small circle, by its width at eight heights.
 
-    `across` leads from the first pixel's left side to the circle's centre, `middle` from there down to the middle of what
+    `centre` leads from the first pixel's left side to the circle's centre, `middle` from there down to the middle of what
     the row has of it, which is `height` high; `square` is that of its radius. Within 0.007 up to a radius of 5, more beyond.
     """
+    builder = lanes.builder
+    zero = lanes.constant(0.0)
+    heights = builder.fmul(ir.Constant(VECTOR, _POINTS), lanes.all(height))
+    down = builder.fadd(heights, lanes.all(middle))
+    rest = builder.fsub(lanes.all(square), builder.fmul(down, down))
+    halves = lanes.call("sqrt", lanes.larger(rest, zero))
+    left = builder.fsub(lanes.count(), lanes.all(centre))
+    right = builder.fadd(left, lanes.constant(1.0))
+    total = zero
+    for point, weight in enumerate(_WEIGHTS):
+        half = lanes.one(halves, point)
+        inside = builder.fsub(lanes.smaller(right, half), lanes.larger(left, builder.fsub(zero, half)))
+        total = builder.fadd(total, builder.fmul(lanes.larger(inside, zero), lanes.constant(weight)))
+    return total
+
+
+@step
+def add_dot_lanes(
+    typing_context: Any, cover: Any, index: Any, across: Any, middle: Any, height: Any, square: Any, sign: Any
+) -> Any:
+    """Cover = cover + sign * how much of each pixel of a row lies within a small circle, as `lay_dot_lanes` has it."""
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
         covers, place, centre, centre_of_part, part, radius_squared, factor = arguments
-        builder = lanes.builder
-        zero = lanes.constant(0.0)
-        heights = builder.fmul(ir.Constant(VECTOR, _POINTS), lanes.all(part))
-        down = builder.fadd(heights, lanes.all(centre_of_part))
-        rest = builder.fsub(lanes.all(radius_squared), builder.fmul(down, down))
-        halves = lanes.call("sqrt", lanes.larger(rest, zero))
-        offsets = lanes.count()
-        left = builder.fsub(offsets, lanes.all(centre))
-        right = builder.fadd(left, lanes.constant(1.0))
-        total = zero
-        for point, weight in enumerate(_WEIGHTS):
-            half = lanes.one(halves, point)
-            inside = builder.fsub(lanes.smaller(right, half), lanes.larger(left, builder.fsub(zero, half)))
-            total = builder.fadd(total, builder.fmul(lanes.larger(inside, zero), lanes.constant(weight)))
-        covered = builder.fmul(total, lanes.all(builder.fmul(part, factor)))
+        total = _within_dot(lanes, centre, centre_of_part, part, radius_squared)
+        covered = lanes.builder.fmul(total, lanes.all(lanes.builder.fmul(part, factor)))
         address = lanes.address(argument_types[0], covers, place)
-        lanes.store(builder.fadd(lanes.load(address), covered), address)
+        lanes.store(lanes.builder.fadd(lanes.load(address), covered), address)
 
-    number = types.float32
-    return built(types.void(cover, types.int64, number, number, number, number, number), build)
+    reals = (types.float32,) * 5
+    return built(types.void(cover, types.int64, *reals), build)
+
+
+@step
+def lay_dot_lanes(
+    typing_context: Any,
+    tiles: Any,
+    index: Any,
+    planes: Any,
+    colours: Any,
+    number: Any,
+    across: Any,
+    middle: Any,
+    height: Any,
+    square: Any,
+) -> Any:
+    """Lay a colour on eight pixels of a row, of all planes, as far as they lie within a small circle.
+
+    `across` leads from the first pixel's left side to the circle's centre, `middle` from there down to the middle of what
+    the row has of it, which is `height` high; `square` is that of its radius.
+    """
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, count, paints, paint, centre, centre_of_part, part, radius_squared = arguments
+        total = _within_dot(lanes, centre, centre_of_part, part, radius_squared)
+        covered = lanes.builder.fmul(total, lanes.all(part))
+        lanes.lay_planes((argument_types[0], array, place, count), argument_types[3], paints, paint, covered)
+
+    reals = (types.float32,) * 4
+    return built(types.void(tiles, types.int64, types.int64, colours, types.int64, *reals), build)
 
 
 @step
@@ -119,32 +175,44 @@ def add_area_lanes(typing_context: Any, target: Any, index: Any, low: Any, width
 
 
 @step
-def non_zero_lanes(typing_context: Any, cover: Any, index: Any, cells: Any, cells_index: Any, total: Any) -> Any:
-    """Cover = |cells + total|, at most 1: how much is covered by the non-zero winding rule."""
+def lay_area_lanes(
+    typing_context: Any,
+    tiles: Any,
+    index: Any,
+    planes: Any,
+    colours: Any,
+    number: Any,
+    cells: Any,
+    cells_index: Any,
+    total: Any,
+    even_odd: Any,
+) -> Any:
+    """Lay a colour on eight pixels of all planes, covered by `cells + total`, the area times the winding number.
+
+    By the non-zero winding rule it is |area|, at most 1; by the even-odd rule, how far |area| is from an even number.
+    """
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        covers, place, array, cells_place, before = arguments
-        cell = lanes.load(lanes.address(argument_types[2], array, cells_place))
-        size = lanes.call("fabs", lanes.builder.fadd(cell, lanes.all(before)))
-        lanes.store(lanes.smaller(size, lanes.constant(1.0)), lanes.address(argument_types[0], covers, place))
-
-    return built(types.void(cover, types.int64, cells, types.int64, types.float32), build)
-
-
-@step
-def even_odd_lanes(typing_context: Any, cover: Any, index: Any, cells: Any, cells_index: Any, total: Any) -> Any:
-    """Cover = how far |cells + total| is from an even number: how much is covered by the even-odd rule."""
-
-    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        covers, place, array, cells_place, before = arguments
+        array, place, count, paints, paint, own_cells, cells_place, before, by_even_odd = arguments
         builder = lanes.builder
-        cell = lanes.load(lanes.address(argument_types[2], array, cells_place))
+        cell = lanes.load(lanes.address(argument_types[5], own_cells, cells_place))
         size = lanes.call("fabs", builder.fadd(cell, lanes.all(before)))
-        # By way of whole numbers, which every processor rounds to in one instruction.
-        whole = ir.VectorType(ir.IntType(32), LANES)
-        pairs = builder.sitofp(builder.fptosi(builder.fmul(size, lanes.constant(0.5)), whole), VECTOR)
-        rest = builder.fsub(size, builder.fmul(pairs, lanes.constant(2.0)))
-        back = builder.fsub(lanes.constant(2.0), rest)
-        lanes.store(lanes.smaller(rest, back), lanes.address(argument_types[0], covers, place))
+        non_zero = lanes.smaller(size, lanes.constant(1.0))
+        before_branch = builder.block
+        with builder.if_then(by_even_odd):
+            # By way of whole numbers, which every processor rounds to in one instruction.
+            whole = ir.VectorType(ir.IntType(32), LANES)
+            pairs = builder.sitofp(builder.fptosi(builder.fmul(size, lanes.constant(0.5)), whole), VECTOR)
+            rest = builder.fsub(size, builder.fmul(pairs, lanes.constant(2.0)))
+            from_even = lanes.smaller(rest, builder.fsub(lanes.constant(2.0), rest))
+            in_branch = builder.block
+        covered = builder.phi(VECTOR)
+        covered.add_incoming(non_zero, before_branch)
+        covered.add_incoming(from_even, in_branch)
+        where = (argument_types[0], array, place, count)
+        lanes.lay_planes(where, argument_types[3], paints, paint, covered)
 
-    return built(types.void(cover, types.int64, cells, types.int64, types.float32), build)
+    signature = types.void(
+        tiles, types.int64, types.int64, colours, types.int64, cells, types.int64, types.float32, types.boolean
+    )
+    return built(signature, build)

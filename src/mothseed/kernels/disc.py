@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from mothseed.arrays import Array2
-from mothseed.kernels.coverage import cover_lanes, dot_lanes
+from mothseed.kernels.coverage import add_circle_lanes, add_dot_lanes, lay_disc_lanes, lay_dot_lanes
 from mothseed.kernels.lanes import clear_lanes
 from mothseed.kernels.paint import lay_covered, lay_even
 from mothseed.kernels.tile import clamped, row_of
@@ -18,7 +18,7 @@ MISSES, MEETS, COVERS = 0, 1, 2
 
 _REACH = 0.75
 """Pixels whose centre is farther than this from a circle are wholly on one side of it: half a diagonal is 0.707."""
-_LARGEST_DOT = 5.0
+LARGEST_DOT = 5.0
 """Radius in pixels from which on the distance from the centre tells better than the width what a circle covers."""
 _ONE, _MINUS_ONE = np.float32(1.0), np.float32(-1.0)
 
@@ -54,22 +54,80 @@ def _find_cover(cover: Cover, first: int, last: int, x: float, dy: float, outer:
 @inlined
 def _add_circle(cover: Cover, place: int, x: float, dy: float, radius: float, sign: np.float32) -> None:
     """Add what a circle covers of eight pixels, or take it off; its centre is x to the right of the first pixel's left side."""
-    if radius < _LARGEST_DOT:
+    if radius < LARGEST_DOT:
         upper, lower = max(dy - 0.5, 0.0 - radius), min(dy + 0.5, radius)
         if lower > upper:
             middle, height = np.float32((upper + lower) * 0.5), np.float32(lower - upper)
-            dot_lanes(cover, place, np.float32(x), middle, height, np.float32(radius * radius), sign)
+            add_dot_lanes(cover, place, np.float32(x), middle, height, np.float32(radius * radius), sign)
     else:
-        # Where the straight line lies that stands for the circle over the width of a pixel.
-        flattened = np.float32(radius - 1.0 / (24.0 * radius))
-        cover_lanes(cover, place, np.float32(0.5 - x), np.float32(dy), flattened, sign)
+        add_circle_lanes(cover, place, np.float32(0.5 - x), np.float32(dy), _flattened(radius), sign)
+
+
+@inlined
+def _flattened(radius: float) -> np.float32:
+    """Where the straight line lies that stands for the circle over the width of a pixel."""
+    return np.float32(radius - 1.0 / (24.0 * radius))
 
 
 @kernel
-def paint_disc(
+def paint_dot(tiles: Tiles, level: int, planes: int, discs: Discs, colours: Colours, i: int, left: int, top: int) -> None:
+    """Paint disc i, which is small, on a level of the tile whose corner is at (left, top)."""
+    x, y, radius = discs[i, 0] - left, discs[i, 1] - top, discs[i, 2]
+    first, last = clamped((x - radius) / LANES, BLOCKS), clamped((x + radius) / LANES + 1.0, BLOCKS)
+    square = np.float32(radius * radius)
+    for row in range(clamped(y - radius, TILE), clamped(y + radius + 1.0, TILE)):
+        dy = row + 0.5 - y
+        upper, lower = max(dy - 0.5, 0.0 - radius), min(dy + 0.5, radius)
+        if lower > upper:
+            middle, height = np.float32((upper + lower) * 0.5), np.float32(lower - upper)
+            start = row_of(level, row)
+            for block in range(first, last):
+                place = block * LANES
+                lay_dot_lanes(tiles, start + place, planes, colours, i, np.float32(x - place), middle, height, square)
+
+
+@kernel
+def paint_disc(tiles: Tiles, level: int, planes: int, discs: Discs, colours: Colours, i: int, left: int, top: int) -> None:
+    """Paint disc i on a level of the tile whose corner is at (left, top)."""
+    x, y, radius = discs[i, 0] - left, discs[i, 1] - top, discs[i, 2]
+    reach = _flattened(radius)
+    for row in range(clamped(y - radius - 1.0, TILE), clamped(y + radius + 2.0, TILE)):
+        start, dy = row_of(level, row), row + 0.5 - y
+        # Beyond `edge` no pixel is covered, within `full` all are.
+        edge = _half_chord(radius + _REACH, dy) + 0.5
+        full = _half_chord(radius - _REACH, dy) - 0.5
+        first, last = clamped((x - edge) / LANES, BLOCKS), clamped((x + edge) / LANES + 1.0, BLOCKS)
+        even = min(max(clamped((x - full - 0.5) / LANES + 1.0, BLOCKS), first), last)
+        beyond = min(max(clamped((x + full + 0.5) / LANES, BLOCKS), even), last)
+        _lay_rim(tiles, start, planes, colours, i, first, even, x, dy, reach)
+        lay_even(tiles, start, planes, even, beyond, colours, i, _ONE)
+        _lay_rim(tiles, start, planes, colours, i, beyond, last, x, dy, reach)
+
+
+@inlined
+def _lay_rim(
+    tiles: Tiles,
+    start: int,
+    planes: int,
+    colours: Colours,
+    i: int,
+    first: int,
+    last: int,
+    x: float,
+    dy: float,
+    reach: np.float32,
+) -> None:
+    for block in range(first, last):
+        place = block * LANES
+        across = np.float32(0.5 - (x - place))
+        lay_disc_lanes(tiles, start + place, planes, colours, i, across, np.float32(dy), reach)
+
+
+@kernel
+def paint_ring(
     tiles: Tiles, level: int, planes: int, discs: Discs, colours: Colours, i: int, left: int, top: int, cover: Cover
 ) -> None:
-    """Paint disc or ring i on a level of the tile whose corner is at (left, top)."""
+    """Paint ring i on a level of the tile whose corner is at (left, top)."""
     x, y, outer, inner = discs[i, 0] - left, discs[i, 1] - top, discs[i, 2], discs[i, 3]
     for row in range(clamped(y - outer - 1.0, TILE), clamped(y + outer + 2.0, TILE)):
         start, dy = row_of(level, row), row + 0.5 - y
@@ -77,8 +135,8 @@ def paint_disc(
         # because of the hole, within `hole` none are.
         edge = _half_chord(outer + _REACH, dy) + 0.5
         full = _half_chord(outer - _REACH, dy) - 0.5
-        rim = _half_chord(inner + _REACH, dy) + 0.5 if inner > 0.0 else 0.0
-        hole = _half_chord(inner - _REACH, dy) - 0.5 if inner > 0.0 else 0.0
+        rim = _half_chord(inner + _REACH, dy) + 0.5
+        hole = _half_chord(inner - _REACH, dy) - 0.5
         block, last = clamped((x - edge) / LANES, BLOCKS), clamped((x + edge) / LANES + 1.0, BLOCKS)
         rim_start = block
         while block < last:

@@ -15,7 +15,7 @@ from llvmlite import ir
 from numba import types
 from numba.np.arrayobj import populate_array
 
-from mothseed.kernels.tile_sizes import LANES
+from mothseed.kernels.tile_sizes import LANES, PLANES, RUN
 from mothseed.native.jit import step
 
 FLOAT = ir.FloatType()
@@ -67,6 +67,35 @@ class Lanes:
         kept = self.builder.fmul(self.load(address), through)
         self.store(self.builder.fadd(kept, self.builder.fmul(colour, cover)), address)
 
+    def number(self, array_type: Any, array: Any, index: Any) -> Any:
+        """One number of an array, by a flat index."""
+        data = self.context.make_array(array_type)(self.context, self.builder, array).data
+        return self.builder.load(self.builder.gep(data, [index]), typ=FLOAT)
+
+    def lay_planes(self, where: tuple[Any, ...], colours_type: Any, colours: Any, number: Any, cover: Any) -> None:
+        """Source-over on eight pixels of as many planes as there are, 1, 3 or 4, with a colour by its number and their cover.
+
+        `where` is the type of the tiles, the tiles, the flat index of the first plane's pixels, and how many planes.
+        """
+        tiles_type, tiles, place, planes = where
+        builder = self.builder
+        whole = place.type
+        first = builder.mul(number, whole(PLANES))
+        alpha = self.number(colours_type, colours, builder.add(first, whole(PLANES - 1)))
+        through = builder.fsub(self.constant(1.0), builder.fmul(self.all(alpha), cover))
+
+        def lay(plane: int) -> None:
+            address = self.address(tiles_type, tiles, builder.add(place, whole(plane * RUN)))
+            part = self.all(self.number(colours_type, colours, builder.add(first, whole(plane))))
+            self.store(builder.fadd(builder.fmul(self.load(address), through), builder.fmul(part, cover)), address)
+
+        lay(0)
+        with builder.if_then(builder.icmp_signed(">", planes, whole(1))):
+            lay(1)
+            lay(2)
+            with builder.if_then(builder.icmp_signed(">", planes, whole(3))):
+                lay(3)
+
     def call(self, name: str, vector: Any) -> Any:
         """One of LLVM's functions of a vector, such as its square root."""
         function_type = ir.FunctionType(VECTOR, [VECTOR])
@@ -107,16 +136,28 @@ def lay_lanes(typing_context: Any, target: Any, index: Any, through: Any, added:
 
 
 @step
-def blend_lanes(typing_context: Any, target: Any, index: Any, cover: Any, cover_index: Any, alpha: Any, colour: Any) -> Any:
-    """Target = target * (1 - alpha * cover) + colour * cover."""
+def lay_even_lanes(typing_context: Any, tiles: Any, index: Any, planes: Any, colours: Any, number: Any, cover: Any) -> Any:
+    """Lay a colour on eight pixels of all planes, each covered alike."""
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        array, place, covers, covers_place, opacity, part = arguments
-        covered = lanes.load(lanes.address(argument_types[2], covers, covers_place))
-        lanes.lay(lanes.address(argument_types[0], array, place), lanes.all(part), lanes.all(opacity), covered)
+        array, place, count, paints, paint, covered = arguments
+        lanes.lay_planes((argument_types[0], array, place, count), argument_types[3], paints, paint, lanes.all(covered))
 
-    signature = types.void(target, types.int64, cover, types.int64, types.float32, types.float32)
-    return built(signature, build)
+    return built(types.void(tiles, types.int64, types.int64, colours, types.int64, types.float32), build)
+
+
+@step
+def lay_covered_lanes(
+    typing_context: Any, tiles: Any, index: Any, planes: Any, colours: Any, number: Any, cover: Any, cover_index: Any
+) -> Any:
+    """Lay a colour on eight pixels of all planes, each as far as it is covered."""
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        array, place, count, paints, paint, covers, covers_place = arguments
+        covered = lanes.load(lanes.address(argument_types[5], covers, covers_place))
+        lanes.lay_planes((argument_types[0], array, place, count), argument_types[3], paints, paint, covered)
+
+    return built(types.void(tiles, types.int64, types.int64, colours, types.int64, cover, types.int64), build)
 
 
 @step

@@ -11,33 +11,25 @@ from __future__ import annotations
 import numpy as np
 
 from mothseed.arrays import Array1
-from mothseed.kernels.lanes import blend_lanes, clear_lanes, fade_lanes, lay_lanes, merge_lanes
+from mothseed.kernels.lanes import clear_lanes, fade_lanes, lay_covered_lanes, lay_even_lanes, lay_lanes, merge_lanes
 from mothseed.kernels.primitives import Window
 from mothseed.kernels.tile import row_of
 from mothseed.kernels.tile_sizes import BLOCKS, LANES, PLANES, RUN, TILE, Colours, Cover, Tiles
 from mothseed.native.jit import inlined, kernel
 
-_ONE = np.float32(1.0)
-
 
 @inlined
 def lay_even(tiles: Tiles, start: int, planes: int, first: int, last: int, colours: Colours, i: int, cover: np.float32) -> None:
     """Lay a colour on blocks first to last of the row that begins at `start`, each pixel covered alike."""
-    through = _ONE - colours[i, 3] * cover
-    for plane in range(planes):
-        added = colours[i, plane] * cover
-        for block in range(first, last):
-            lay_lanes(tiles, start + plane * RUN + block * LANES, through, added)
+    for block in range(first, last):
+        lay_even_lanes(tiles, start + block * LANES, planes, colours, i, cover)
 
 
 @inlined
 def lay_covered(tiles: Tiles, start: int, planes: int, first: int, last: int, colours: Colours, i: int, cover: Cover) -> None:
     """Lay a colour on blocks first to last of the row that begins at `start`, each pixel as far as it is covered."""
-    alpha = colours[i, 3]
-    for plane in range(planes):
-        part = colours[i, plane]
-        for block in range(first, last):
-            blend_lanes(tiles, start + plane * RUN + block * LANES, cover, block * LANES, alpha, part)
+    for block in range(first, last):
+        lay_covered_lanes(tiles, start + block * LANES, planes, colours, i, cover, block * LANES)
 
 
 @kernel

@@ -12,11 +12,11 @@ import math
 import numpy as np
 
 from mothseed.arrays import Array1, Array2
-from mothseed.kernels.coverage import add_area_lanes, even_odd_lanes, non_zero_lanes
+from mothseed.kernels.coverage import add_area_lanes, lay_area_lanes
 from mothseed.kernels.lanes import clear_lanes
-from mothseed.kernels.paint import lay_covered, lay_even
+from mothseed.kernels.paint import lay_even
 from mothseed.kernels.tile import row_of
-from mothseed.kernels.tile_sizes import BLOCKS, CARRIES, CELLS, LANES, TILE, Cells, Colours, Cover, Flags, Tiles
+from mothseed.kernels.tile_sizes import BLOCKS, CARRIES, CELLS, LANES, TILE, Cells, Colours, Flags, Tiles
 from mothseed.native.jit import inlined, kernel
 
 _NOTHING = np.float32(1e-4)
@@ -238,7 +238,6 @@ def sweep_polygon(
     even_odd: bool,
     colours: Colours,
     i: int,
-    cover: Cover,
 ) -> None:
     """Lay on what the cells of rows top to bottom hold, by the non-zero winding rule or the even-odd one; leave them empty."""
     whole = _ZERO
@@ -257,12 +256,8 @@ def sweep_polygon(
             if block > even_start and abs(total) > _NOTHING:
                 _lay_between(tiles, start, planes, even_start, block, colours, i, _covered(total, even_odd))
             place = block * LANES
-            if even_odd:
-                even_odd_lanes(cover, place, cells, row * CELLS + place, total)
-            else:
-                non_zero_lanes(cover, place, cells, row * CELLS + place, total)
+            lay_area_lanes(tiles, start + place, planes, colours, i, cells, row * CELLS + place, total, even_odd)
             clear_lanes(cells, row * CELLS + place)
-            lay_covered(tiles, start, planes, block, block + 1, colours, i, cover)
             flagged >>= 1
             block += 1
             total += cells[line, np.uint64(CARRIES + block)]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from mothseed.arrays import Array3
-from mothseed.kernels.disc import COVERS, MISSES, disc_on_tile, paint_disc
+from mothseed.kernels.disc import COVERS, LARGEST_DOT, MISSES, disc_on_tile, paint_disc, paint_dot, paint_ring
 from mothseed.kernels.paint import clear, keep_masked, lay_group, wash
 from mothseed.kernels.polygon import add_edges, sweep_polygon
 from mothseed.kernels.primitives import CLOSE, DISC, NO_SHADE, OPEN, SHADOW, TECHNIQUES, TileJob, Window
@@ -87,13 +87,18 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
                 continue
             target, target_planes = (mask, 1) if is_mask or has_shade else (level, planes)
             if kind == DISC:
-                paint_disc(tiles, target, target_planes, discs, colours, i, left, top, cover)
+                if discs[i, 3] > 0.0:
+                    paint_ring(tiles, target, target_planes, discs, colours, i, left, top, cover)
+                elif discs[i, 2] < LARGEST_DOT:
+                    paint_dot(tiles, target, target_planes, discs, colours, i, left, top)
+                else:
+                    paint_disc(tiles, target, target_planes, discs, colours, i, left, top)
             else:
                 slot = bins.first_slot[i] + tile_row - bins.top_row[i]
                 start, end = bins.first_edge[slot], bins.first_edge[slot + 1]
                 upper, lower = add_edges(room.cells, room.flags, primitives.edges, bins.edges, start, end, left, top)
                 even_odd = primitives.even_odd[i]
-                sweep_polygon(tiles, target, target_planes, upper, lower, room.cells, room.flags, even_odd, colours, i, cover)
+                sweep_polygon(tiles, target, target_planes, upper, lower, room.cells, room.flags, even_odd, colours, i)
             if has_shade:
                 call_technique(techniques[_SHADE], words, (level, planes, first_row, last_row, first, last, left, top, i))
         if washed:
