@@ -69,6 +69,9 @@ def cosine_and_sine(degrees: float) -> tuple[float, float]:
 
 def cosines_and_sines(degrees: FloatArray) -> tuple[FloatArray, FloatArray]:
     """The same for an array of angles: two float64 arrays of its shape."""
+    if degrees.size == 1 and math.isfinite(degrees.item()):
+        cosine, sine = cosine_and_sine(degrees.item())  # a call of what is compiled takes ten times as long
+        return np.full(degrees.shape, cosine), np.full(degrees.shape, sine)
     flat = np.ascontiguousarray(degrees, np.float64).ravel()
     cosines, sines = np.empty(degrees.shape), np.empty(degrees.shape)
     _turn(flat, cosines.ravel(), sines.ravel())

@@ -29,8 +29,7 @@ class Fan:
         self.reaches = reach * _rounded(knots, np.array(profile), self.fine)
 
     def at(self, across, out):
-        across, out = np.broadcast_arrays(np.asarray(across, float), np.asarray(out, float))
-        cosine, sine = cosines_and_sines(self.first + (self.last - self.first) * across)
+        cosine, sine = cosines_and_sines(self.first + (self.last - self.first) * np.asarray(across, float))
         distance = np.interp(across, self.fine, self.reaches) * out
         return np.stack([cosine * distance, sine * distance], axis=-1)
 
