@@ -1,45 +1,144 @@
-"""Files that are whole or absent, and hashes of what is in them."""
+"""Files that are whole or absent, that are on the disk when it is said so, and hashes of what is in them."""
 
 from __future__ import annotations
 
 import errno
+import os
 import secrets
-from collections.abc import Iterator
-from contextlib import contextmanager
+import stat
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager, suppress
 from hashlib import blake2b
 from pathlib import Path
 
 from mothseed.faults import FileError, FullDiskError
 
+try:
+    import fcntl
+except ImportError:  # only Unix has it
+    fcntl = None  # type: ignore[assignment]
+
 _FULL = {errno.ENOSPC, errno.EDQUOT, errno.EFBIG}
 
 PART_SUFFIX = ".part"
 """Ends the name under which a file is written, before it is renamed into its place."""
+_LONGEST_STEM = 160
+"""Bytes of a file's name that the name of its part repeats: names have an end."""
+LARGEST_READ = 1 << 30
+"""Bytes of the largest file that is read as a whole."""
 
 
 @contextmanager
-def written_whole(path: Path) -> Iterator[Path]:
+def written_whole(path: Path, *, through_links: bool = True) -> Iterator[Path]:
     """Gives a path beside `path` to write to, and renames it into place once the block has ended without a fault.
 
-    Raises FileError where the folder cannot be written to or the disk is full; `path` is then as it was.
+    What a process that was killed left half written is taken over by the next one that writes the same file. A link keeps
+    being one, and what it leads to is written; not so in a folder that somebody else may have filled, where a link could
+    lead anywhere, and where `through_links` is off the file takes its place. Raises FileError where the folder cannot be
+    written to or the disk is full; `path` is then as it was.
     """
-    part = path.with_name(f".{path.name}.{secrets.token_hex(4)}{PART_SUFFIX}")
+    shown, path = path, _target(path) if through_links else path
     try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        part, lock = _claimed(path)
         try:
-            path.parent.mkdir(parents=True, exist_ok=True)
             yield part
             part.replace(path)
-        finally:
+        except BaseException:
             part.unlink(missing_ok=True)
+            raise
+        finally:
+            os.close(lock)
+    except OSError as fault:
+        kind = FullDiskError if fault.errno in _FULL else FileError
+        raise kind(f"{shown} could not be written: {fault.strerror or fault}") from fault
+
+
+def _target(path: Path) -> Path:
+    """Where a link leads to, in the end."""
+    try:
+        return path.resolve() if path.is_symlink() else path
+    except (OSError, RuntimeError) as fault:
+        raise FileError(f"{path} could not be written: it is a link that leads nowhere") from fault
+
+
+def _claimed(path: Path) -> tuple[Path, int]:
+    """An empty file to write `path` in, and what keeps other processes from it until it is closed."""
+    name = path.name if len(os.fsencode(path.name)) <= _LONGEST_STEM else content_hash(os.fsencode(path.name))
+    flags = os.O_RDWR | os.O_CREAT | getattr(os, "O_NOFOLLOW", 0) | getattr(os, "O_NONBLOCK", 0)
+    if fcntl is not None:
+        part = path.with_name(f".{name}{PART_SUFFIX}")
+        with suppress(OSError):  # a link, a folder, or anything else that is no file of ours
+            lock = os.open(part, flags, 0o666)
+            if _is_locked(lock, part):
+                return part, lock
+            os.close(lock)
+    part = path.with_name(f".{name}.{secrets.token_hex(4)}{PART_SUFFIX}")
+    return part, os.open(part, flags | os.O_EXCL, 0o666)
+
+
+def _is_locked(lock: int, part: Path) -> bool:
+    """Whether nobody else writes there, and from now on nobody does; a file that was renamed meanwhile is another."""
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        return False
+    own = os.fstat(lock)
+    return stat.S_ISREG(own.st_mode) and own.st_nlink == 1 and os.path.samestat(own, part.lstat())
+
+
+def write_bytes(path: Path, content: bytes, *, through_links: bool = True) -> None:
+    """Write a whole file at once, as `written_whole` does."""
+    with written_whole(path, through_links=through_links) as part:
+        part.write_bytes(content)
+
+
+def flush(files: Iterable[Path]) -> None:
+    """Have files, and their names in their folders, on the disk itself, where they outlast a loss of power.
+
+    Raises FileError where the disk says that it failed.
+    """
+    folders = set()
+    for file in files:
+        folders.add(file.parent)
+        _flush(file)
+    for folder in folders:
+        flush_folder(folder)
+
+
+def flush_folder(folder: Path) -> None:
+    """Have the names in a folder on the disk itself."""
+    with suppress(FileError):  # some systems open no folders, and write their entries at once
+        _flush(folder)
+
+
+def _flush(path: Path) -> None:
+    try:
+        handle = os.open(path, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
     except OSError as fault:
         kind = FullDiskError if fault.errno in _FULL else FileError
         raise kind(f"{path} could not be written: {fault.strerror or fault}") from fault
 
 
-def write_bytes(path: Path, content: bytes) -> None:
-    """Write a whole file at once, as `written_whole` does."""
-    with written_whole(path) as part:
-        part.write_bytes(content)
+def read_ordinary(path: Path) -> bytes:
+    """The content of a file; raises OSError for what cannot be read, what is no ordinary file, and what is far too large.
+
+    A pipe would keep who reads it waiting, and a device may never end.
+    """
+    handle = os.open(path, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 0))
+    with os.fdopen(handle, "rb") as file:
+        status = os.fstat(handle)
+        if stat.S_ISDIR(status.st_mode):
+            raise IsADirectoryError(errno.EISDIR, os.strerror(errno.EISDIR), str(path))
+        if not stat.S_ISREG(status.st_mode):
+            raise OSError(errno.EINVAL, "it is a pipe or a device, not a file", str(path))
+        if status.st_size > LARGEST_READ:
+            raise OSError(errno.EFBIG, f"it has {status.st_size / 1e9:.1f} GB, more than is read", str(path))
+        return file.read()
 
 
 def content_hash(content: bytes) -> str:
@@ -50,6 +149,6 @@ def content_hash(content: bytes) -> str:
 def file_hash(path: Path) -> str | None:
     """The content hash of a file, or None where it cannot be read."""
     try:
-        return content_hash(path.read_bytes())
-    except OSError:
+        return content_hash(read_ordinary(path))
+    except (OSError, ValueError):  # a name may have a NUL in it
         return None

@@ -70,7 +70,7 @@ class Made:
         width, height = picture_size(drawing.width, drawing.height, width)
         hashed = HashedBands(rendered_bands(drawing, width, threads=1), height)
         small = ReducedBands(hashed, width, height)
-        write_png_bands(path, small, height, self.history.as_json(), dpi, effort)
+        write_png_bands(path, small, height, self.history.as_json(), dpi, effort, through_links=False)
         return hashed.digest, small.image
 
     def _shown(self, guides: bool) -> Drawing:

@@ -48,7 +48,7 @@ def as_record(plain: Any, kind: type[Record]) -> Record:
 
     try:
         return msgspec.convert(plain, kind, dec_hook=_read)
-    except msgspec.ValidationError as fault:
+    except (msgspec.ValidationError, OverflowError, RecursionError, ValueError) as fault:
         raise RecordError(str(fault)) from None
 
 

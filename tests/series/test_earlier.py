@@ -151,8 +151,7 @@ def drawn(svg: str) -> str:
 def test_a_ledger_of_a_later_version_is_let_be(run: Run, earlier: Path) -> None:
     path = earlier / "wings" / "ledger.sqlite"
     with sqlite3.connect(path) as connection:
-        (version,) = connection.execute("PRAGMA user_version").fetchone()
-        connection.execute(f"PRAGMA user_version = {version + 1}")
+        connection.execute("PRAGMA user_version = 99")
     before = path.read_bytes()
     answer = run("mark", "wings", "3", "keep")
     assert answer.status == 1

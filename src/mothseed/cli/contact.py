@@ -52,13 +52,12 @@ def run(arguments: argparse.Namespace) -> int:
     """Make the sheet; returns the exit status."""
     from mothseed.report.contact import Layout, contact_pages
     from mothseed.report.series_sheet import MOST_ON_A_PAGE, sections_of
-    from mothseed.series import series_editions
     from mothseed.series.table import selected_editions
 
     output: Path = arguments.output or Path(f"{arguments.series.resolve().name}-contact.png")
     if output.suffix.lower() not in (".png", ".pdf") or output.is_dir():
         raise UsageError(f"{output} is not the name of a PNG or PDF file", hint=f"write -o {output.with_suffix('.pdf').name}")
-    editions = [edition for edition in series_editions(arguments.series) if not edition.failed]
+    editions = options.editions_with_pictures(arguments.series)
     order = [arguments.group] * bool(arguments.group) + options.names(arguments.sort)
     chosen = selected_editions(editions, options.condition(arguments), order)
     sections = sections_of(arguments.series, chosen, arguments.group, arguments.caption)

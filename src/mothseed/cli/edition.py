@@ -128,7 +128,6 @@ def _asked(arguments: argparse.Namespace) -> _Asked:
 
 def _from_series(arguments: argparse.Namespace) -> _Asked:
     """Prints of chosen editions of a series."""
-    from mothseed.series import series_editions
     from mothseed.series.prints import prints, sketch_of_prints
     from mothseed.series.table import selected_editions
     from mothseed.sketch.artwork import size_for
@@ -138,7 +137,7 @@ def _from_series(arguments: argparse.Namespace) -> _Asked:
     folder = arguments.folder or Path(f"{source.resolve().name}-prints")
     if folder.resolve() == source.resolve():
         raise UsageError(f"the prints of {source} need a folder of their own", hint=f"write -o {source.name}-prints")
-    done = [edition for edition in series_editions(source) if not edition.failed]
+    done = [edition for edition in options.editions_of(source) if not edition.failed]
     chosen = selected_editions(done, options.condition(arguments), options.names(arguments.sort))
     if not chosen:
         raise SeriesError(f"no edition of {source} is as asked for")
@@ -195,10 +194,10 @@ def _limits(arguments: argparse.Namespace) -> Limits:
 
 def _say_due(request: Request, *, as_json: bool) -> int:
     """Say which editions would be made, and why; changes nothing."""
-    from mothseed.series import due, series_editions
+    from mothseed.series import due
     from mothseed.series.layout import LEDGER_NAME
 
-    known = series_editions(request.folder) if (request.folder / LEDGER_NAME).is_file() else []
+    known = options.editions_of(request.folder) if (request.folder / LEDGER_NAME).is_file() else []
     waiting = due(request, known)
     rows = [{"file": each.job.file.name, "seed": each.job.recipe.seed, "variant": each.job.variant, "reason": each.reason}
             for each in waiting]  # fmt: skip
@@ -239,6 +238,9 @@ def make_with_progress(request: Request, jobs: int | None, limits: Limits | None
                 if total:
                     prepare_kernels()
                 progress.start(total)
+
+            def damaged(self, words: list[str]) -> None:
+                options.tell_damaged(request.folder, words)
 
             def done(self, editions: list[Edition]) -> None:
                 progress.advance(len(editions), sum(edition.failed for edition in editions))

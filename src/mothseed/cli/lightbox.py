@@ -44,7 +44,6 @@ def run(arguments: argparse.Namespace) -> int:
     """Write the page; returns the exit status."""
     from mothseed.files import write_bytes
     from mothseed.report.lightbox import card_of, lightbox
-    from mothseed.series import series_editions
     from mothseed.series.table import selected_editions
 
     folder: Path = arguments.series
@@ -52,7 +51,7 @@ def run(arguments: argparse.Namespace) -> int:
     output: Path = arguments.output or Path(f"{name}-lightbox.html")
     if output.suffix.lower() not in (".html", ".htm") or output.is_dir():
         raise UsageError(f"{output} is not the name of a web page", hint=f"write -o {output.with_suffix('.html').name}")
-    done = [edition for edition in series_editions(folder) if not edition.failed and (folder / edition.file).is_file()]
+    done = options.editions_with_pictures(folder)
     editions = selected_editions(done, options.condition(arguments), options.names(arguments.sort))
     if not editions:
         raise SeriesError(f"no edition of {folder} is as asked for")

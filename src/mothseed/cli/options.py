@@ -7,9 +7,16 @@ import os
 import re
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
+from mothseed.cli import console
 from mothseed.faults import UsageError
 
+if TYPE_CHECKING:
+    from mothseed.series import Edition
+
+_MOST_TOLD = 12
+"""Lines about what is wrong with a series."""
 MARKS = ("keep", "drop", "maybe")
 
 
@@ -42,6 +49,40 @@ def add_where(parser: argparse.ArgumentParser) -> None:
 def add_marked(parser: argparse.ArgumentParser) -> None:
     """--marked: only editions with a mark."""
     parser.add_argument("--marked", choices=MARKS, help="only editions with that mark")
+
+
+def editions_of(folder: Path) -> list[Edition]:
+    """All editions of a series; what in its ledger is none is told, and left out."""
+    from mothseed.series import series_editions
+
+    damaged: list[str] = []
+    editions = series_editions(folder, damaged)
+    tell_damaged(folder, damaged)
+    return editions
+
+
+def editions_with_pictures(folder: Path) -> list[Edition]:
+    """The editions of a series whose pictures can be shown; those that are damaged or gone are told, and left out."""
+    from mothseed.series.pictures import readable
+
+    editions, troubles = readable(folder, editions_of(folder))
+    for line in troubles[:_MOST_TOLD]:
+        console.note(f"left out: {line}")
+    if len(troubles) > _MOST_TOLD:
+        console.note(f"left out: {len(troubles) - _MOST_TOLD:,} more")
+    if troubles:
+        console.note("mothseed edition makes them again")
+    return editions
+
+
+def tell_damaged(folder: Path, damaged: Sequence[str]) -> None:
+    """Say what in the ledger of a folder is no edition."""
+    for words in damaged[:_MOST_TOLD]:
+        console.note(f"left out: {words}")
+    if len(damaged) > _MOST_TOLD:
+        console.note(f"left out: {len(damaged) - _MOST_TOLD:,} more")
+    if damaged:
+        console.note(f"the ledger of {folder} is damaged there; mothseed edition makes those editions again")
 
 
 def condition(arguments: argparse.Namespace) -> str:

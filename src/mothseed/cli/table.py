@@ -29,12 +29,11 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Show the table; returns the exit status."""
-    from mothseed.series import series_editions
     from mothseed.series.table import selected, table_of, usual_columns
 
     if arguments.csv and arguments.json:
         raise UsageError("--csv and --json cannot both be had", hint="leave one of them out")
-    editions = series_editions(arguments.series)
+    editions = options.editions_of(arguments.series)
     whole = table_of(editions)
     table = selected(whole, arguments.where, options.names(arguments.sort))
     as_data = arguments.csv or arguments.json

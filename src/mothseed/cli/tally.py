@@ -40,11 +40,10 @@ def run(arguments: argparse.Namespace) -> int:
     """Count; returns the exit status, which is 0 whatever deviates."""
     from mothseed.faults import SeriesError
     from mothseed.files import write_bytes
-    from mothseed.series import series_editions
     from mothseed.study.tally import Tally, combination, rarest, tallies
 
     output = options.picture_path(arguments.output) if arguments.output else None
-    editions = [edition for edition in series_editions(arguments.series) if not edition.failed]
+    editions = [edition for edition in options.editions_of(arguments.series) if not edition.failed]
     labels = options.names(arguments.by)
     found = [combination(editions, labels)] if labels else tallies(editions)
     if not found:

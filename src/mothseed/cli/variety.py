@@ -48,16 +48,15 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Tell; returns the exit status, which is 0 whatever is found."""
-    from mothseed.series import series_editions
     from mothseed.series.table import selected_editions
     from mothseed.study.look_again import with_appearances
 
     folder: Path = arguments.series
     name = folder.resolve().name
     output = options.picture_path(arguments.output or Path(f"{name}-variety.png"))
-    chosen = selected_editions(series_editions(folder), arguments.where)
+    chosen = selected_editions(options.editions_with_pictures(folder), arguments.where)
     with Progress.shown("pictures") as progress:
-        progress.start(sum(not (edition.appearance or edition.failed) for edition in chosen))
+        progress.start(sum(not edition.appearance for edition in chosen))
         editions = with_appearances(folder, chosen, progress.advance)
     if not editions:
         raise SeriesError(f"{folder} has no such edition whose picture is known", hint="mothseed table shows what there is")

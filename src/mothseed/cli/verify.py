@@ -36,9 +36,8 @@ def run(arguments: argparse.Namespace) -> int:
     """Verify; returns the exit status."""
     from mothseed.making import prepare_kernels
     from mothseed.repeat.verify import Deviation, again_from_source, files_against_ledger, made_again, sampled
-    from mothseed.series import series_editions
 
-    editions = series_editions(arguments.series)
+    editions = options.editions_of(arguments.series)
     findings = list(files_against_ledger(arguments.series, editions))
     sources = [again_from_source(arguments.series, edition) for edition in sampled(editions, arguments.sample)]
     findings += [each for each in sources if isinstance(each, Deviation)]

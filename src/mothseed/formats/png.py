@@ -59,16 +59,18 @@ def write_png_bands(
     dpi: float | None = None,
     effort: Effort = Effort.USUAL,
     bits: int = 8,
+    *,
+    through_links: bool = True,
 ) -> None:
     """Write a PNG file of that height from bands, one below the other, as they are made; whole or not at all.
 
-    Of 16 bits for each channel the bands hold the bytes, the highest first. The same bands give the same bytes. Raises
-    FileError where it cannot be written.
+    Of 16 bits for each channel the bands hold the bytes, the highest first. The same bands give the same bytes. Links are
+    as `written_whole` has them. Raises FileError where it cannot be written.
     """
     waiting = iter(bands)
     first = next(waiting)
     _, width, size = first.shape
-    with written_whole(path) as part, part.open("wb") as file:
+    with written_whole(path, through_links=through_links) as part, part.open("wb") as file:
         for piece in _file(chain([first], waiting), width, height, size, history, dpi, effort, bits):
             file.write(piece)
 

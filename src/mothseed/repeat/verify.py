@@ -53,7 +53,7 @@ def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[
         if edition.failed:
             continue
         path = folder / edition.file
-        if not path.is_file():
+        if not path.is_file() or path.is_symlink():
             yield Deviation("missing", edition.file, "its picture is gone; mothseed edition makes it again")
             continue
         try:

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
-from mothseed.formats.png import write_png
+from mothseed.faults import PictureError
+from mothseed.files import write_bytes
+from mothseed.formats.png import encoded
 from mothseed.formats.settings import Effort
 from mothseed.geometry.lettering import house_font
 
@@ -55,7 +59,7 @@ def header(page: Image.Image, draw: ImageDraw.ImageDraw, title: str, subtitle: s
 
 def aspect_of(file: Path) -> float:
     """Height of a picture file over its width."""
-    with Image.open(file) as image:
+    with _image(file) as image:
         return image.height / image.width
 
 
@@ -66,15 +70,26 @@ def thumbnail(file: Path, size: tuple[int, int]) -> Image.Image:
     return image
 
 
-def write_page(page: Image.Image, path: Path) -> None:
+def write_page(page: Image.Image, path: Path, *, through_links: bool = True) -> None:
     """Write a sheet or figure as a PNG file, quickly rather than as small as can be."""
-    write_png(path, np.asarray(page), effort=Effort.QUICK)
+    write_bytes(path, encoded(np.asarray(page), effort=Effort.QUICK), through_links=through_links)
 
 
 def opened(path: Path) -> Image.Image:
     """A picture file as opaque RGB."""
-    with Image.open(path) as image:
+    with _image(path) as image:
         return on_white(image)
+
+
+@contextmanager
+def _image(path: Path) -> Iterator[Image.Image]:
+    """A picture file that is open; raises PictureError for what is none, or cut, or damaged."""
+    try:
+        with Image.open(path) as image:
+            yield image
+    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as fault:
+        hint = "mothseed edition makes pictures of a series again"
+        raise PictureError(f"{path} is no whole picture: {fault}", hint=hint) from None
 
 
 def on_white(image: Image.Image) -> Image.Image:

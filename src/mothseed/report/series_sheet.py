@@ -51,7 +51,7 @@ def write_contact_sheet(folder: Path, title: str, caption: str = "") -> Path | N
         count = f"{MOST_ON_A_PAGE} of {count}"
         frames = [frames[index * len(frames) // MOST_ON_A_PAGE] for index in range(MOST_ON_A_PAGE)]
     path = folder / CONTACT_NAME
-    write_page(contact_sheet(frames, title, count), path)
+    write_page(contact_sheet(frames, title, count), path, through_links=False)
     return path
 
 

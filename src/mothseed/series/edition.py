@@ -31,6 +31,10 @@ class Edition(Provenance):
     milliseconds: float = 0.0
     pixel_hash: str = ""
     file: str = ""
+    file_size: int = 0
+    """size of its file when it was made, and with the next the sign that it is still that one; 0 where it was not kept"""
+    file_time: int = 0
+    """nanoseconds since 1970 at which its file was last written, as the file system has it"""
     error: str = ""
     measures: dict[str, float] = field(default_factory=dict)
     palette: Swatches = ()

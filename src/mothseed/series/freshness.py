@@ -10,6 +10,7 @@ from mothseed.files import file_hash
 from mothseed.render import RENDERER_VERSION
 from mothseed.series.edition import Edition
 from mothseed.series.job import Job
+from mothseed.series.pictures import trouble
 
 
 class Freshness:
@@ -27,8 +28,6 @@ class Freshness:
             return "not made yet"
         if edition.failed:
             return "failed before"
-        if not (self._folder / edition.file).is_file():
-            return "its picture is missing"
         if edition.file != job.file.name:
             return "it is numbered otherwise now"
         if edition.width != job.width:
@@ -46,7 +45,7 @@ class Freshness:
         for name, digest in edition.sources.items():
             if self._hash(name) != digest:
                 return f"{name} was changed"
-        return ""
+        return trouble(self._folder, edition)
 
     def _hash(self, name: str) -> str | None:
         if name not in self._hashes:

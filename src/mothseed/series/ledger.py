@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import re
 import sqlite3
 from collections.abc import Iterable, Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from pathlib import Path
 from types import TracebackType
 from typing import Self
@@ -23,6 +24,7 @@ from mothseed.records import RecordError
 from mothseed.series.edition import Edition, Key
 from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.rows import ARTISTS_COLUMNS, COLUMNS, KEY_COLUMNS, MADE_COLUMNS, edition_of, outcome_rows, row_of
+from mothseed.told import quoted
 
 # Each entry takes a ledger from the version before it to its own, statement by statement; entries are added, never changed.
 _MIGRATIONS = (
@@ -74,7 +76,43 @@ _MIGRATIONS = (
         # of a numbered print, such as 3/12
         "ALTER TABLE edition ADD COLUMN number TEXT NOT NULL DEFAULT ''",
     ),
+    (
+        # of the picture's file: its size, and nanoseconds since 1970 when it was last written; 0 where they were not kept
+        "ALTER TABLE edition ADD COLUMN file_size INTEGER NOT NULL DEFAULT 0",
+        "ALTER TABLE edition ADD COLUMN file_time INTEGER NOT NULL DEFAULT 0",
+    ),
 )
+
+
+def _refuse_link(path: Path) -> None:
+    """A link in somebody's series could lead to any database of the user's."""
+    if path.is_symlink():
+        raise DamagedLedgerError(f"{path} is a link, and a ledger lies in its series' folder", hint="put the file itself there")
+
+
+def _text(raw: bytes) -> str:
+    """A text of a ledger; bytes that are no letters show as such, and keep nobody from the rest."""
+    return raw.decode("utf-8", "replace")
+
+
+def _squeezed(sql: str) -> str:
+    """A statement without its comments, and without what only parts words."""
+    return "".join(re.sub(r"--[^\n]*", "", sql).split()).casefold()
+
+
+def _schemas() -> list[dict[str, str]]:
+    """The statements of the tables of each version, by name, as SQLite keeps them."""
+    found = []
+    with closing(sqlite3.connect(":memory:")) as connection:
+        for statements in _MIGRATIONS:
+            for statement in statements:
+                connection.execute(statement)
+            tables = connection.execute("SELECT name, sql FROM sqlite_schema WHERE type = 'table'")
+            found.append(dict(tables.fetchall()))
+    return found
+
+
+_SCHEMA_OF = _schemas()
 _BUSY = {"SQLITE_BUSY", "SQLITE_LOCKED"}
 _CLOSED = {"SQLITE_READONLY", "SQLITE_CANTOPEN", "SQLITE_PERM", "SQLITE_IOERR"}
 
@@ -89,14 +127,18 @@ class Ledger:
         ClosedFolderError where the folder cannot be written to.
         """
         self.path = folder / LEDGER_NAME
+        _refuse_link(self.path)
         try:
             folder.mkdir(parents=True, exist_ok=True)
             self._connection = sqlite3.connect(self.path, timeout=0.2, isolation_level=None)
+            self._connection.text_factory = _text
             self._connection.execute("PRAGMA locking_mode = EXCLUSIVE")
             self._connection.execute("PRAGMA foreign_keys = ON")
+            self._connection.execute("PRAGMA trusted_schema = OFF")
+            self._check_tables()
             self._migrate()
         except OSError as fault:
-            raise ClosedFolderError(f"{folder} cannot be made a series folder: {fault.strerror}") from None
+            raise ClosedFolderError(f"{folder} cannot be made a series folder: {fault.strerror or fault}") from None
         except sqlite3.Error as fault:
             raise self._explained(fault) from None
 
@@ -116,20 +158,24 @@ class Ledger:
 
     @classmethod
     def reading(cls, folder: Path) -> Ledger:
-        """The same, only to be read: others may read it meanwhile, and the folder need not be writable."""
+        """The same, only to be read: others may read it meanwhile, and the folder need not be writable.
+
+        One of an earlier version is read as it is.
+        """
         path = folder / LEDGER_NAME
         if not path.is_file() or path.with_name(f"{LEDGER_NAME}-journal").exists():
             return cls.of(folder)  # what a killed run left is taken back by whoever may write
+        _refuse_link(path)
         ledger = cls.__new__(cls)
         ledger.path = path
         try:
             address = f"{path.resolve().as_uri()}?mode=ro"
             ledger._connection = sqlite3.connect(address, uri=True, timeout=0.2, isolation_level=None)
-            if ledger._version() != len(_MIGRATIONS):
-                ledger._connection.close()
-                return cls.of(folder)
+            ledger._connection.text_factory = _text
+            ledger._connection.execute("PRAGMA trusted_schema = OFF")
+            ledger._check_tables()
         except sqlite3.Error as fault:
-            raise ledger._explained(fault) from None
+            raise ledger._explained(fault, "read") from None
         return ledger
 
     def __enter__(self) -> Self:
@@ -138,7 +184,7 @@ class Ledger:
     def __exit__(self, kind: type[BaseException] | None, fault: BaseException | None, trace: TracebackType | None) -> None:
         self._connection.close()
 
-    def _explained(self, fault: sqlite3.Error) -> MothSeedError:
+    def _explained(self, fault: sqlite3.Error, doing: str = "written") -> MothSeedError:
         """A fault of the database by its name, which is SQLite's own; what has none is read by nobody else."""
         name = getattr(fault, "sqlite_errorname", "")
         primary = "_".join(name.split("_")[:2])  # SQLITE_READONLY_DBMOVED is a way of SQLITE_READONLY
@@ -146,12 +192,35 @@ class Ledger:
         if primary in _BUSY:
             return SeriesInUseError(f"another run is making {folder}")
         if primary in _CLOSED:
-            return ClosedFolderError(f"{self.path} cannot be written: {fault}")
+            return ClosedFolderError(f"{self.path} cannot be {doing}: {fault}")
         if primary == "SQLITE_FULL":
             return FullDiskError(f"{self.path} cannot be written: the disk is full")
-        return DamagedLedgerError(
-            f"{self.path} is damaged: {fault}", hint=f"build it again from the pictures: mothseed recover {folder}"
+        return self._damaged(str(fault))
+
+    def _damaged(self, words: str) -> DamagedLedgerError:
+        hint = f"build it again from the pictures: mothseed recover {self.path.parent}"
+        return DamagedLedgerError(f"{self.path} is damaged: {words}", hint=hint)
+
+    def _check_tables(self) -> None:
+        """Refuse a ledger whose tables are not those of its version, or in which more happens than is written.
+
+        What somebody gave away could have anything by the names of tables: a view that never ends, a trigger that deletes.
+        """
+        version = self._version()
+        if version > len(_MIGRATIONS):
+            raise NewerLedgerError(f"{self.path} was written by a later version of Moth Seed")
+        own = {name: _squeezed(sql) for name, sql in _SCHEMA_OF[:version][-1].items()} if version else {}
+        statement = (
+            "SELECT type, name, sql FROM sqlite_schema WHERE type = 'trigger' OR lower(tbl_name) IN ('edition', 'outcome')"
         )
+        found: dict[str, str] = {}
+        for kind, name, sql in self._connection.execute(statement):
+            if kind == "trigger":
+                raise self._damaged(f"it has a trigger {quoted(name)}, which Moth Seed never writes")
+            if sql is not None and kind != "index":
+                found[name] = _squeezed(sql)
+        if found != own:
+            raise self._damaged("its tables are not those of a ledger")
 
     @contextmanager
     def _atomic(self) -> Iterator[sqlite3.Connection]:
@@ -161,7 +230,8 @@ class Ledger:
             try:
                 yield self._connection
             except BaseException:
-                self._connection.execute("ROLLBACK")
+                if self._connection.in_transaction:  # where the disk is full SQLite has done so itself
+                    self._connection.execute("ROLLBACK")
                 raise
             self._connection.execute("COMMIT")
         except sqlite3.Error as fault:
@@ -172,8 +242,6 @@ class Ledger:
 
     def _migrate(self) -> None:
         version = self._version()
-        if version > len(_MIGRATIONS):
-            raise NewerLedgerError(f"{self.path} was written by a later version of Moth Seed")
         for number, statements in enumerate(_MIGRATIONS[version:], version + 1):
             with self._atomic() as connection:
                 for statement in statements:
@@ -205,26 +273,38 @@ class Ledger:
                 values = (mark, note, variant, str(seed))
                 connection.execute(f"UPDATE edition SET {changes} WHERE variant = ? AND seed = ?", values)
 
-    def editions(self) -> list[Edition]:
-        """All editions: whole numbers in their order, then words in theirs, and of each seed its variants."""
+    def stamp(self, editions: Iterable[Edition]) -> None:
+        """Keep the size and the time of the files of editions that were looked at, and are what they were."""
+        with self._atomic() as connection:
+            for edition in editions:
+                values = (edition.file_size, edition.file_time, edition.variant, str(edition.seed))
+                connection.execute("UPDATE edition SET file_size = ?, file_time = ? WHERE variant = ? AND seed = ?", values)
+
+    def editions(self, damaged: list[str] | None = None) -> list[Edition]:
+        """All editions: whole numbers in their order, then words in theirs, and of each seed its variants.
+
+        Those that are no editions are told to `damaged`, where it is given, and left out. Raises DamagedLedgerError where it is
+        not, and where nothing can be read.
+        """
         try:
-            rows = self._connection.execute(f"SELECT {', '.join(COLUMNS)} FROM edition").fetchall()
+            there = {name for _, name, *_ in self._connection.execute("PRAGMA table_info(edition)")}
+            columns = [name for name in COLUMNS if name in there]
+            rows = self._connection.execute(f"SELECT {', '.join(columns)} FROM edition").fetchall()
             outcomes: dict[tuple[str, str], list[tuple[str, str, str]]] = {}
             for seed, variant, label, value, promised in self._connection.execute(
                 "SELECT seed, variant, label, value, promised FROM outcome ORDER BY variant, seed, position"
             ):
                 outcomes.setdefault((seed, variant), []).append((label, value, promised))
         except sqlite3.Error as fault:
-            raise self._explained(fault) from None
+            raise self._explained(fault, "read") from None
         editions = []
         for values in rows:
-            row = dict(zip(COLUMNS, values, strict=True))
+            row = dict(zip(columns, values, strict=True))
             try:
                 editions.append(edition_of(row, outcomes.get((row["seed"], row["variant"]), ())))
             except RecordError as fault:
-                title = f"{row['seed']} {row['variant']}".rstrip()
-                raise DamagedLedgerError(
-                    f"{self.path} is damaged: edition {title}: {fault}",
-                    hint=f"build it again from the pictures: mothseed recover {self.path.parent}",
-                ) from None
+                words = f"edition {row['seed']} {row['variant']}".rstrip() + f": {fault}"
+                if damaged is None:
+                    raise self._damaged(words) from None
+                damaged.append(words)
         return sorted(editions, key=lambda edition: (isinstance(edition.seed, str), edition.seed, edition.variant))

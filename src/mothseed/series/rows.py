@@ -8,8 +8,11 @@ from functools import lru_cache
 from typing import Any
 
 from mothseed.chance import Outcome, Promise
-from mothseed.records import as_json, as_plain_record, as_record, from_json
+from mothseed.records import RecordError, as_json, as_plain_record, as_record, from_json
 from mothseed.series.edition import Edition
+from mothseed.sketch.history import check_names
+from mothseed.sketch.seeds import edition_file
+from mothseed.told import quoted
 
 _FIELDS = {each.name: each for each in fields(Edition) if each.metadata.get("kept", True) and each.name != "outcomes"}
 _STATUS = "status"
@@ -52,7 +55,15 @@ def edition_of(row: Mapping[str, Any], outcomes: Iterable[tuple[str, str, str]])
     seed = plain["seed"]
     plain["seed"] = int(seed) if isinstance(seed, str) and seed.isdecimal() and seed.isascii() else seed
     came = tuple(Outcome(label, from_json(value), _promise(promised)) for label, value, promised in outcomes)
-    return replace(as_record(plain, Edition), outcomes=came)
+    return _checked(replace(as_record(plain, Edition), outcomes=came))
+
+
+def _checked(edition: Edition) -> Edition:
+    """An edition whose seed, variant and number are such, and whose file is theirs: anything else could be any file."""
+    check_names(edition)
+    if edition.file and edition.file != edition_file(edition.seed, edition.variant, edition.number):
+        raise RecordError(f"file: {quoted(edition.file)} is not the picture of that seed")
+    return edition
 
 
 @lru_cache(maxsize=4096)

@@ -7,12 +7,14 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from mothseed.faults import OtherSeriesError
-from mothseed.files import PART_SUFFIX
+from mothseed.files import PART_SUFFIX, flush, flush_folder
 from mothseed.series.crew import Crew, made
 from mothseed.series.edition import Edition, Key
 from mothseed.series.freshness import Freshness
 from mothseed.series.job import Job, Variant, failed_edition
+from mothseed.series.layout import SOURCE_FOLDER
 from mothseed.series.ledger import Ledger
+from mothseed.series.pictures import is_as_stamped, stamped
 from mothseed.series.snapshot import keep_sources
 from mothseed.sketch import Sketch
 from mothseed.sketch.perform import dial_values
@@ -67,6 +69,9 @@ class Watcher:
     def begin(self, total: int) -> None:
         """So many editions are to be made."""
 
+    def damaged(self, words: list[str]) -> None:
+        """These are in the ledger, and are no editions; what they were is made again."""
+
     def done(self, editions: list[Edition]) -> None:
         """These are in the ledger now."""
 
@@ -101,8 +106,12 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
     watcher = watcher or Watcher()
     with Ledger(request.folder) as ledger:
         _sweep_parts(request.folder)
-        known = ledger.editions()
+        flush_folder(request.folder.parent)
+        damaged: list[str] = []
+        known = ledger.editions(damaged)
+        watcher.damaged(damaged)
         jobs = [each.job for each in due(request, known)]
+        _stamp_again(ledger, request.folder, known, jobs)
         files = {edition.key: edition.file for edition in known}
         watcher.begin(len(jobs))
         keep_sources(request.folder, request.sketch.folder, [request.sketch.path.name])
@@ -118,7 +127,9 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
             if not sources <= kept:
                 keep_sources(request.folder, request.sketch.folder, [name for name, _ in sources])
                 kept |= sources
-            ledger.add(editions)
+            # What the ledger calls done is on the disk: a loss of power then takes nothing that it knows.
+            flush(request.folder / edition.file for edition in editions if not edition.failed)
+            ledger.add([stamped(request.folder, edition) for edition in editions])
             _remove_renamed(request.folder, editions, files)
             count += len(editions)
             failed += [edition for edition in editions if edition.failed]
@@ -126,10 +137,13 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
     return Summary(count - len(failed), len(request.jobs) - len(jobs), tuple(failed), len(jobs) - count)
 
 
-def series_editions(folder: Path) -> list[Edition]:
-    """All editions that the ledger of a folder knows; raises SeriesError where there is none."""
+def series_editions(folder: Path, damaged: list[str] | None = None) -> list[Edition]:
+    """All editions that the ledger of a folder knows; raises SeriesError where there is none.
+
+    What in it is no edition is told to `damaged` and left out, or raised where that is not given.
+    """
     with Ledger.reading(folder) as ledger:
-        return ledger.editions()
+        return ledger.editions(damaged)
 
 
 def _refuse_other_sketch(request: Request, known: Iterable[Edition]) -> None:
@@ -149,5 +163,14 @@ def _remove_renamed(folder: Path, editions: Iterable[Edition], files: Mapping[Ke
 
 def _sweep_parts(folder: Path) -> None:
     """Remove what a killed run was writing; the ledger's lock says that nobody is writing now."""
-    for part in folder.glob(f".*{PART_SUFFIX}"):
+    for part in (*folder.glob(f".*{PART_SUFFIX}"), *(folder / SOURCE_FOLDER).rglob(f".*{PART_SUFFIX}")):
         part.unlink(missing_ok=True)
+
+
+def _stamp_again(ledger: Ledger, folder: Path, known: Iterable[Edition], due_jobs: Iterable[Job]) -> None:
+    """Keep the stamps of pictures that were looked into and are what they were, so that it is not done each time."""
+    remade = {job.key for job in due_jobs}
+    fresh = (each for each in known if not each.failed and each.key not in remade and not is_as_stamped(folder, each))
+    changed = [after for each in fresh if (after := stamped(folder, each)) != each]
+    if changed:
+        ledger.stamp(changed)

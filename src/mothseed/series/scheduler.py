@@ -107,7 +107,7 @@ def _crew(client: Any, threads: int, request: Request, lost: tuple[type[BaseExce
         editions = []
         for edition, content in made:
             if not edition.failed:
-                write_bytes(folder / edition.file, content)
+                write_bytes(folder / edition.file, content, through_links=False)
             editions.append(edition)
         return editions
 

@@ -6,7 +6,8 @@ import os
 from collections.abc import Iterable
 from pathlib import Path
 
-from mothseed.files import write_bytes
+from mothseed.faults import FileError
+from mothseed.files import flush, write_bytes
 from mothseed.series.layout import SOURCE_FOLDER
 
 
@@ -24,5 +25,14 @@ def keep_sources(folder: Path, sketch_folder: Path, names: Iterable[str]) -> Non
             content = file.read_bytes()
         except OSError:
             continue
-        if not copy.is_file() or copy.read_bytes() != content:
-            write_bytes(copy, content)
+        _refuse_link(folder, copy)
+        if not copy.is_file() or copy.is_symlink() or copy.read_bytes() != content:
+            write_bytes(copy, content, through_links=False)
+            flush([copy])
+
+
+def _refuse_link(folder: Path, copy: Path) -> None:
+    """Refuse to write where a folder on the way is a link, which in somebody else's series could lead anywhere."""
+    for place in copy.relative_to(folder).parents:
+        if place != Path() and (folder / place).is_symlink():
+            raise FileError(f"{folder / place} is a link, and a series is only written within its folder", hint="remove it")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -9,6 +10,8 @@ from typing import Any
 from mothseed._version import VERSION
 from mothseed.chance import Outcome
 from mothseed.chance.outcome import as_plain
+from mothseed.colour.value import Colour
+from mothseed.faults import MothSeedError
 from mothseed.formats import history_in
 from mothseed.records import RecordError, as_json, as_plain_record, as_record, from_json
 from mothseed.render import RENDERER_VERSION
@@ -16,6 +19,9 @@ from mothseed.sheet import fingerprint
 from mothseed.sketch.load import Sketch
 from mothseed.sketch.perform import Impression
 from mothseed.sketch.recipe import Recipe
+from mothseed.sketch.seeds import is_number, is_seed
+from mothseed.told import quoted
+from mothseed.units import UNITS_PER_INCH
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -97,9 +103,39 @@ def history_in_picture(path: Path) -> History | None:
         return None
     try:
         plain = from_json(text)
-        return as_record(plain, History) if isinstance(plain, dict) and plain.keys() >= _NEEDED else None
+        if not (isinstance(plain, dict) and plain.keys() >= _NEEDED):
+            return None
+        history = as_record(plain, History)
+        check_names(history)
+        _check_sheet(history)
     except RecordError:
         return None
+    return history
+
+
+def check_names(read: Provenance) -> None:
+    """Raises RecordError where the seed, the variant or the number that was read is none, or the sketch no name of a file."""
+    if not is_seed(read.seed):
+        raise RecordError(f"seed: {quoted(read.seed)} is neither a whole number nor a word")
+    if read.variant and not (isinstance(read.variant, str) and is_seed(read.variant)):
+        raise RecordError(f"variant: {quoted(read.variant)} is not a word")
+    if read.number and not is_number(read.number):
+        raise RecordError(f"number: {quoted(read.number)} is not the number of a print")
+    if any(not is_seed(seed) for seed in read.reseeds.values()):
+        raise RecordError("reseeds: not all of them are seeds")
+    if Path(read.sketch).name != read.sketch or "\0" in read.sketch:
+        raise RecordError(f"sketch: {quoted(read.sketch)} is not the name of a file")
+
+
+def _check_sheet(history: History) -> None:
+    try:
+        Colour.parse(history.paper)
+        width, height, unit = history.sheet or [1, 1, "mm"]
+        fits = 0 < width < math.inf and 0 < height < math.inf and unit in UNITS_PER_INCH
+    except (MothSeedError, TypeError, ValueError):
+        fits = False
+    if not fits:
+        raise RecordError("sheet: it has no size and paper")
 
 
 _NEEDED = {"sketch", "sketch_hash", "seed", "dials", "fingerprint", "paper"}

@@ -10,6 +10,9 @@ Seed = int | str
 
 _MOST_SEEDS = 1_000_000
 _LONGEST_WORD = 64
+MOST_DIGITS = 200
+"""Digits of a whole number as a seed: it is part of the picture's name, and names have an end."""
+_PRINT = re.compile(r"[1-9][0-9]{0,8}/[1-9][0-9]{0,8}")
 _RANGE = re.compile(r"(\d+)-(\d+)")
 
 
@@ -21,7 +24,9 @@ def parse_seeds(text: str) -> list[Seed]:
     seeds: dict[Seed, None] = {}
     for part in (piece.strip() for piece in text.split(",")):
         if match := _RANGE.fullmatch(part):
-            first, last = int(match[1]), int(match[2])
+            first, last = parse_seed(match[1]), parse_seed(match[2])
+            assert isinstance(first, int)
+            assert isinstance(last, int)
             if last < first:
                 raise FieldError("seeds", f'"{part}" runs backwards', hint=f"write {last}-{first}")
             if last - first >= _MOST_SEEDS:
@@ -38,8 +43,10 @@ def parse_seed(text: str) -> Seed:
     Raises FieldError for anything else.
     """
     if text.isdecimal() and text.isascii():
+        if len(text.lstrip("0")) > MOST_DIGITS:
+            raise FieldError("seed", f'"{text[:12]}..." has {len(text):,} digits', hint=f"{MOST_DIGITS} are the most")
         return int(text)
-    if text.replace("-", "_").isidentifier() and text[0] != "-" and len(text) <= _LONGEST_WORD:
+    if _is_word(text):
         return text
     several = "," in text or _RANGE.fullmatch(text)
     raise FieldError(
@@ -49,6 +56,22 @@ def parse_seed(text: str) -> Seed:
         if several
         else "write numbers and words, and where several are wanted ranges: 1-24,40,lamp",
     )
+
+
+def is_seed(value: object) -> bool:
+    """Whether a value that was read somewhere is a seed: so, and only so, it is safe as part of a file's name."""
+    if isinstance(value, int):
+        return not isinstance(value, bool) and 0 <= value < 10**MOST_DIGITS
+    return isinstance(value, str) and not value.isdecimal() and _is_word(value)
+
+
+def is_number(value: str) -> bool:
+    """Whether a text is the number of a print, such as 3/12."""
+    return _PRINT.fullmatch(value) is not None
+
+
+def _is_word(text: str) -> bool:
+    return text.replace("-", "_").isidentifier() and text[0] != "-" and len(text) <= _LONGEST_WORD
 
 
 def edition_file(seed: Seed, variant: str = "", number: str = "") -> str:
