@@ -56,6 +56,10 @@ class MothSeedError(Exception):
         self.place = place
 
 
+class Ended(BaseException):
+    """A sketch's code is ended from outside; no Exception, so that one that catches all of those cannot go on."""
+
+
 class SketchError(MothSeedError):
     """A sketch asked for something that cannot be drawn, or did not run."""
 

@@ -6,10 +6,12 @@ and names the place of one that is wrong.
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable, Mapping
 from dataclasses import fields, is_dataclass
+from json import dumps, loads  # by name: a sketch may put anything in the module's place
 from typing import Any, TypeVar
+
+from mothseed.told import writable
 
 Record = TypeVar("Record")
 
@@ -54,13 +56,13 @@ def as_record(plain: Any, kind: type[Record]) -> Record:
 
 def as_json(plain: Any, *, sorted_names: bool = False) -> str:
     """Plain values as one line of JSON."""
-    return json.dumps(plain, ensure_ascii=False, sort_keys=sorted_names)
+    return writable(dumps(plain, ensure_ascii=False, sort_keys=sorted_names))
 
 
 def from_json(text: str | bytes) -> Any:
     """The plain values in a JSON text; raises RecordError where it is none."""
     try:
-        return json.loads(text)
+        return loads(text)
     except (ValueError, RecursionError, TypeError) as fault:
         raise RecordError(f"it is not JSON: {fault}") from None
 

@@ -33,6 +33,15 @@ def _part(value: Any, digits: int) -> str:
     return " ".join(str(value).split())
 
 
+def writable(text: str) -> str:
+    """A text as any file can hold it: halves of characters, which have no letters of their own, show as such."""
+    try:
+        text.encode()
+    except UnicodeEncodeError:
+        return text.encode("utf-16", "surrogatepass").decode("utf-16", "replace")
+    return text
+
+
 def quoted(value: object) -> str:
     """A value that was given and cannot be taken: a text in quotation marks, so that it is seen where it begins and ends."""
     if isinstance(value, bool):

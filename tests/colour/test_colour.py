@@ -15,12 +15,12 @@ from mothseed.chance import Chance
 from mothseed.colour import Colour, Palette, contrast, contrasted
 from mothseed.colour.oklch import from_oklch, mixed, oklab_from_srgb, oklch_of, srgb_from_oklab
 from mothseed.colour.palette import HARMONIES
-from mothseed.colour.picture import watching_pictures
 from mothseed.colour.ramp import linear_ramp, ramp_table, ramp_tables
 from mothseed.colour.value import as_colour
 from mothseed.colour.ways import WAYS, k_means
 from mothseed.faults import PictureError, SketchError
 from mothseed.kernels.tile_sizes import RAMP_STEPS
+from mothseed.reading import Reading, reading_by
 from tests.places import DEMO
 
 PARTS = st.floats(0, 1)
@@ -186,7 +186,7 @@ def test_contrasted_colours_have_the_contrast_that_was_asked_for(
 def test_a_palette_is_read_as_it_was_written(tmp_path: Path, suffix: str) -> None:
     palette = Palette(["#14213d", "#d9715b80", "#e8b44f"], [1, 2, 1])
     palette.write(tmp_path / f"night.{suffix}")
-    with watching_pictures() as paths:
+    with reading_by(Reading()) as paths:
         again = Palette.read(tmp_path / f"night.{suffix}")
     assert [swatch.css for swatch in again] == [swatch.css for swatch in palette]
     assert again.shares == (palette.shares if suffix == "json" else pytest.approx((1 / 3, 1 / 3, 1 / 3)))
@@ -295,7 +295,7 @@ def test_a_picture_that_was_saved_anew_gives_its_new_colours(tmp_path: Path) -> 
 
 def test_whoever_watches_learns_of_pictures_that_are_kept_from_before() -> None:
     for _ in range(2):
-        with watching_pictures() as paths:
+        with reading_by(Reading()) as paths:
             Palette.from_picture(DEMO / "dusk.png")
         assert paths == {DEMO / "dusk.png"}
 

@@ -96,6 +96,7 @@ def run(arguments: argparse.Namespace) -> int:
                 "made": summary.made,
                 "kept": summary.kept,
                 "left": summary.left,
+                "changed": list(summary.changed),
                 "failed": [_failure(edition) for edition in summary.failed],
                 "contact": str(sheet) if sheet else None,
                 "seconds": round(seconds, 3),
@@ -108,6 +109,9 @@ def run(arguments: argparse.Namespace) -> int:
     for edition in summary.failed:
         again = proof_command(asked.shown, edition)
         console.note(f"seed {edition.title} failed: {edition.error}\n  to see it: {again}")
+    if summary.changed:
+        names = ", ".join(summary.changed)
+        console.note(f"{names} changed meanwhile: what was made is of before; the same command makes what is of now")
     if summary.left:
         console.note(f"Stopped with {summary.left} left to make; the same command goes on from there.")
     return status

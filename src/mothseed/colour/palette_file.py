@@ -7,10 +7,10 @@ import math
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from mothseed.colour.picture import note_picture
 from mothseed.colour.value import Colour, as_colour
 from mothseed.faults import FileError, PictureError, SketchError
-from mothseed.files import write_bytes
+from mothseed.files import content_hash, read_ordinary, write_bytes
+from mothseed.reading import asked_for, was
 
 _LARGEST_FILE = 1_000_000
 
@@ -24,11 +24,13 @@ class Swatch(NamedTuple):
 
 def read_swatches(path: Path) -> list[Swatch]:
     """The swatches of a palette file; raises PictureError where it cannot be read, has none, or has what is no colour."""
-    note_picture(path)
+    place = asked_for(path)
     try:
-        if path.stat().st_size > _LARGEST_FILE:
+        if place.stat().st_size > _LARGEST_FILE:
             raise PictureError(f"{path} is too large for a palette", hint="for the colours of a picture use from_picture")
-        text = path.read_text(encoding="utf-8-sig")
+        content = read_ordinary(place)
+        was(path, content_hash(content))
+        text = content.decode("utf-8-sig")
     except OSError as fault:
         raise PictureError(
             f"{path} cannot be read: {fault.strerror}", hint="paths are relative to the sketch that names them"

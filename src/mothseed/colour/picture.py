@@ -4,9 +4,6 @@ from __future__ import annotations
 
 import sys
 import warnings
-from collections.abc import Iterator
-from contextlib import contextmanager
-from contextvars import ContextVar
 from io import BytesIO
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -15,6 +12,8 @@ import numpy as np
 
 from mothseed.arrays import ByteArray
 from mothseed.faults import PictureError
+from mothseed.files import content_hash, read_ordinary
+from mothseed.reading import asked_for, was
 
 if TYPE_CHECKING:
     from PIL.Image import Image
@@ -23,29 +22,6 @@ _LARGEST_PICTURE = 150_000_000
 """Pixels; about three times what the largest cameras make. More is taken for a damaged or hostile file."""
 
 _WHERE = "look at its name; in a sketch, paths are relative to the sketch's own file"
-
-_opened: ContextVar[set[Path] | None] = ContextVar("opened", default=None)
-
-
-@contextmanager
-def watching_pictures() -> Iterator[set[Path]]:
-    """Collects the paths of all pictures and palettes read within: what an edition depends on besides its code.
-
-    It only listens; nothing that is drawn depends on it.
-    """
-    paths: set[Path] = set()
-    token = _opened.set(paths)
-    try:
-        yield paths
-    finally:
-        _opened.reset(token)
-
-
-def note_picture(path: Path) -> None:
-    """Tell whoever is watching that a file's content was used, be it read now or kept from before."""
-    paths = _opened.get()
-    if paths is not None:
-        paths.add(path)
 
 
 def beside_caller(path: str | Path) -> Path:
@@ -63,23 +39,37 @@ def read_picture(path: Path) -> ByteArray:
     Colours are brought to sRGB where the file says that they are of another space; 16 bits become 8; of several frames it is
     the first. Raises PictureError where there is no such file, or it is no picture, broken, or too large to be one.
     """
-    note_picture(path)
-    from PIL import Image, ImageOps, UnidentifiedImageError
+    return picture_read(path, asked_for(path))[0]
 
+
+def picture_read(path: Path, place: Path) -> tuple[ByteArray, str]:
+    """The same of a file whose content is to be had at another place; with the hash of that content."""
     try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore")  # of size, which is looked at here, and of metadata, which is not used
-            with Image.open(path) as image:
-                if image.width * image.height > _LARGEST_PICTURE:
-                    raise _too_large(path, f"{image.width} x {image.height} pixels")
-                turned = ImageOps.exif_transpose(image)
-                pixels = np.asarray(_in_srgb(_in_8_bits(turned)).convert("RGBA"))
+        content = read_ordinary(place)
     except FileNotFoundError:
         raise PictureError(f"there is no picture {path}", hint=_WHERE) from None
     except IsADirectoryError:
         raise PictureError(f"{path} is a folder, not a picture") from None
     except PermissionError:
         raise PictureError(f"{path} may not be read", hint="look at the file's permissions") from None
+    except (OSError, ValueError) as fault:
+        raise PictureError(f"{path} cannot be read: {getattr(fault, 'strerror', None) or fault}") from None
+    digest = content_hash(content)
+    was(path, digest)
+    return _decoded(path, content), digest
+
+
+def _decoded(path: Path, content: bytes) -> ByteArray:
+    from PIL import Image, ImageOps, UnidentifiedImageError
+
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # of size, which is looked at here, and of metadata, which is not used
+            with Image.open(BytesIO(content)) as image:
+                if image.width * image.height > _LARGEST_PICTURE:
+                    raise _too_large(path, f"{image.width} x {image.height} pixels")
+                turned = ImageOps.exif_transpose(image)
+                pixels = np.asarray(_in_srgb(_in_8_bits(turned)).convert("RGBA"))
     except UnidentifiedImageError:
         raise PictureError(f"{path} is not a picture that can be read", hint="use PNG, JPEG, WebP, TIFF or GIF") from None
     except Image.DecompressionBombError:

@@ -10,7 +10,8 @@ import numpy as np
 
 from mothseed.arrays import ByteArray, FloatArray
 from mothseed.colour.oklch import oklab_from_srgb
-from mothseed.colour.picture import note_picture, read_picture
+from mothseed.colour.picture import picture_read
+from mothseed.reading import asked_for, was
 
 
 class Texture:
@@ -67,17 +68,21 @@ def texture_of(path: Path) -> Texture:
 
     Raises PictureError as `read_picture` does.
     """
-    note_picture(path)
+    place = asked_for(path)
     try:
-        status = path.stat()
-    except OSError:
-        return _texture(path, (0, 0))
-    return _texture(path, (status.st_mtime_ns, status.st_size))
+        status = place.stat()
+        version = status.st_mtime_ns, status.st_size
+    except (OSError, ValueError):
+        version = 0, 0
+    texture, digest = _texture(path, place, version)
+    was(path, digest)
+    return texture
 
 
 @lru_cache(maxsize=8)
-def _texture(path: Path, _version: tuple[int, int]) -> Texture:
-    return Texture(read_picture(path))
+def _texture(path: Path, place: Path, _version: tuple[int, int]) -> tuple[Texture, str]:
+    pixels, digest = picture_read(path, place)
+    return Texture(pixels), digest
 
 
 def _halved(pixels: ByteArray) -> ByteArray:

@@ -16,9 +16,11 @@ from pathlib import Path
 from typing import Any
 
 from mothseed.making import prepare_kernels
+from mothseed.reading import Reading
 from mothseed.series.edition import Edition
 from mothseed.series.job import Job, make_edition
 from mothseed.series.limits import NO_LIMITS, Limits, ending_the_process_after, limit_memory
+from mothseed.series.snapshot import OwnCopy
 from mothseed.sketch import Sketch, load_sketch
 
 _CHUNKS_PER_WORKER = 2
@@ -146,19 +148,21 @@ def make_chunk_in_worker(limits: Limits, jobs: list[Job]) -> list[Edition]:
     editions = []
     for job in jobs:
         with ending_the_process_after(limits.seconds):
-            editions.append(make_edition(_loaded(job.sketch), job, limits))
+            editions.append(make_edition(_loaded(job.sketch, job.copy), job, limits))
     return editions
 
 
 @lru_cache(maxsize=1)
-def _loaded(path: Path) -> Sketch:
-    return load_sketch(path)
+def _loaded(path: Path, copy: Path | None) -> Sketch:
+    return load_sketch(path, Reading(OwnCopy(path.parent, copy).place_of) if copy else None)
 
 
 def begin_worker(limits: Limits = NO_LIMITS) -> None:
     """What a process that works for another does first: leave Ctrl-C to it, and end when it does."""
     # Ctrl-C reaches every process of a terminal; the parent decides, and lets what is being written be finished.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    # A thread that a sketch left behind would keep this process, and whoever waits for its end, for ever.
+    threading._shutdown = lambda: None  # type: ignore[attr-defined]  # what Python waits with for threads
     threading.Thread(target=_leave_with_parent, daemon=True).start()
     limit_memory(limits.memory)
 

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import os
-import time
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from pathlib import Path
+from time import perf_counter  # by name: a sketch may put anything in the module's place
 
 from mothseed.faults import FileError, MothSeedError
-from mothseed.files import file_hash
 from mothseed.formats import Effort
 from mothseed.making import make
 from mothseed.measure import forms_of, makeup_of, measured, seen
@@ -35,6 +34,8 @@ class Job:
     """of a numbered print, such as 3/12"""
     guides: bool = False
     """whether guides are laid over it, for a picture that is looked at and not kept"""
+    copy: Path | None = None
+    """the series' own copy of the sketch's folder, which its files are read from"""
     painted: bool = True
     """whether there is to be a picture, rather than just what comes by chance and what is counted in the drawing"""
 
@@ -72,7 +73,7 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
     A fault of the sketch, or of its limits, is not raised but told in the edition; a folder that cannot be written to is
     raised as FileError, since the next seed would meet it too.
     """
-    started = time.perf_counter()
+    started = perf_counter()
     try:
         with time_limit(limits.seconds):
             made = make(sketch, job.recipe)
@@ -96,6 +97,9 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
         if isinstance(fault, FileError) and fault.place is None:
             raise
         return failed_edition(sketch, job, failure_text(fault), _since(started))
+    except Exception as fault:  # noqa: BLE001  # whatever it is, the other editions are made
+        words = f"a mistake of Moth Seed, not of the sketch: {type(fault).__name__}: {fault}"
+        return failed_edition(sketch, job, words, _since(started))
     return Edition.of(
         made.history,
         width=job.width,
@@ -137,12 +141,12 @@ def failure_text(fault: MothSeedError, words: str = "") -> str:
 
 
 def source_hashes(sketch: Sketch, pictures: Iterable[Path]) -> dict[str, str]:
-    """Content hashes of the sketch, its own modules and the given pictures, by path relative to its folder."""
+    """Content hashes of the sketch, its modules and the given pictures as they were read, by path relative to its folder."""
     hashes = {sketch.path.name: sketch.source_hash}
     for file in [*sketch.module_files(), *sorted(pictures)]:
-        hashes[os.path.relpath(file, sketch.folder)] = file_hash(file) or ""
+        hashes[os.path.relpath(file, sketch.folder)] = sketch.reading.hashes.get(file, "")
     return hashes
 
 
 def _since(started: float) -> float:
-    return round((time.perf_counter() - started) * 1000, 1)
+    return round((perf_counter() - started) * 1000, 1)

@@ -11,6 +11,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from types import FrameType
 
+from mothseed.faults import Ended
+
 try:
     import resource
 except ImportError:  # only Unix has it
@@ -18,6 +20,8 @@ except ImportError:  # only Unix has it
 
 _GRACE = 10.0
 """Seconds after its time is over in which an edition may still come to an end before its process is ended."""
+_AGAIN = 1.0
+"""Seconds from one alarm to the next."""
 _SHARE_OF_MEMORY = 0.8
 
 
@@ -33,8 +37,8 @@ class Limits:
 NO_LIMITS = Limits()
 
 
-class OutOfTime(BaseException):
-    """The time of an edition is over; no Exception, so that a sketch that catches all of those cannot go on."""
+class OutOfTime(Ended):
+    """The time of an edition is over."""
 
 
 @contextlib.contextmanager
@@ -51,7 +55,8 @@ def time_limit(seconds: float | None) -> Iterator[None]:
         raise OutOfTime
 
     before = signal.signal(signal.SIGALRM, ring)
-    signal.setitimer(signal.ITIMER_REAL, seconds)
+    # And again: the sketch may be one that catches whatever there is, and goes on.
+    signal.setitimer(signal.ITIMER_REAL, seconds, _AGAIN)
     try:
         yield
     finally:

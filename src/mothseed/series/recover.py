@@ -13,6 +13,7 @@ from mothseed.render import pixel_hash
 from mothseed.series.edition import Edition
 from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.ledger import Ledger
+from mothseed.series.pictures import stamped
 from mothseed.sketch.history import history_in_picture
 from mothseed.sketch.seeds import edition_file
 from mothseed.told import counted
@@ -45,7 +46,7 @@ def recover_ledger(folder: Path) -> Recovered:
     for path in sorted(folder.glob("*.png")):
         found = _edition_in(path)
         if isinstance(found, Edition):
-            editions.append(found)
+            editions.append(stamped(folder, found))
         else:
             skipped.append(f"{path.name}: {found}")
     if not editions:

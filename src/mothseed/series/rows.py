@@ -12,7 +12,7 @@ from mothseed.records import RecordError, as_json, as_plain_record, as_record, f
 from mothseed.series.edition import Edition
 from mothseed.sketch.history import check_names
 from mothseed.sketch.seeds import edition_file
-from mothseed.told import quoted
+from mothseed.told import quoted, writable
 
 _FIELDS = {each.name: each for each in fields(Edition) if each.metadata.get("kept", True) and each.name != "outcomes"}
 _STATUS = "status"
@@ -32,6 +32,7 @@ def row_of(edition: Edition) -> dict[str, Any]:
     """The values of an edition by column."""
     plain = {name: getattr(edition, name) for name in COLUMNS}
     row = {name: as_json(as_plain_record(value)) if name in _IS_JSON else value for name, value in plain.items()}
+    row |= {name: writable(value) for name, value in row.items() if isinstance(value, str)}
     return {**row, "seed": str(edition.seed), _STATUS: "failed" if edition.failed else "done"}
 
 
@@ -43,7 +44,7 @@ def outcome_rows(edition: Edition) -> Iterator[tuple[Any, ...]]:
             str(edition.seed),
             edition.variant,
             position,
-            outcome.label,
+            writable(outcome.label),
             as_json(plain["value"]),
             as_json(plain["promised"]),
         )

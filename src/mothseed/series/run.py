@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from mothseed.faults import OtherSeriesError
@@ -15,7 +15,7 @@ from mothseed.series.job import Job, Variant, failed_edition
 from mothseed.series.layout import SOURCE_FOLDER
 from mothseed.series.ledger import Ledger
 from mothseed.series.pictures import is_as_stamped, stamped
-from mothseed.series.snapshot import keep_sources
+from mothseed.series.snapshot import begin_copy, changed_since, keep_sources
 from mothseed.sketch import Sketch
 from mothseed.sketch.perform import dial_values
 from mothseed.sketch.seeds import Seed
@@ -53,6 +53,8 @@ class Summary:
     failed: tuple[Edition, ...]
     left: int = 0
     """editions that it was stopped before"""
+    changed: tuple[str, ...] = ()
+    """files of the sketch that were saved while it went on: what was made is of what they were"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,12 +112,13 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
         damaged: list[str] = []
         known = ledger.editions(damaged)
         watcher.damaged(damaged)
-        jobs = [each.job for each in due(request, known)]
+        copy = begin_copy(request.folder, request.sketch)
+        jobs = [replace(each.job, copy=copy.copy) for each in due(request, known)]
         _stamp_again(ledger, request.folder, known, jobs)
         files = {edition.key: edition.file for edition in known}
         watcher.begin(len(jobs))
-        keep_sources(request.folder, request.sketch.folder, [request.sketch.path.name])
-        kept: set[tuple[str, str]] = set()
+        kept: dict[str, str] = {}
+        lost: set[str] = set()
         failed: list[Edition] = []
         count = 0
 
@@ -123,10 +126,10 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
             return failed_edition(request.sketch, job, words)
 
         for editions in made(jobs, crew, fails, watcher.stop):
-            sources = {item for edition in editions for item in edition.sources.items()}
-            if not sources <= kept:
-                keep_sources(request.folder, request.sketch.folder, [name for name, _ in sources])
-                kept |= sources
+            for edition in editions:
+                if not edition.sources.items() <= kept.items():
+                    kept |= edition.sources
+                    lost |= {*keep_sources(request.folder, request.sketch.folder, kept)}
             # What the ledger calls done is on the disk: a loss of power then takes nothing that it knows.
             flush(request.folder / edition.file for edition in editions if not edition.failed)
             ledger.add([stamped(request.folder, edition) for edition in editions])
@@ -134,7 +137,8 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
             count += len(editions)
             failed += [edition for edition in editions if edition.failed]
             watcher.done(editions)
-    return Summary(count - len(failed), len(request.jobs) - len(jobs), tuple(failed), len(jobs) - count)
+        changed = {*changed_since(request.sketch.folder, kept), *lost}
+    return Summary(count - len(failed), len(request.jobs) - len(jobs), tuple(failed), len(jobs) - count, tuple(sorted(changed)))
 
 
 def series_editions(folder: Path, damaged: list[str] | None = None) -> list[Edition]:

@@ -120,7 +120,7 @@ def make_chunk_anywhere(bundle: Bundle, jobs: list[Job]) -> list[Made]:
     made: list[Made] = []
     for job in jobs:
         with tempfile.TemporaryDirectory() as folder:
-            edition = make_edition(sketch, replace(job, sketch=sketch.path, folder=Path(folder)))
+            edition = make_edition(sketch, replace(job, sketch=sketch.path, folder=Path(folder), copy=None))
             content = b"" if edition.failed else (Path(folder) / edition.file).read_bytes()
         made.append((edition, content))
     return made

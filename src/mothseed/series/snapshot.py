@@ -1,38 +1,104 @@
-"""The series' own copy of what its editions were made from."""
+"""The series' own copy of what its editions were made from, which they are made from."""
 
 from __future__ import annotations
 
 import os
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 from pathlib import Path
 
 from mothseed.faults import FileError
-from mothseed.files import flush, write_bytes
+from mothseed.files import content_hash, file_hash, flush, read_ordinary, write_bytes
 from mothseed.series.layout import SOURCE_FOLDER
+from mothseed.sketch import Sketch
 
 
-def keep_sources(folder: Path, sketch_folder: Path, names: Iterable[str]) -> None:
-    """Copy source files, named relative to the sketch's folder, into `source/` of a series folder.
+@dataclass(frozen=True, slots=True)
+class OwnCopy:
+    """A copy of a sketch's folder, as far as it is used: files are copied when they are first asked for."""
 
-    The copies lie to each other as the files do, so that the copied sketch finds its modules and pictures. Files that did
-    not change are not written again; a file that has vanished since it was used keeps its last copy.
+    original: Path
+    copy: Path
+
+    def place_of(self, path: Path) -> Path:
+        """Where the content of a file of the sketch is to be had; that of files elsewhere, and that are gone, is theirs."""
+        if not path.is_relative_to(self.original) or not path.is_file():
+            return path
+        copy = self.copy / path.relative_to(self.original)
+        if not copy.is_file():
+            try:
+                content = read_ordinary(path)
+            except OSError:
+                return path
+            # Of two processes that copy it at once the later one's stays, for both.
+            write_bytes(copy, content, through_links=False)
+        return copy
+
+
+def begin_copy(folder: Path, sketch: Sketch) -> OwnCopy:
+    """Bring the copy in a series folder up to date before a run, which then reads from it.
+
+    A file that has vanished since it was used keeps its last copy.
     """
-    files = sorted({(sketch_folder / name).resolve() for name in names})
-    root = Path(os.path.commonpath([sketch_folder, *(file.parent for file in files)]))
-    for file in files:
-        copy = folder / SOURCE_FOLDER / file.relative_to(root)
+    known = [sketch.path, *sketch.module_files(), *sketch.pictures]
+    root = _root(sketch.folder, known)
+    place = folder.resolve() / SOURCE_FOLDER / sketch.folder.relative_to(root)
+    _refuse_links(folder.resolve(), place)
+    copies = [path for path in place.rglob("*") if path.is_file() or path.is_symlink()]
+    used_before = [sketch.folder / copy.relative_to(place) for copy in copies]
+    for file in sorted({*known, *used_before}):
+        copy = folder.resolve() / SOURCE_FOLDER / file.relative_to(root)
         try:
-            content = file.read_bytes()
+            content = read_ordinary(file)
         except OSError:
             continue
-        _refuse_link(folder, copy)
-        if not copy.is_file() or copy.is_symlink() or copy.read_bytes() != content:
-            write_bytes(copy, content, through_links=False)
-            flush([copy])
+        if copy.is_symlink() or file_hash(copy) != content_hash(content):
+            _write(folder.resolve(), copy, content)
+    return OwnCopy(sketch.folder, place)
 
 
-def _refuse_link(folder: Path, copy: Path) -> None:
+def keep_sources(folder: Path, sketch_folder: Path, sources: Mapping[str, str]) -> list[str]:
+    """Have source files, named relative to the sketch's folder, in `source/` of a series folder, as they were read.
+
+    The copies lie to each other as the files do, so that the copied sketch finds its modules and pictures. Returns the names
+    of those that cannot be kept, since they are not any more what they were.
+    """
+    files = {(sketch_folder / name).resolve(): name for name in sources}
+    root = _root(sketch_folder, files)
+    lost = []
+    for file, name in sorted(files.items()):
+        copy = folder / SOURCE_FOLDER / file.relative_to(root)
+        if not copy.is_symlink() and file_hash(copy) == sources[name]:
+            continue
+        try:
+            content = read_ordinary(file)
+        except OSError:
+            content = b""
+        if content_hash(content) == sources[name]:
+            _write(folder, copy, content)
+        else:
+            lost.append(name)
+    return lost
+
+
+def changed_since(sketch_folder: Path, sources: Mapping[str, str]) -> list[str]:
+    """Which source files are not any more what they were when they were read."""
+    return sorted(name for name, digest in sources.items() if file_hash(sketch_folder / name) != digest)
+
+
+def _root(sketch_folder: Path, files: Iterable[Path]) -> Path:
+    return Path(os.path.commonpath([sketch_folder, *(file.parent for file in files)]))
+
+
+def _write(folder: Path, copy: Path, content: bytes) -> None:
+    _refuse_links(folder, copy.parent)
+    write_bytes(copy, content, through_links=False)
+    flush([copy])
+
+
+def _refuse_links(folder: Path, place: Path) -> None:
     """Refuse to write where a folder on the way is a link, which in somebody else's series could lead anywhere."""
-    for place in copy.relative_to(folder).parents:
-        if place != Path() and (folder / place).is_symlink():
-            raise FileError(f"{folder / place} is a link, and a series is only written within its folder", hint="remove it")
+    inside = place.relative_to(folder)
+    for each in (inside, *inside.parents):
+        if each != Path() and (folder / each).is_symlink():
+            raise FileError(f"{folder / each} is a link, and a series is only written within its folder", hint="remove it")

@@ -3,16 +3,60 @@
 from __future__ import annotations
 
 import linecache
-from collections.abc import Callable
+import signal
+import sys
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from traceback import walk_tb
 from types import FrameType, TracebackType
 
-from mothseed.faults import MothSeedError, SketchError, Whereabouts
+from mothseed.faults import Ended, MothSeedError, SketchError, Whereabouts
 from mothseed.sketch.remedy import remedy, words_of
+
+_PATIENCE = 0.5
+"""Seconds that a thread which was begun in a sketch may take to its end once all is drawn."""
+
+_POOLS = "concurrent.futures.thread"
 
 OwnFile = Callable[[Path], bool]
 """Whether a file is the artist's own code."""
+
+
+@contextmanager
+def explaining(is_own: OwnFile) -> Iterator[None]:
+    """Runs the artist's code within: whatever it raises comes out as `explained` has it, and what it leaves running is refused.
+
+    Only what ends it from outside stays what it is: Ctrl-C, and an `Ended`.
+    """
+    before = set(threading.enumerate())
+    try:
+        yield
+    except Ended:
+        raise
+    except KeyboardInterrupt as fault:
+        # Where Ctrl-C is left to somebody else it can only be the sketch that says so.
+        if signal.getsignal(signal.SIGINT) is signal.default_int_handler:
+            raise
+        raise explained(fault, is_own) from fault
+    except BaseException as fault:
+        raise explained(fault, is_own) from fault
+    _refuse_threads(before, is_own)
+
+
+def _refuse_threads(before: set[threading.Thread], is_own: OwnFile) -> None:
+    """Refuse threads that go on after all is drawn; those of an executor wait for work, and hold up nobody."""
+    for thread in threading.enumerate():
+        if thread in before or getattr(getattr(thread, "_target", None), "__module__", "") == _POOLS:
+            continue
+        thread.join(_PATIENCE)
+        if thread.is_alive():
+            frame = sys._current_frames().get(thread.ident or 0)
+            while frame is not None and not is_own(Path(frame.f_code.co_filename)):
+                frame = frame.f_back
+            place = None if frame is None else _place(Path(frame.f_code.co_filename), frame.f_lineno)
+            raise SketchError("a thread goes on after all is drawn", hint="join it before the function returns", place=place)
 
 
 def explained(fault: BaseException, is_own: OwnFile) -> MothSeedError:
@@ -23,20 +67,26 @@ def explained(fault: BaseException, is_own: OwnFile) -> MothSeedError:
     if isinstance(fault, SyntaxError):
         where = None
         if fault.filename and is_own(Path(fault.filename)):
-            file, line = Path(fault.filename), fault.lineno or 1
-            where = Whereabouts(file, line, _line_text(file, line))
+            where = _place(Path(fault.filename), fault.lineno or 1)
         return SketchError(f"this is not Python: {fault.msg}", place=where)
     frame, line = _deepest(fault.__traceback__, is_own)
     place = None
     if frame is not None:
-        file = Path(frame.f_code.co_filename)
-        place = Whereabouts(file, line, _line_text(file, line))
+        place = _place(Path(frame.f_code.co_filename), line)
     if isinstance(fault, MothSeedError):
         fault.place = fault.place or place
         return fault
     if isinstance(fault, SystemExit):
         return SketchError("the sketch stopped the program", hint="leave exit() out; return ends a function", place=place)
-    return SketchError(words_of(fault), hint=remedy(fault, frame), place=place)
+    words, hint = type(fault).__name__, ""
+    with suppress(Exception):  # what a class of the sketch's own has to say may fail in turn
+        words = words_of(fault)
+        hint = remedy(fault, frame)
+    return SketchError(words, hint=hint, place=place)
+
+
+def _place(file: Path, line: int) -> Whereabouts:
+    return Whereabouts(file, line, _line_text(file, line))
 
 
 def _deepest(traceback: TracebackType | None, is_own: OwnFile) -> tuple[FrameType | None, int]:

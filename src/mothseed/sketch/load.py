@@ -6,16 +6,19 @@ import contextlib
 import os
 import site
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
+from importlib.abc import MetaPathFinder
+from importlib.machinery import ModuleSpec, PathFinder, SourceFileLoader
 from pathlib import Path
 from types import ModuleType
+from typing import Never, NoReturn
 
-from mothseed.colour.picture import watching_pictures
 from mothseed.faults import MissingFileError, SketchError, UsageError, Whereabouts, did_you_mean
 from mothseed.files import content_hash
+from mothseed.reading import Reading, reading_by
 from mothseed.sketch.artwork import Artwork
-from mothseed.sketch.explain import explained
+from mothseed.sketch.explain import explaining
 
 _MODULE_PREFIX = "sketch_"
 
@@ -32,6 +35,8 @@ class Sketch:
     """pictures that were read while it was loaded"""
     modules: dict[str, ModuleType] = field(repr=False)
     """the sketch as a module, and those of its folder that it has imported so far, by name"""
+    reading: Reading = field(repr=False, default_factory=Reading)
+    """how its files are read, and what they were"""
 
     @property
     def name(self) -> str:
@@ -53,8 +58,9 @@ class Sketch:
         return sorted(files - {self.path})
 
 
-def load_sketch(path: str | Path) -> Sketch:
-    """Load a sketch from its file; it may import modules from its own folder, and gets them as they are now.
+def load_sketch(path: str | Path, reading: Reading | None = None) -> Sketch:
+    """Load a sketch from its file; it may import modules from its own folder, and gets them as they are now, or as `reading`
+    has them.
 
     Raises UsageError where there is no such file, SketchError, with the line, where it does not run, is not Python, or has
     no artwork or more than one.
@@ -66,8 +72,9 @@ def load_sketch(path: str | Path) -> Sketch:
             f"{path.name} is not a sketch, which is a .py file",
             hint=f"did you mean {there.name}?" if there.is_file() else "mothseed new lamplight.py writes one to start from",
         )
+    reading = reading or Reading()
     try:
-        source = path.read_bytes()
+        source = reading.content(path)
     except FileNotFoundError:
         near = did_you_mean(path.name, [file.name for file in path.parent.glob("*.py")])
         raise MissingFileError(
@@ -80,36 +87,106 @@ def load_sketch(path: str | Path) -> Sketch:
     module = ModuleType(_MODULE_PREFIX + path.stem)
     module.__file__ = str(path)
     modules = {module.__name__: module}
-    with running_code_of(path.parent, modules), watching_pictures() as pictures:
-        try:
-            exec(compile(source, str(path), "exec", dont_inherit=True), module.__dict__)  # noqa: S102  # running it is the point
-        except (Exception, SystemExit) as fault:
-            raise explained(fault, lambda file: _is_own_code(file, path.parent)) from fault
-    return Sketch(path, _only_artwork(module, path), content_hash(source), frozenset(pictures), modules)
+    with (
+        running_code_of(path.parent, modules, reading),
+        reading_by(reading) as pictures,
+        explaining(lambda file: _is_own_code(file, path.parent)),
+    ):
+        exec(compile(source, str(path), "exec", dont_inherit=True), module.__dict__)  # noqa: S102  # running it is the point
+    return Sketch(path, _only_artwork(module, path), content_hash(source), frozenset(pictures), modules, reading)
 
 
 @contextlib.contextmanager
-def running_code_of(folder: Path, modules: dict[str, ModuleType]) -> Iterator[None]:
+def running_code_of(folder: Path, modules: dict[str, ModuleType], reading: Reading) -> Iterator[None]:
     """While a sketch's own code runs: its folder is importable, and its modules, with what it imports, are in `modules`.
 
     Afterwards Python has forgotten them, so that sketches of two folders, or one that was changed, never get each other's.
     No compiled files are left in the folder. What the sketch prints goes to standard error, as standard output is for
     results.
     """
-    before = sys.dont_write_bytecode
+    before, here = sys.dont_write_bytecode, _current_folder()
+    finder = _OwnModules(folder, reading)
     sys.path.insert(0, str(folder))
+    sys.meta_path.insert(_before_the_path(), finder)
     sys.modules.update(modules)
     sys.dont_write_bytecode = True
     try:
-        with contextlib.redirect_stdout(sys.stderr):
+        with contextlib.redirect_stdout(sys.stderr), _no_forks():
             yield
     finally:
         sys.dont_write_bytecode = before
+        if here and here != _current_folder():
+            os.chdir(here)
         modules.update(_own_modules(folder))
         for name in modules:
             sys.modules.pop(name, None)
         with contextlib.suppress(ValueError):
             sys.path.remove(str(folder))
+        with contextlib.suppress(ValueError):
+            sys.meta_path.remove(finder)
+
+
+def _current_folder() -> str:
+    """Where the program is; nowhere where that folder is gone."""
+    try:
+        return os.getcwd()  # noqa: PTH109  # a path would be looked at more closely than it can be here
+    except OSError:
+        return ""
+
+
+@contextlib.contextmanager
+def _no_forks() -> Iterator[None]:
+    """Within, a process cannot be split: either half would go on as if it were the one that makes the picture."""
+    before = {name: getattr(os, name) for name in ("fork", "forkpty") if hasattr(os, name)}
+
+    def refuse(*_: object) -> NoReturn:
+        hint = "draw with arrays, or let mothseed edition have several processes"
+        raise SketchError("a sketch cannot split its process", hint=hint)
+
+    for name in before:
+        setattr(os, name, refuse)
+    try:
+        yield
+    finally:
+        for name, function in before.items():
+            setattr(os, name, function)
+
+
+class _OwnModules(MetaPathFinder):
+    """Finds the modules of a sketch's folder, and has their source read as all files of the sketch are."""
+
+    def __init__(self, folder: Path, reading: Reading) -> None:
+        self._folder = folder
+        self._reading = reading
+
+    def find_spec(self, fullname: str, path: Sequence[str] | None, target: ModuleType | None = None) -> ModuleSpec | None:
+        spec = PathFinder.find_spec(fullname, [str(self._folder)] if path is None else path, target)
+        if spec is None or not isinstance(spec.loader, SourceFileLoader) or not spec.origin:
+            return None
+        file = Path(spec.origin)
+        if _is_own_code(file, self._folder):
+            spec.loader = _Source(fullname, spec.origin, self._reading)
+            return spec
+        return None
+
+
+class _Source(SourceFileLoader):
+    """Loads a module from its source; what was compiled earlier may be of another."""
+
+    def __init__(self, name: str, file: str, reading: Reading) -> None:
+        super().__init__(name, file)
+        self._reading = reading
+
+    def get_data(self, path: str) -> bytes:
+        return self._reading.content(Path(path))
+
+    def path_stats(self, path: str) -> Never:
+        raise OSError(path)  # so Python does not ask for what was compiled
+
+
+def _before_the_path() -> int:
+    """Where among Python's finders the one stands that looks along `sys.path`."""
+    return next((place for place, finder in enumerate(sys.meta_path) if finder is PathFinder), len(sys.meta_path))
 
 
 def _only_artwork(module: ModuleType, path: Path) -> Artwork:

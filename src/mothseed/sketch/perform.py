@@ -9,11 +9,11 @@ from typing import TYPE_CHECKING, Any
 
 from mothseed.chance import Chance, Outcome
 from mothseed.chance.telling import TracedChance
-from mothseed.colour.picture import watching_pictures
 from mothseed.faults import UnknownNameError
+from mothseed.reading import reading_by
 from mothseed.sheet import Drawing, Sheet
 from mothseed.sketch.dials import Dial
-from mothseed.sketch.explain import explained
+from mothseed.sketch.explain import explaining
 from mothseed.sketch.load import Sketch, running_code_of
 from mothseed.sketch.recipe import AS_IT_IS, Recipe
 
@@ -52,11 +52,12 @@ def perform(sketch: Sketch, recipe: Recipe = AS_IT_IS, *, tracing: bool = False)
     sheet = Sheet(artwork.width, artwork.height, artwork.unit, artwork.paper, artwork.light, marks)
     reseeds = dict(recipe.reseeds)
     chance = TracedChance(recipe.seed, reseeds, tracer.told) if tracer else Chance(recipe.seed, reseeds)
-    with running_code_of(sketch.folder, sketch.modules), watching_pictures() as pictures:
-        try:
-            artwork.function(sheet, chance, **values)
-        except (Exception, SystemExit) as fault:
-            raise explained(fault, sketch.is_own) from fault
+    with (
+        running_code_of(sketch.folder, sketch.modules, sketch.reading),
+        reading_by(sketch.reading) as pictures,
+        explaining(sketch.is_own),
+    ):
+        artwork.function(sheet, chance, **values)
     pictures |= sketch.pictures
     without = tuple(sorted(set(recipe.without)))
     drawing = sheet.drawing().without(without)

@@ -1,0 +1,64 @@
+"""What a sketch reads while its own code runs: from where, and what it was when it was read."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from pathlib import Path
+
+from mothseed.files import content_hash, read_ordinary
+
+
+class Reading:
+    """How the files of a sketch are read: its code, its pictures and its palettes.
+
+    A series reads them from a copy of its own, so that all of it is made of the same, whatever is saved meanwhile.
+    """
+
+    def __init__(self, place_of: Callable[[Path], Path] = lambda path: path) -> None:
+        """`place_of` says where the content of a file is to be had."""
+        self.place_of = place_of
+        self.hashes: dict[Path, str] = {}
+        """content hash of each file as it was when it was last read"""
+
+    def content(self, path: Path) -> bytes:
+        """The content of a file; raises OSError as `read_ordinary` does."""
+        content = read_ordinary(self.place_of(path))
+        self.hashes[path] = content_hash(content)
+        return content
+
+
+_Current = tuple[Reading, set[Path]]
+_current: ContextVar[_Current | None] = ContextVar("current", default=None)
+
+
+@contextmanager
+def reading_by(reading: Reading) -> Iterator[set[Path]]:
+    """Files are read that way within; gives the paths of all pictures and palettes that were asked for.
+
+    It only listens; nothing that is drawn depends on it.
+    """
+    paths: set[Path] = set()
+    token = _current.set((reading, paths))
+    try:
+        yield paths
+    finally:
+        _current.reset(token)
+
+
+def asked_for(path: Path) -> Path:
+    """Tell whoever listens that a file is read, be it now or from what was kept; returns where it is to be read."""
+    current = _current.get()
+    if current is None:
+        return path
+    reading, paths = current
+    paths.add(path)
+    return reading.place_of(path)
+
+
+def was(path: Path, digest: str) -> None:
+    """Tell whoever listens the hash of the content that was read."""
+    current = _current.get()
+    if current is not None:
+        current[0].hashes[path] = digest
