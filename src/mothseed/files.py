@@ -5,7 +5,9 @@ from __future__ import annotations
 import errno
 import os
 import secrets
+import shutil
 import stat
+import tempfile
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager, suppress
 from hashlib import blake2b
@@ -139,6 +141,48 @@ def read_ordinary(path: Path) -> bytes:
         if status.st_size > LARGEST_READ:
             raise OSError(errno.EFBIG, f"it has {status.st_size / 1e9:.1f} GB, more than is read", str(path))
         return file.read()
+
+
+def begin_folder(prefix: str) -> Path:
+    """A new folder among the temporary files, which nobody else may look into, until `end_folder`.
+
+    Those that processes left which were killed are taken away.
+    """
+    for folder in Path(tempfile.gettempdir()).glob(f"{prefix}*"):
+        with suppress(OSError):
+            if _is_abandoned(folder):
+                shutil.rmtree(folder, ignore_errors=True)
+    folder = Path(tempfile.mkdtemp(prefix=prefix))
+    _folders[folder] = os.open(folder / _IN_USE, os.O_RDWR | os.O_CREAT, 0o600)
+    if fcntl is not None:
+        fcntl.flock(_folders[folder], fcntl.LOCK_EX)
+    return folder
+
+
+def end_folder(folder: Path) -> None:
+    """Remove a folder that was begun, with all that is in it."""
+    os.close(_folders.pop(folder))
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+_IN_USE = ".in-use"
+"""A file that is locked as long as somebody uses the folder that it is in."""
+_folders: dict[Path, int] = {}
+
+
+def _is_abandoned(folder: Path) -> bool:
+    """Whether a folder is ours, and the process that began it is no more."""
+    status = folder.lstat()
+    if fcntl is None or not stat.S_ISDIR(status.st_mode) or status.st_uid != os.getuid():
+        return False
+    lock = os.open(folder / _IN_USE, os.O_RDWR | os.O_NOFOLLOW)
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        return False
+    finally:
+        os.close(lock)
+    return True
 
 
 def content_hash(content: bytes) -> str:

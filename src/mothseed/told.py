@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterable, Sequence
 from typing import Any
 
@@ -31,6 +32,24 @@ def _part(value: Any, digits: int) -> str:
     if hasattr(value, "tolist"):
         return _part(value.tolist(), digits)
     return " ".join(str(value).split())
+
+
+def visible(text: str) -> str:
+    """A text as a terminal may be sent it: control characters, which could move its cursor or turn the line round, are shown.
+
+    >>> visible("a" + chr(27) + "[31mb")
+    'a␛[31mb'
+    """
+    return _CONTROLS.sub(_shown, text) if _CONTROLS.search(text) else text
+
+
+_CONTROLS = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff]")
+"""All but tabs and ends of lines; what turns the way of writing; halves of characters."""
+
+
+def _shown(found: re.Match[str]) -> str:
+    code = ord(found[0])
+    return chr(0x2400 + code) if code < 32 else "\u2421" if code == 127 else f"\\u{code:04x}"
 
 
 def writable(text: str) -> str:

@@ -285,7 +285,7 @@ def test_two_proofs_are_compared(run: Run, write_sketch: WriteSketch) -> None:
     write_sketch()
     run("proof", "spots.py", "-o", "a.png", "--width", "200px")
     run("proof", "spots.py", "-o", "b.png", "--width", "200px", "--set", "big=on")
-    answer = run("compare", "a.png", "b.png", "-o", "pair.png")
+    answer = run("compare", "a.png", "b.png", "--sketch", "spots.py", "-o", "pair.png")
     assert answer.status == 0
     lines = answer.out.splitlines()
     assert lines[0] == "dial big: off -> on"

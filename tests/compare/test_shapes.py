@@ -205,9 +205,11 @@ def test_what_is_not_known_is_said(run: Run, write_sketch: WriteSketch) -> None:
     path = write_sketch()
     run("proof", "spots.py", "-o", "a.png", "--width", "200px")
     run("proof", "spots.py", "-o", "b.png", "--width", "300px", "--seed", "2")
-    assert "5 moved" in run("compare", "a.png", "b.png").out, "of unlike size they are compared at the drawing's scale"
+    assert "5 moved" in run("compare", "a.png", "b.png", "--sketch", "spots.py").out, (
+        "of unlike size they are compared at the drawing's scale"
+    )
     path.write_text(path.read_text(encoding="utf-8").replace("0.7", "0.8"), encoding="utf-8")
-    answer = run("compare", "a.png", "b.png")
+    answer = run("compare", "a.png", "b.png", "--sketch", "spots.py")
     assert "shapes are not compared: the spots.py that made a.png is not here, or was changed since\n" in answer.out
     assert "sketch: its code was changed" in run("compare", "a.png", "spots.py").out
 

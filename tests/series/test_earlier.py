@@ -135,7 +135,7 @@ def test_its_tables_and_marks_are_what_they_were(run: Run, earlier: Path) -> Non
 def test_a_picture_of_then_is_held_against_one_of_today(run: Run, earlier: Path) -> None:
     answer = run("proof", "wings.py", "--seed", "2", "--set", "spots=3", "-o", "now.svg")
     assert answer.status == 0, answer.err
-    answer = run("compare", "proof.svg", "now.svg", "--json")
+    answer = run("compare", "proof.svg", "now.svg", "--sketch", "wings.py", "--json")
     assert answer.status == 0, answer.err
     found = json.loads(answer.out)
     assert found["changes"] == []

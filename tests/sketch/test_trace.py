@@ -159,7 +159,7 @@ def test_a_point_is_explained_with_its_lines_and_draws(run: Run, write_sketch: W
     report = json.loads(run("trace", "plate.py", "--at", "300px,350px", "--json").out)
     assert (report["x"], report["y"]) == pytest.approx((18.03, 21.03))
     run("proof", "plate.py", "--seed", "4", "--width", "300px", "-o", "p.png")
-    explained = json.loads(run("trace", "p.png", "--at", "150px,75px", "--json").out)
+    explained = json.loads(run("trace", "p.png", "--sketch", "plate.py", "--at", "150px,75px", "--json").out)
     assert [mark["mark"] for mark in explained["marks"]] == [5, 4]
     assert explained["marks"][1]["draws"][1]["value"] in ("teal", "red")
     assert run("trace", "plate.py", "--at", "1,1").out == "at 1, 1: #ffffff, bare paper\n"

@@ -26,9 +26,9 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         commands,
         "compare",
         "Hold two pictures against each other: side by side with a map of where they differ to the eye, what was "
-        "changed (seed, dials, outcomes), and, where the sketch is at hand, which shapes were added, removed, moved, turned, "
-        "resized, recoloured or restyled, with the lines behind them. Each of A and B is a picture, an edition written "
-        "SERIES:SEED, or a sketch; a sketch alone is compared with itself --but for one thing.",
+        "changed (seed, dials, outcomes), and, where the sketch is named or in a series that is, which shapes were added, "
+        "removed, moved, turned, resized, recoloured or restyled, with the lines behind them. Each of A and B is a picture, an "
+        "edition written SERIES:SEED, or a sketch; a sketch alone is compared with itself --but for one thing.",
         EXAMPLE,
     )
     parser.add_argument("first", type=Path, metavar="A", help="a picture, SERIES:SEED, or a sketch")
@@ -38,6 +38,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "--but", dest="vary", action="append", default=[], metavar="NAME=VALUE",
         help="what the second has otherwise: shadow=off for a dial, seed=9, reseed:tint=4, without=glow",
     )  # fmt: skip
+    options.add_made_by(parser)
     parser.add_argument("--overlay", action="store_true", help="lay them over each other instead of mapping the difference")
     parser.add_argument("-o", dest="output", type=Path, default=Path("compare.png"), metavar="FILE",
                         help="where to write the figure (default compare.png); .gif or .webp: they take turns")  # fmt: skip
@@ -73,11 +74,12 @@ def say_comparison(comparison: Comparison) -> None:
 
 
 def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:
-    from mothseed.compare.side import picture_side, sketch_side
+    from mothseed.compare.side import Named, picture_side, sketch_side
     from mothseed.sketch import load_sketch
     from mothseed.sketch.vary import parse_axis
 
-    paths = [_path(each) for each in (arguments.first, arguments.second) if each is not None]
+    given = [options.picture_or_edition(each) for each in (arguments.first, arguments.second) if each is not None]
+    paths, series = [path for path, _ in given], [folder for _, folder in given]
     if output.resolve() in [path.resolve() for path in paths]:
         raise UsageError(f"{output} would be overwritten by the figure about it", hint="choose another file with -o")
     sketches = {path: load_sketch(path) for path in paths if path.suffix == ".py"}
@@ -92,7 +94,7 @@ def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:
     for number, path in enumerate(paths if len(paths) == 2 else paths * 2):
         sketch = sketches.get(path)
         if sketch is None:
-            sides.append(picture_side(path))
+            sides.append(picture_side(path, Named((*sketches, *arguments.made_by), series[number])))
             continue
         recipe, words = recipe_of(arguments, sketch), [path.name, f"seed {arguments.seed}"]
         for text in arguments.vary if number else ():
@@ -103,17 +105,6 @@ def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:
             words.append(settings[0].label)
         sides.append(sketch_side(sketch, recipe, _USUAL_WIDTH, ", ".join(words)))
     return sides[0], sides[1]
-
-
-def _path(given: Path) -> Path:
-    """A path as it is, or that of the picture of SERIES:SEED, or SERIES:SEED.VARIANT."""
-    folder, colon, name = str(given).rpartition(":")
-    if given.exists() or not (colon and Path(folder).is_dir()):
-        return given
-    from mothseed.sketch.seeds import edition_file, parse_seed
-
-    seed, _, variant = name.partition(".")
-    return Path(folder) / edition_file(parse_seed(seed), variant)
 
 
 def _as_plain(comparison: Comparison) -> dict[str, Any]:

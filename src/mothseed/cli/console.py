@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import sys
 
 TYPE_CHECKING = False  # what help imports is kept to nothing
@@ -21,28 +22,65 @@ _SWATCH_WIDTH = 36
 """Characters of the widest block of colour."""
 
 
+class ReaderLeftError(Exception):
+    """Whoever reads the results has seen enough, and closed the pipe."""
+
+
+class _Out:
+    """Within, something goes to standard output: it is told apart whether its reader left or it cannot be written."""
+
+    def __enter__(self) -> None:
+        pass
+
+    def __exit__(self, kind: type[BaseException] | None, fault: BaseException | None, trace: object) -> None:
+        if isinstance(fault, BrokenPipeError):
+            raise ReaderLeftError from None
+        if isinstance(fault, OSError):
+            from mothseed.faults import FileError
+
+            raise FileError(f"the results cannot be written: {fault.strerror or fault}", hint="look where they go") from None
+
+
+_OUT = _Out()
+
+
 def say(text: str) -> None:
     """A line of result."""
-    print(text, flush=True)
+    from mothseed.told import visible
+
+    with _OUT:
+        print(visible(text), flush=True)
 
 
 def say_json(value: Any) -> None:
     """A result for programs."""
     import json
 
-    print(json.dumps(value, ensure_ascii=False, indent=2), flush=True)
+    with _OUT:
+        print(_for_reader(json.dumps(value, ensure_ascii=False, indent=2)), flush=True)
 
 
 def say_json_line(value: Any) -> None:
     """One of several results for programs, on a line of its own."""
     import json
 
-    print(json.dumps(value, ensure_ascii=False), flush=True)
+    with _OUT:
+        print(_for_reader(json.dumps(value, ensure_ascii=False)), flush=True)
+
+
+def _for_reader(text: str) -> str:
+    """A text for programs: as it is, but what no encoding has, and on a terminal what that would do something at."""
+    from mothseed.told import visible, writable
+
+    return visible(text) if sys.stdout is not None and sys.stdout.isatty() else writable(text)
 
 
 def note(text: str) -> None:
-    """A line about what is going on."""
-    print(text, file=sys.stderr, flush=True)
+    """A line about what is going on; where nobody can be told, it is not."""
+    from mothseed.told import visible
+
+    with contextlib.suppress(OSError, ValueError):
+        print(visible(text), file=sys.stderr, flush=True)
 
 
 def tell_fault(fault: MothSeedError, circumstances: str = "", again: str = "") -> None:
@@ -93,21 +131,26 @@ def say_swatches(rows: Sequence[tuple[str, float]]) -> None:
             line.append(" " * length, Style(bgcolor=css[:7]))
             line.append(" " * (_SWATCH_WIDTH - length + 2))
         line.append(f"{css}  {share:6.1%}")
-        console.print(line, soft_wrap=True)
+        with _OUT:
+            console.print(line, soft_wrap=True)
 
 
 def say_csv(columns: Sequence[str], rows: Iterable[Sequence[object]]) -> None:
     """Rows as CSV (RFC 4180); nothing is empty."""
     import csv
 
-    writer = csv.writer(sys.stdout)
-    writer.writerow(columns)
-    writer.writerows(["" if value is None else value for value in row] for row in rows)
+    with _OUT:
+        writer = csv.writer(sys.stdout)
+        writer.writerow([_for_reader(name) for name in columns])
+        for row in rows:
+            writer.writerow([_for_reader(value) if isinstance(value, str) else "" if value is None else value for value in row])
+        sys.stdout.flush()
 
 
 def say_overview(text: str, *, asked: bool) -> None:
     """What the program can do: a result where it was asked for, else a word about what is missing."""
-    print(text, file=sys.stdout if asked else sys.stderr, flush=True)
+    with _OUT:
+        print(text, file=sys.stdout if asked else sys.stderr, flush=True)
 
 
 def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]]) -> None:
@@ -116,19 +159,20 @@ def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]]) -> None:
     from rich.table import Table
     from rich.text import Text
 
-    from mothseed.told import told
+    from mothseed.told import told, visible
 
     table = Table(box=SIMPLE_HEAD, pad_edge=False)
     for place, name in enumerate(columns):
         numbers = any(isinstance(row[place], int | float) for row in rows)
-        table.add_column(Text(name), justify="right" if numbers else "left")
+        table.add_column(Text(visible(name)), justify="right" if numbers else "left")
     for row in rows:
-        table.add_row(*[Text(told(value, 4)) for value in row])
+        table.add_row(*[Text(visible(told(value, 4))) for value in row])
     console = _console()
     if not console.is_terminal:
         # A file has room for all of it.
         console.width = max(console.measure(table, options=console.options.update(max_width=_WIDEST)).maximum, 80)
-    console.print(table)
+    with _OUT:
+        console.print(table)
 
 
 def _console() -> Console:
@@ -176,5 +220,6 @@ class _Preparing:
 
     def _show(self, text: str, *, ends: bool = False) -> None:
         line = f"\r{text:<{len(self._shown)}}" if sys.stderr.isatty() else text
-        print(line, end="\n" if ends else "", file=sys.stderr, flush=True)
+        with contextlib.suppress(OSError, ValueError):
+            print(line, end="\n" if ends else "", file=sys.stderr, flush=True)
         self._shown = text

@@ -44,7 +44,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Make all of the example; returns the exit status."""
     from mothseed.compare import compared
-    from mothseed.compare.side import picture_side
+    from mothseed.compare.side import Named, picture_side
     from mothseed.report.comparison_figure import write_comparison
     from mothseed.report.series_sheet import write_contact_sheet
     from mothseed.series import Request, parse_seeds
@@ -59,7 +59,8 @@ def run(arguments: argparse.Namespace) -> int:
     proofs["specimen-flat"] = _proof(folder, "specimen", _SEEDS_OF_PROOFS["specimen"], {"shadow": False}, "-flat")
     paths = {name: path for name, (path, _) in proofs.items()}
     figure = folder / "compare.png"
-    write_comparison(compared(picture_side(paths["specimen"]), picture_side(paths["specimen-flat"])), figure)
+    own = Named((folder / "specimen.py",))
+    write_comparison(compared(*(picture_side(paths[name], own) for name in ("specimen", "specimen-flat"))), figure)
 
     series = folder / "moths"
     request = Request.of(load_sketch(folder / "specimen.py"), tuple(parse_seeds(_SEEDS)), _WIDTH, series)

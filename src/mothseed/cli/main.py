@@ -63,6 +63,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     A mistake of Moth Seed's own, which nobody expects, is 70.
     """
     gc.set_threshold(_NEW_OBJECTS)
+    _take_any_letter()
     words = sys.argv[1:] if arguments is None else list(arguments)
     if _is_asked_to_complete():
         from mothseed.cli.completion import complete
@@ -70,18 +71,37 @@ def main(arguments: Sequence[str] | None = None) -> int:
         complete(parser())
     first = words[0] if words else ""
     try:
-        if first in ("", "-h", "--help"):
-            console.say_overview(_overview(), asked=bool(first))
-            return 0 if first else _WRONG_USAGE
-        if first == "--version":
-            console.say_overview(f"mothseed {VERSION}", asked=True)
-            return 0
+        if first in ("", "-h", "--help", "--version"):
+            return _told_overview(first)
         if first not in COMMANDS and not first.startswith("-"):
             return _unknown(first)
         return _run(words, parser([first] if first in COMMANDS else COMMANDS))
-    except BrokenPipeError:  # whoever reads has seen enough
-        sys.stderr.close()
+    except console.ReaderLeftError:
         return 0
+
+
+def _told_overview(first: str) -> int:
+    """Tell what there is; returns the exit status."""
+    try:
+        console.say_overview(f"mothseed {VERSION}" if first == "--version" else _overview(), asked=bool(first))
+    except Exception as fault:
+        from mothseed.faults import FileError  # help is told without it
+
+        if not isinstance(fault, FileError):
+            raise
+        console.tell_fault(fault)
+        return fault.exit_status
+    return 0 if first else _WRONG_USAGE
+
+
+def _take_any_letter() -> None:
+    """Have what an encoding lacks written by its number, rather than end for it; and streams that are closed take anything."""
+    for name in ("stdout", "stderr"):
+        stream = getattr(sys, name)
+        if stream is None:
+            setattr(sys, name, open(os.devnull, "w", encoding="utf-8"))  # noqa: PTH123, SIM115  # as long as the program
+        elif hasattr(stream, "reconfigure"):
+            stream.reconfigure(errors="backslashreplace")
 
 
 def _unknown(word: str) -> int:
@@ -107,6 +127,7 @@ def _overview() -> str:
 
 def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
     """Run the command of a command line."""
+    from mothseed.cli.ending import Terminated, ending_in_order
     from mothseed.cli.parser import in_own_terms
     from mothseed.faults import MothSeedError
 
@@ -115,7 +136,8 @@ def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
     except SystemExit as stop:
         return int(stop.code or 0)
     try:
-        return int(chosen.run(chosen))
+        with ending_in_order():
+            return int(chosen.run(chosen))
     except MothSeedError as fault:
         if chosen.debug:
             raise
@@ -124,7 +146,9 @@ def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
     except KeyboardInterrupt:
         console.note("Stopped. What was done is kept; the same command goes on from there.")
         return _INTERRUPTED
-    except BrokenPipeError:
+    except Terminated as ended:
+        return ended.status
+    except console.ReaderLeftError:
         raise
     except Exception as fault:
         if chosen.debug:

@@ -46,6 +46,25 @@ def add_where(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--where", default="", metavar="CONDITION", help="an SQL expression on the columns: spots > 2")
 
 
+def add_made_by(parser: argparse.ArgumentParser) -> None:
+    """--sketch: what may be run to know the shapes of a picture."""
+    parser.add_argument(
+        "--sketch", dest="made_by", type=Path, action="append", default=[], metavar="FILE",
+        help="the sketch that made a picture, to be run for its shapes; an edition SERIES:SEED brings its own",
+    )  # fmt: skip
+
+
+def picture_or_edition(given: Path) -> tuple[Path, Path | None]:
+    """A path as it is, or that of the picture of SERIES:SEED, or SERIES:SEED.VARIANT, with the folder of that series."""
+    folder, colon, name = str(given).rpartition(":")
+    if given.exists() or not (colon and Path(folder).is_dir()):
+        return given, None
+    from mothseed.sketch.seeds import edition_file, parse_seed
+
+    seed, _, variant = name.partition(".")
+    return Path(folder) / edition_file(parse_seed(seed), variant), Path(folder)
+
+
 def add_marked(parser: argparse.ArgumentParser) -> None:
     """--marked: only editions with a mark."""
     parser.add_argument("--marked", choices=MARKS, help="only editions with that mark")
@@ -66,13 +85,18 @@ def editions_with_pictures(folder: Path) -> list[Edition]:
     from mothseed.series.pictures import readable
 
     editions, troubles = readable(folder, editions_of(folder))
+    tell_left_out(troubles)
+    return editions
+
+
+def tell_left_out(troubles: Sequence[str]) -> None:
+    """Say which pictures are not shown, and why."""
     for line in troubles[:_MOST_TOLD]:
         console.note(f"left out: {line}")
     if len(troubles) > _MOST_TOLD:
         console.note(f"left out: {len(troubles) - _MOST_TOLD:,} more")
     if troubles:
         console.note("mothseed edition makes them again")
-    return editions
 
 
 def tell_damaged(folder: Path, damaged: Sequence[str]) -> None:

@@ -17,7 +17,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         commands,
         "recover",
         "Build the ledger of a series again from the history that its pictures carry, where it is damaged or gone. "
-        "A damaged one is moved aside; marks, notes and failed editions were in it alone.",
+        "A damaged one is moved aside; its marks and notes are kept as far as they can be read. How long editions took, their "
+        "forms, counts of marks and failures were in it alone.",
         EXAMPLE,
     )
     options.add_series(parser)
@@ -35,6 +36,7 @@ def run(arguments: argparse.Namespace) -> int:
             {
                 "editions": len(found.editions),
                 "skipped": found.skipped,
+                "marked": found.marked,
                 "damaged": str(found.kept_old) if found.kept_old else None,
             }
         )
@@ -43,5 +45,9 @@ def run(arguments: argparse.Namespace) -> int:
         console.note(f"left out: {line}")
     console.say(f"{arguments.series}: {counted(len(found.editions), 'edition is', 'editions are')} in the ledger again")
     if found.kept_old:
-        console.say(f"the damaged ledger is {found.kept_old}")
+        marked = counted(found.marked, "edition has its mark or note", "editions have their marks and notes")
+        console.say(f"the damaged ledger is {found.kept_old}; {marked} from there")
+    console.say(
+        "not in the pictures, and so not recovered: how long each took, its forms, counts of its marks, failed editions"
+    )
     return 0

@@ -35,9 +35,12 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "every mark or every draw, for one point of the picture from top to bottom, or for one line, marked on the picture.",
         EXAMPLE,
     )
-    parser.add_argument("what", type=Path, metavar="SKETCH", help="the sketch, or a picture that it made")
+    parser.add_argument(
+        "what", type=Path, metavar="SKETCH", help="the sketch, a picture that it made, or an edition SERIES:SEED"
+    )
     parser.add_argument("--seed", metavar="SEED", help="a whole number or a word (default 1, or that of the picture)")
     add_recipe(parser, seed=False)
+    options.add_made_by(parser)
     which = parser.add_mutually_exclusive_group()
     which.add_argument("--marks", action="store_true", help="a row for each mark")
     which.add_argument("--draws", action="store_true", help="a row for each draw")
@@ -79,7 +82,7 @@ def run(arguments: argparse.Namespace) -> int:
 
 def _traced(arguments: argparse.Namespace) -> tuple[Impression, int, str]:
     """The sketch performed, how wide its picture is in pixels, and what it is called."""
-    from mothseed.compare.side import picture_side
+    from mothseed.compare.side import Named, picture_side
     from mothseed.making import make
     from mothseed.sketch import load_sketch
 
@@ -88,10 +91,11 @@ def _traced(arguments: argparse.Namespace) -> tuple[Impression, int, str]:
         return make(sketch, recipe_of(arguments, sketch), tracing=True).impression, _PICTURE_WIDTH, sketch.name
     if arguments.seed or arguments.set or arguments.reseed or arguments.without:
         raise UsageError("a picture has its own seed and dials", hint="name the sketch to try others")
-    side = picture_side(arguments.what)
+    picture, series = options.picture_or_edition(arguments.what)
+    side = picture_side(picture, Named(tuple(arguments.made_by), series))
     if side.impression is None:
         raise UsageError(f"{arguments.what} cannot be traced: {side.without_shapes}", hint="trace the sketch itself")
-    return side.impression, side.pixels.shape[1], arguments.what.stem
+    return side.impression, side.pixels.shape[1], picture.stem
 
 
 def _say_rows(arguments: argparse.Namespace, rows: Sequence[dict[str, Any]]) -> int:

@@ -54,9 +54,9 @@ def run(arguments: argparse.Namespace) -> int:
     folder: Path = arguments.series
     name = folder.resolve().name
     output = options.picture_path(arguments.output or Path(f"{name}-variety.png"))
-    chosen = selected_editions(options.editions_with_pictures(folder), arguments.where)
+    chosen = selected_editions(options.editions_of(folder), arguments.where)
     with Progress.shown("pictures") as progress:
-        progress.start(sum(not edition.appearance for edition in chosen))
+        progress.start(sum(not (edition.appearance or edition.failed) for edition in chosen))
         editions = with_appearances(folder, chosen, progress.advance)
     if not editions:
         raise SeriesError(f"{folder} has no such edition whose picture is known", hint="mothseed table shows what there is")
@@ -70,11 +70,14 @@ def run(arguments: argparse.Namespace) -> int:
 def _tell(arguments: argparse.Namespace, editions: Sequence[Edition], name: str, output: Path) -> int:
     from mothseed.files import write_bytes
     from mothseed.report.variety_map import variety_map
+    from mothseed.series.pictures import readable
     from mothseed.study.variety import variety
 
     found = variety(editions)
     titles = [edition.title for edition in editions]
-    figure = variety_map(found, editions, arguments.series, name)
+    shown, troubles = readable(arguments.series, editions)
+    options.tell_left_out(troubles)
+    figure = variety_map(found, editions, {edition.key for edition in shown}, arguments.series, name)
     drawn = figure is not None
     if figure is not None:
         write_bytes(output, figure)

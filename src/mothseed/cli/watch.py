@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import asyncio
-import tempfile
 import time
 from collections.abc import Coroutine
 from pathlib import Path
@@ -45,6 +44,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Watch until Ctrl-C is pressed; returns the exit status."""
+    from mothseed.files import begin_folder, end_folder
     from mothseed.sizes import output_size
     from mothseed.watch import Watch, Wish
 
@@ -54,9 +54,9 @@ def run(arguments: argparse.Namespace) -> int:
     wish = Wish(recipe_of_texts(arguments), arguments.guides)
     width = output_size(arguments.width, None, 0).pixels
     name = sketch.stem
-    with tempfile.TemporaryDirectory(prefix="mothseed-") as pictures:
+    folder = begin_folder("mothseed-watch-")
+    try:
         if arguments.page:
-            folder = Path(pictures)
             watch = Watch(sketch, wish, width, lambda number: folder / f"{number}.png", console.announce_compiling)
             show = _page(watch, folder, arguments)
         else:
@@ -69,6 +69,8 @@ def run(arguments: argparse.Namespace) -> int:
             return 0
         except BaseExceptionGroup as faults:
             raise faults.exceptions[0] from None
+    finally:
+        end_folder(folder)
     return 0
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from pathlib import Path
+from typing import NamedTuple
 
 from mothseed.arrays import ByteArray
 from mothseed.colour import Colour
@@ -12,7 +13,7 @@ from mothseed.compare.scale import SheetSize
 from mothseed.faults import MothSeedError, PictureError
 from mothseed.making import make, make_again
 from mothseed.render import rendered
-from mothseed.series.source import sketch_of
+from mothseed.series.source import named_sketch
 from mothseed.sheet import fingerprint
 from mothseed.sketch import Impression, Recipe, Sketch, load_sketch
 from mothseed.sketch.history import History, history_in_picture
@@ -48,25 +49,32 @@ class Side:
         return SheetSize.of(self.history.sheet) if self.history else None
 
 
-def picture_side(path: Path) -> Side:
-    """A picture file; its sketch is performed again where it is still what it was.
+class Named(NamedTuple):
+    """The sketches that may be run to know the shapes of pictures: those that the user named, or whose series."""
+
+    sketches: tuple[Path, ...] = ()
+    series: Path | None = None
+
+
+def picture_side(path: Path, named: Named) -> Side:
+    """A picture file; its sketch is performed again where it was named, and is still what it was.
 
     Raises PictureError for what is no picture.
     """
     if path.suffix.lower() == ".svg":
-        return _svg_side(path)
+        return _svg_side(path, named)
     pixels = read_picture(path)
     history = history_in_picture(path)
     if history is None:
         return Side(path.name, pixels, None, None, f"{path.name} carries no history")
-    impression, reason = _performed_again(path, history)
+    impression, reason = _performed_again(path, history, named)
     return Side(f"{path.name}, seed {history.seed}", pixels, history, impression, reason)
 
 
-def _svg_side(path: Path) -> Side:
+def _svg_side(path: Path, named: Named) -> Side:
     """A file of shapes, whose pixels come from its sketch."""
     history = history_in_picture(path)
-    impression, reason = _performed_again(path, history) if history else (None, f"{path.name} carries no history")
+    impression, reason = _performed_again(path, history, named) if history else (None, f"{path.name} carries no history")
     if impression is None:
         raise PictureError(f"{path.name} has shapes and no pixels: {reason}", hint="write it as PNG, and name that")
     assert history is not None
@@ -79,8 +87,10 @@ def sketch_side(sketch: Sketch, recipe: Recipe, width: int, title: str) -> Side:
     return Side(title, made.pixels(width), made.history, made.impression)
 
 
-def _performed_again(path: Path, history: History) -> tuple[Impression | None, str]:
-    place = sketch_of(path, history.sketch, history.sketch_hash)
+def _performed_again(path: Path, history: History, named: Named) -> tuple[Impression | None, str]:
+    if named == Named():
+        return None, f"nothing is run that only a picture names; where {history.sketch} is yours, add --sketch {history.sketch}"
+    place = named_sketch(history.sketch, history.sketch_hash, named.sketches, named.series)
     if place is None:
         return None, f"the {history.sketch} that made {path.name} is not here, or was changed since"
     try:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -12,6 +12,7 @@ from mothseed.arrays import FloatArray
 from mothseed.report.page import INK, MUTED, PAPER, thumbnail
 from mothseed.report.plot import DPI, as_png, figure_on_paper, quiet
 from mothseed.series import Edition
+from mothseed.series.edition import Key
 from mothseed.study.distinctions import Direction
 from mothseed.study.variety import Variety, most_varied
 
@@ -28,13 +29,15 @@ _MOST_PICTURES = 300
 """More than have room on a map."""
 
 
-def variety_map(found: Variety, editions: Sequence[Edition], folder: Path, name: str) -> bytes | None:
-    """A PNG file: the map of a series whose pictures lie in a folder, or None where none of them is there."""
+def variety_map(
+    found: Variety, editions: Sequence[Edition], with_picture: Collection[Key], folder: Path, name: str
+) -> bytes | None:
+    """A PNG file: the map of a series, with the pictures in its folder that can be shown, or None where there are none."""
     groups = {index: number for number, group in enumerate(found.groups) for index in group.members}
     # Room on the map goes to the varied ones first, so that all of it is seen.
     first = most_varied(editions, _MOST_PICTURES)
     rest = sorted(set(range(len(editions))) - set(first))
-    order = [index for index in (*first, *rest) if (folder / editions[index].file).is_file()]
+    order = [index for index in (*first, *rest) if editions[index].key in with_picture]
     if not order:
         return None
     return _map(

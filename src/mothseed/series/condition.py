@@ -6,6 +6,7 @@ import re
 import sqlite3
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
+from time import monotonic
 
 from mothseed.faults import FieldError, UnknownNameError
 
@@ -13,6 +14,13 @@ FIELD = "where"
 """What faults call a condition."""
 _READING = {sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ, sqlite3.SQLITE_FUNCTION}
 _NAME = re.compile(r"\w+|\"[^\"]+\"")
+
+_SECONDS = 10.0
+_LONGEST = 4_000_000
+"""Bytes of a text, and of what a condition makes of it."""
+_LONGEST_SHOWN = 400
+_STEPS = 100_000
+"""Of SQLite's machine, between one look at the clock and the next: a few milliseconds."""
 
 Value = str | int | float | bool | None
 Row = tuple[Value, ...]
@@ -27,12 +35,38 @@ def places_where(columns: Sequence[str], rows: Sequence[Row], where: str, order:
     with _table(columns) as connection:
         connection.executemany(f"INSERT INTO edition VALUES ({', '.join('?' * len(columns))})", rows)
         connection.set_authorizer(lambda action, *_: sqlite3.SQLITE_OK if action in _READING else sqlite3.SQLITE_DENY)
+        stopped = _limit(connection)
         condition = f" WHERE ({where}\n)" if where.strip() else ""
         try:
             found = connection.execute(f"SELECT rowid FROM edition{condition} ORDER BY {falling}rowid")
             return [rowid - 1 for (rowid,) in found]
+        except sqlite3.OperationalError as fault:
+            if stopped:
+                raise KeyboardInterrupt from None
+            if fault.sqlite_errorname == "SQLITE_INTERRUPT":
+                words = f"{_short(where)} takes longer than {_SECONDS:g} s to be looked at"
+                raise FieldError(FIELD, words, hint="ask for less at once") from None
+            raise _explained(columns, where, fault) from None
         except (sqlite3.Error, sqlite3.Warning) as fault:
             raise _explained(columns, where, fault) from None
+
+
+def _limit(connection: sqlite3.Connection) -> list[bool]:
+    """Have a condition end in time, and make no text that would fill the memory; the list has something in it after Ctrl-C."""
+    for limit in (sqlite3.SQLITE_LIMIT_LENGTH, sqlite3.SQLITE_LIMIT_SQL_LENGTH):
+        connection.setlimit(limit, _LONGEST)
+    end = monotonic() + _SECONDS
+    stopped: list[bool] = []
+
+    def is_over() -> bool:
+        try:
+            return monotonic() > end
+        except KeyboardInterrupt:  # which SQLite would take for any other fault of this function
+            stopped.append(True)
+            return True
+
+    connection.set_progress_handler(is_over, _STEPS)
+    return stopped
 
 
 def words_of(where: str) -> set[str]:
@@ -49,11 +83,17 @@ def _explained(columns: Sequence[str], where: str, fault: Exception) -> FieldErr
     missing = _missing(columns, where)
     known = f"columns are {', '.join(columns)}"
     if missing:
-        words = f"{where.strip()} asks for {missing[0]}, and there is no such column"
+        words = f"{_short(where)} asks for {missing[0]}, and there is no such column"
         return UnknownNameError(FIELD, words, name=missing[0], known=columns, hint=known)
     return FieldError(
-        FIELD, f"{where.strip()} is not understood: {fault}", hint=f"write one such as \"status = 'done'\"; {known}"
+        FIELD, f"{_short(where)} is not understood: {fault}", hint=f"write one such as \"status = 'done'\"; {known}"
     )
+
+
+def _short(where: str) -> str:
+    """A condition as a message can have it."""
+    words = where.strip()
+    return words if len(words) <= _LONGEST_SHOWN else words[:_LONGEST_SHOWN] + "..."
 
 
 def _missing(columns: Sequence[str], where: str) -> list[str]:

@@ -24,7 +24,7 @@ from mothseed.records import RecordError
 from mothseed.series.edition import Edition, Key
 from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.rows import ARTISTS_COLUMNS, COLUMNS, KEY_COLUMNS, MADE_COLUMNS, edition_of, outcome_rows, row_of
-from mothseed.told import quoted
+from mothseed.told import quoted, writable
 
 # Each entry takes a ledger from the version before it to its own, statement by statement; entries are added, never changed.
 _MIGRATIONS = (
@@ -270,7 +270,7 @@ class Ledger:
         changes = ", ".join(f"{name} = coalesce(?, {name})" for name in ARTISTS_COLUMNS)
         with self._atomic() as connection:
             for (variant, seed), mark, note in marks:
-                values = (mark, note, variant, str(seed))
+                values = (mark, note if note is None else writable(note), variant, str(seed))
                 connection.execute(f"UPDATE edition SET {changes} WHERE variant = ? AND seed = ?", values)
 
     def stamp(self, editions: Iterable[Edition]) -> None:

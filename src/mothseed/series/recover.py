@@ -2,23 +2,28 @@
 
 from __future__ import annotations
 
+import sqlite3
+from contextlib import closing, suppress
 from dataclasses import dataclass
 from pathlib import Path
+from time import monotonic
 
 from mothseed.colour import Colour
-from mothseed.faults import DamagedLedgerError, NoSeriesError, PictureError, SeriesError
+from mothseed.faults import DamagedLedgerError, FieldError, NoSeriesError, PictureError, SeriesError
 from mothseed.formats.pillow import read_pixels
 from mothseed.measure import reduced, seen
 from mothseed.render import pixel_hash
-from mothseed.series.edition import Edition
+from mothseed.series.edition import Edition, Key
 from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.ledger import Ledger
+from mothseed.series.marking import MARKS
 from mothseed.series.pictures import stamped
 from mothseed.sketch.history import history_in_picture
-from mothseed.sketch.seeds import edition_file
+from mothseed.sketch.seeds import edition_file, parse_seed
 from mothseed.told import counted
 
 DAMAGED_SUFFIX = ".damaged"
+_SECONDS = 5.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +35,8 @@ class Recovered:
     """files that are no edition of this series, and why"""
     kept_old: Path | None
     """where the damaged ledger is now"""
+    marked: int
+    """how many of them have their mark or note again, as far as the damaged ledger could still be read"""
 
 
 def recover_ledger(folder: Path) -> Recovered:
@@ -43,7 +50,7 @@ def recover_ledger(folder: Path) -> Recovered:
     if old.exists():
         _refuse_sound(folder)
     editions, skipped = [], []
-    for path in sorted(folder.glob("*.png")):
+    for path in sorted(path for path in folder.glob("*.png") if not path.is_symlink()):
         found = _edition_in(path)
         if isinstance(found, Edition):
             editions.append(stamped(folder, found))
@@ -53,15 +60,36 @@ def recover_ledger(folder: Path) -> Recovered:
         raise NoSeriesError(
             f"{folder} has no picture that carries the history of an edition", hint="name the folder of a series"
         )
-    kept_old = None
+    kept_old, marks = None, []
     if old.exists():
+        keys = {edition.key for edition in editions}
+        marks = [(key, mark, note) for key, mark, note in _marks_in(old) if key in keys]
         kept_old = old.with_name(LEDGER_NAME + DAMAGED_SUFFIX)
         old.replace(kept_old)
         for rest in (f"{LEDGER_NAME}-journal", f"{LEDGER_NAME}-wal", f"{LEDGER_NAME}-shm"):
             (folder / rest).unlink(missing_ok=True)
     with Ledger(folder) as ledger:
         ledger.add(editions)
-    return Recovered(editions, skipped, kept_old)
+        ledger.mark(marks)
+    return Recovered(editions, skipped, kept_old, len(marks))
+
+
+def _marks_in(path: Path) -> list[tuple[Key, str, str]]:
+    """The marks and notes in a ledger that is damaged, as far as it can be read in a few seconds."""
+    end = monotonic() + _SECONDS
+    found: list[tuple[Key, str, str]] = []
+    try:
+        with closing(sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True, timeout=0.2)) as connection:
+            connection.text_factory = lambda raw: raw.decode("utf-8", "replace")
+            connection.execute("PRAGMA trusted_schema = OFF")
+            connection.set_progress_handler(lambda: monotonic() > end, 100_000)
+            for seed, variant, mark, note in connection.execute("SELECT seed, variant, mark, note FROM edition"):
+                if all(isinstance(value, str) for value in (seed, variant, mark, note)) and (mark or note):
+                    with suppress(FieldError):
+                        found.append(((variant, parse_seed(seed)), mark if mark in MARKS else "", note))
+    except (sqlite3.Error, sqlite3.Warning):
+        pass  # what could be read until here counts
+    return found
 
 
 def _refuse_sound(folder: Path) -> None:
@@ -94,7 +122,10 @@ def _edition_in(path: Path) -> Edition | str:
         pixels = read_pixels(path)
     except PictureError as fault:
         return fault.message
-    sight = seen(reduced(pixels), Colour.parse(history.paper))
+    try:
+        sight = seen(reduced(pixels), Colour.parse(history.paper))
+    except (ValueError, IndexError, TypeError):
+        return "it has no pixels that a picture of a series has"
     return Edition.of(
         history,
         width=pixels.shape[1],

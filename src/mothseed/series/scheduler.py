@@ -6,6 +6,7 @@ back with the answers.
 
 from __future__ import annotations
 
+import atexit
 import os
 import tempfile
 from collections.abc import Iterator
@@ -18,7 +19,7 @@ from pathlib import Path
 from typing import Any
 
 from mothseed.faults import UsageError
-from mothseed.files import content_hash, write_bytes
+from mothseed.files import begin_folder, end_folder, write_bytes
 from mothseed.series.crew import Crew
 from mothseed.series.edition import Edition
 from mothseed.series.job import Job, make_edition
@@ -128,10 +129,12 @@ def make_chunk_anywhere(bundle: Bundle, jobs: list[Job]) -> list[Made]:
 
 @lru_cache(maxsize=4)
 def _unpacked(bundle: Bundle) -> Sketch:
-    """The sketch of a bundle, its files laid out in a folder of this machine; the same for each piece of work."""
-    folder = Path(tempfile.gettempdir()) / f"mothseed-{os.getpid()}-{bundle.digest}"
+    """The sketch of a bundle, its files laid out in a folder of this process's own; the same for each piece of work."""
+    folder = begin_folder("mothseed-work-")
+    atexit.register(end_folder, folder)
     for name, content in bundle.files:
         path = folder / name
-        if not path.is_file() or content_hash(path.read_bytes()) != content_hash(content):
-            write_bytes(path, content)
+        if not path.resolve().is_relative_to(folder.resolve()):
+            raise UsageError(f"{name} leads out of the folder that the work is done in")
+        write_bytes(path, content)
     return load_sketch(folder / bundle.sketch)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import glob
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 
 from mothseed.files import file_hash
@@ -11,9 +12,12 @@ from mothseed.series.layout import SOURCE_FOLDER
 
 
 def copies_in_series(folder: Path, name: str, digest: str | None) -> Iterator[Path]:
-    """The series' own copies of a source file that have that content hash."""
-    for path in sorted((folder / SOURCE_FOLDER).rglob(name)):
-        if file_hash(path) == digest:
+    """The series' own copies of a source file that have that content hash; what a link leads to elsewhere is none."""
+    place = folder / SOURCE_FOLDER
+    if place.is_symlink() or Path(name).name != name:
+        return
+    for path in sorted(place.rglob(glob.escape(name))):
+        if path.resolve().is_relative_to(place.resolve()) and file_hash(path) == digest:
             yield path.resolve()
 
 
@@ -24,17 +28,19 @@ def source_of(folder: Path, edition: Edition) -> Path | str:
     if copy is None:
         return f"{SOURCE_FOLDER}/ no longer has the {name} that made it"
     for other, digest in edition.sources.items():
-        if file_hash(copy.parent / other) != digest:
+        place = (copy.parent / other).resolve()
+        inside = place.is_relative_to((folder / SOURCE_FOLDER).resolve())
+        if not inside or file_hash(place) != digest:
             return f"{SOURCE_FOLDER}/ no longer has the {other} that made it"
     return copy
 
 
-def sketch_of(picture: Path, name: str, digest: str) -> Path | None:
-    """The file of a sketch, by its name and content hash: in the series of a picture, beside it, above it, or here.
+def named_sketch(name: str, digest: str, sketches: Iterable[Path], series: Path | None) -> Path | None:
+    """The file of a sketch, by its name and content hash, among those that the user named, and in the series that they named.
 
-    A picture tells only the name of a file and never a path, and a file that is not what it was is not taken.
+    A picture may come from anybody: nothing is run just because it says so, and a file that is not what it was is not taken.
     """
-    name = Path(name).name
-    yours = (folder / name for folder in (picture.resolve().parent, picture.resolve().parents[1], Path.cwd()))
-    candidates = (*copies_in_series(picture.parent, name, digest), *(path for path in yours if file_hash(path) == digest))
-    return next(iter(candidates), None)
+    for path in sketches:
+        if path.name == name and file_hash(path) == digest:
+            return path
+    return next(copies_in_series(series, name, digest), None) if series else None

@@ -6,7 +6,6 @@ What comes of the sketch is sent as server-sent events (WHATWG HTML, section 9.2
 from __future__ import annotations
 
 import asyncio
-import json
 import secrets
 import socket
 from collections import deque
@@ -14,6 +13,7 @@ from collections.abc import AsyncIterator, Callable
 from contextlib import aclosing
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlsplit
 
 import uvicorn
 from sse_starlette import EventSourceResponse, ServerSentEvent
@@ -25,8 +25,10 @@ from starlette.requests import Request
 from starlette.responses import FileResponse, HTMLResponse, JSONResponse, Response
 from starlette.routing import Mount, Route
 
-from mothseed.faults import UsageError
+from mothseed.faults import MothSeedError
+from mothseed.records import as_json, from_json
 from mothseed.report.web import filled_page
+from mothseed.told import writable
 from mothseed.watch.result import Shown
 from mothseed.watch.watch import Begun, Event, Further, Watch
 from mothseed.watch.wish import Wish
@@ -34,6 +36,8 @@ from mothseed.watch.wish import Wish
 _HERE = "127.0.0.1"
 _KEPT = 60
 """Pictures that are kept for the page; older ones are let go."""
+_LARGEST_WISH = 100_000
+"""Bytes of what is wished for."""
 _POLICY = (
     "default-src 'none'; img-src 'self' blob: data:; connect-src 'self'; style-src 'unsafe-inline'; "
     "script-src 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
@@ -85,10 +89,18 @@ def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str) -
         return FileResponse(file, headers=_HEADERS)
 
     async def wish(request: Request) -> Response:
+        origin = request.headers.get("origin", "")
+        if origin and urlsplit(origin).netloc != request.headers.get("host"):
+            raise HTTPException(403, "this page is no page of mine")
+        body = b""
+        async for piece in request.stream():
+            body += piece
+            if len(body) > _LARGEST_WISH:
+                raise HTTPException(413, "a wish is shorter")
         try:
-            watch.want(Wish.from_plain(await request.json()))
-        except (UsageError, ValueError) as fault:
-            return JSONResponse({"message": str(fault)}, 400)
+            watch.want(Wish.from_plain(from_json(body)))
+        except (MothSeedError, ValueError, OverflowError, RecursionError) as fault:
+            return JSONResponse({"message": writable(str(fault))}, 400)
         return Response(status_code=204)
 
     async def events(_request: Request) -> Response:
@@ -133,9 +145,9 @@ def _sent(event: Event, again: Again) -> ServerSentEvent:
                 "picture": _address(shown),
                 "problem": shown.problem.message if shown.problem else "",
             }
-            return ServerSentEvent(event="further", data=_json(small))
+            return ServerSentEvent(event="further", data=as_json(small))
         case Shown():
-            return ServerSentEvent(event="shown", data=_json(_plain(event, again)))
+            return ServerSentEvent(event="shown", data=as_json(_plain(event, again)))
 
 
 def _plain(shown: Shown, again: Again) -> dict[str, Any]:
@@ -146,7 +158,3 @@ def _plain(shown: Shown, again: Again) -> dict[str, Any]:
 
 def _address(shown: Shown) -> str:
     return f"pictures/{shown.proof.file.name}" if shown.proof else ""
-
-
-def _json(value: Any) -> str:
-    return json.dumps(value, ensure_ascii=False)
