@@ -16,7 +16,7 @@ import numpy as np
 import pytest
 from hypothesis import settings
 from PIL import Image
-from playwright.sync_api import Browser, sync_playwright
+from playwright.sync_api import Browser, expect, sync_playwright
 
 from mothseed.arrays import ByteArray
 from mothseed.cli import main
@@ -27,6 +27,8 @@ from mothseed.sketch import Recipe, load_sketch
 if signal.getsignal(signal.SIGINT) is signal.SIG_IGN:
     # What runs in the background has Ctrl-C ignored, and would hand that on to the programs that tests start and end by it.
     signal.signal(signal.SIGINT, signal.default_int_handler)
+
+expect.set_options(timeout=60_000)  # what is waited for comes; on a busy machine, later
 
 settings.register_profile("steady", derandomize=True, deadline=None, max_examples=60)
 settings.load_profile("steady")
@@ -76,6 +78,15 @@ class Answer:
 
 
 Run = Callable[..., Answer]
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """Tests of endurance are left to CI, and to whoever asks for them: `pytest -m endurance`."""
+    if os.environ.get("CI") or config.option.markexpr:
+        return
+    left_out = [item for item in items if item.get_closest_marker("endurance")]
+    config.hook.pytest_deselected(items=left_out)
+    items[:] = [item for item in items if item not in left_out]
 
 
 @pytest.fixture

@@ -37,10 +37,8 @@ def _breaks(*_: object) -> None:
     raise BrokenPipeError
 
 
-@pytest.mark.parametrize(
-    "words", [["table", "s"], ["table", "s", "--json"], ["table", "s", "--csv"], ["--help"], ["--version"]]
-)
-def test_a_full_disk_below_the_results_is_told(write_sketch: WriteSketch, run: Run, words: list[str]) -> None:
+@pytest.mark.parametrize("line", ["table s", "table s --json", "table s --csv", "--help", "--version"])
+def test_a_full_disk_below_the_results_is_told(write_sketch: WriteSketch, run: Run, line: str) -> None:
     made_series(write_sketch(), "1-3")
     with Path("/dev/full").open("w") as full:
         done = subprocess.run([INSTALLED, *line.split()], stdout=full, stderr=subprocess.PIPE, text=True, check=False)

@@ -306,6 +306,7 @@ print(*(pixel_hash(rendered(sheet.drawing(), 700)) for sheet in (everything(), p
 """
 
 
+@pytest.mark.endurance
 def test_a_plain_processor_gives_the_same_pixels_as_this_one(tmp_path: Path) -> None:
     plain = min(usual_targets(), key=lambda target: target.cpu)
     compile_for(plain, tmp_path, list(PARTS))

@@ -73,6 +73,7 @@ def wait_for_workers(session: int) -> None:
     pytest.fail("workers outlived the run that was killed")
 
 
+@pytest.mark.endurance
 @pytest.mark.parametrize("half", [1, 2])
 def test_a_series_killed_fifty_times_is_finished_whole(
     half: int, write_sketch: WriteSketch, tmp_path: Path, installed: Run

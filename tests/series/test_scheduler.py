@@ -54,6 +54,7 @@ def cluster(tmp_path: Path) -> Iterator[tuple[str, list[subprocess.Popen[bytes]]
             process.wait()
 
 
+@pytest.mark.endurance
 def test_a_cluster_makes_the_same_editions_though_a_worker_is_lost(
     cluster: tuple[str, list[subprocess.Popen[bytes]]], write_sketch: WriteSketch, tmp_path: Path, installed: Run
 ) -> None:

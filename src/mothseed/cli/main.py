@@ -129,13 +129,14 @@ def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
     """Run the command of a command line."""
     from mothseed.cli.ending import Terminated, ending_in_order
     from mothseed.cli.parser import in_own_terms
-    from mothseed.faults import MothSeedError
+    from mothseed.faults import FileError, MothSeedError
 
     try:
         chosen = reader.parse_args(words)
     except SystemExit as stop:
         return int(stop.code or 0)
     try:
+        _refuse_nameless(chosen)
         with ending_in_order():
             return int(chosen.run(chosen))
     except MothSeedError as fault:
@@ -150,8 +151,35 @@ def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
         return ended.status
     except console.ReaderLeftError:
         raise
-    except Exception as fault:
-        if chosen.debug:
-            raise
-        console.tell_own_mistake(fault)
-        return _OWN_MISTAKE
+    except OSError as fault:
+        # A file that is too long a name, a pipe, on a disk that fails: the system says best what is wrong with it.
+        if chosen.debug or fault.strerror is None or isinstance(fault, BrokenPipeError):
+            return _own_mistake(fault, debug=chosen.debug)
+        told = FileError(f"{fault.filename or 'a file'} cannot be used: {fault.strerror}")
+        console.tell_fault(told)
+        return told.exit_status
+    except RuntimeError as fault:
+        # What Python calls a link that leads to itself, where newer versions of it have an OSError.
+        if chosen.debug or "loop" not in str(fault):
+            return _own_mistake(fault, debug=chosen.debug)
+        console.tell_fault(FileError(str(fault)))
+        return FileError.exit_status
+    except Exception as fault:  # noqa: BLE001  # nobody foresaw it
+        return _own_mistake(fault, debug=chosen.debug)
+
+
+def _own_mistake(fault: Exception, *, debug: bool) -> int:
+    if debug:
+        raise fault
+    console.tell_own_mistake(fault)
+    return _OWN_MISTAKE
+
+
+def _refuse_nameless(chosen: argparse.Namespace) -> None:
+    """Refuse files to write that have no name, as the root of all folders, or nothing, has none."""
+    from mothseed.faults import UsageError
+
+    for name in ("output", "path"):
+        path = getattr(chosen, name, None)
+        if path is not None and getattr(path, "name", path) == "":
+            raise UsageError("the file to write has no name", hint="write -o picture.png, or whatever it is to be called")

@@ -65,7 +65,7 @@ def _from_lines(path: Path, text: str) -> list[Swatch]:
 def _from_json(path: Path, text: str) -> list[Swatch]:
     try:
         content: Any = json.loads(text)
-    except ValueError as fault:
+    except (ValueError, RecursionError) as fault:
         raise PictureError(f"{path} is not JSON: {fault}") from None
     rows = content.get("swatches") if isinstance(content, dict) else content
     if not isinstance(rows, list):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from io import BytesIO
 from pathlib import Path
 from typing import Any
 
@@ -9,7 +10,7 @@ import numpy as np
 
 from mothseed.arrays import ByteArray
 from mothseed.faults import PictureError
-from mothseed.files import written_whole
+from mothseed.files import read_ordinary, written_whole
 from mothseed.formats.format import Written
 from mothseed.formats.settings import Settings
 from mothseed.render import rendered
@@ -42,7 +43,7 @@ def read_pixels(path: Path) -> ByteArray:
     from PIL import Image
 
     try:
-        with Image.open(path) as image:
+        with Image.open(BytesIO(read_ordinary(path))) as image:
             return np.asarray(image)
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as fault:
         raise PictureError(f"it is no whole picture: {fault}") from None
@@ -53,7 +54,7 @@ def read_history(path: Path) -> str | None:
     from PIL import Image, UnidentifiedImageError
 
     try:
-        with Image.open(path) as image:
+        with Image.open(BytesIO(read_ordinary(path))) as image:
             text = getattr(image, "text", {}).get(HISTORY_KEYWORD) or image.getexif().get(_HISTORY_TAG)
     except FileNotFoundError:
         raise PictureError(f"there is no picture {path}", hint="look at the path") from None

@@ -15,7 +15,7 @@ from xml.etree import ElementTree as ET
 from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import Ramp
 from mothseed.faults import PictureError
-from mothseed.files import write_bytes
+from mothseed.files import read_ordinary, write_bytes
 from mothseed.formats.decimals import places_for, several, written
 from mothseed.formats.faint import Patch, faint_runs, picture_of_run
 from mothseed.formats.format import Format, Written
@@ -74,7 +74,7 @@ def as_svg(drawing: Drawing, history: str = "", *, keep_text: bool = False) -> s
 def svg_history(path: Path) -> str | None:
     """The history that an SVG file carries, or None where it has none; raises PictureError where it is no whole SVG file."""
     try:
-        root = ET.fromstring(path.read_text(encoding="utf-8"))  # noqa: S314  # expat expands no entity beyond bounds
+        root = ET.fromstring(read_ordinary(path).decode())  # noqa: S314  # expat expands no entity beyond bounds
     except FileNotFoundError:
         raise PictureError(f"there is no picture {path}", hint="look at the path") from None
     except (OSError, ValueError, ET.ParseError) as fault:

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from functools import lru_cache
+from io import BytesIO
 from pathlib import Path
 
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
 from mothseed.faults import PictureError
-from mothseed.files import write_bytes
+from mothseed.files import read_ordinary, write_bytes
 from mothseed.formats.png import encoded
 from mothseed.formats.settings import Effort
 from mothseed.geometry.lettering import house_font
@@ -85,7 +86,7 @@ def opened(path: Path) -> Image.Image:
 def _image(path: Path) -> Iterator[Image.Image]:
     """A picture file that is open; raises PictureError for what is none, or cut, or damaged."""
     try:
-        with Image.open(path) as image:
+        with Image.open(BytesIO(read_ordinary(path))) as image:
             yield image
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as fault:
         hint = "mothseed edition makes pictures of a series again"

@@ -9,6 +9,7 @@ from contextlib import contextmanager
 from time import monotonic
 
 from mothseed.faults import FieldError, UnknownNameError
+from mothseed.told import writable
 
 FIELD = "where"
 """What faults call a condition."""
@@ -31,6 +32,7 @@ def places_where(columns: Sequence[str], rows: Sequence[Row], where: str, order:
 
     Raises UnknownNameError for a column that is not there, FieldError for what is no expression.
     """
+    where = writable(where)
     falling = "".join(f"{quoted(name)} {'DESC' if falls else 'ASC'}, " for name, falls in order)
     with _table(columns) as connection:
         connection.executemany(f"INSERT INTO edition VALUES ({', '.join('?' * len(columns))})", rows)

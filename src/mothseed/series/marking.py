@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from mothseed.faults import FieldError, ManyFaultsError, MissingFileError, UsageError
+from mothseed.files import read_ordinary
 from mothseed.records import RecordError, from_json
 from mothseed.series.edition import Edition, Key
 from mothseed.sketch.seeds import Seed, check_variant, parse_seed
@@ -44,7 +45,7 @@ def marks_of(editions: Iterable[Edition]) -> list[dict[str, Any]]:
 def read_marks(path: Path) -> list[Marked]:
     """The marks in a JSON file as docs/files.md describes it; raises UsageError with all that is wrong, each with its place."""
     try:
-        found = from_json(path.read_bytes())
+        found = from_json(read_ordinary(path))
     except OSError as fault:
         raise MissingFileError(f"{path} cannot be read: {fault.strerror}") from None
     except RecordError as fault:

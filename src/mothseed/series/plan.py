@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from mothseed.faults import FieldError, ManyFaultsError, MissingFileError, UsageError
+from mothseed.files import read_ordinary
 from mothseed.series.job import Variant
 from mothseed.sizes import OutputSize
 from mothseed.sketch import Sketch, load_sketch
@@ -40,12 +41,12 @@ class Plan:
 def read_plan(path: Path) -> Plan:
     """The plan in a file; its paths are relative to it. Raises UsageError with all that is wrong, each with its place."""
     try:
-        content = tomllib.loads(path.read_text(encoding="utf-8"))
+        content = tomllib.loads(read_ordinary(path).decode())
     except FileNotFoundError:
         raise MissingFileError(f"there is no plan {path}") from None
     except (OSError, UnicodeDecodeError) as fault:
-        raise MissingFileError(f"{path} cannot be read: {fault}") from None
-    except tomllib.TOMLDecodeError as fault:
+        raise MissingFileError(f"{path} cannot be read: {getattr(fault, 'strerror', None) or fault}") from None
+    except (ValueError, RecursionError) as fault:
         raise UsageError(f"{path} is not TOML: {fault}", hint="docs/files.md shows a whole plan") from None
     reader = _Reader()
     plan = _plan(content, path, reader)
