@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import http.client
 import json
 import multiprocessing
 import os
@@ -18,6 +19,7 @@ from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import aclosing
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import numpy as np
 import pytest
@@ -433,3 +435,44 @@ def test_only_files_that_count_are_told_of(tmp_path: Path) -> None:
 
     with ThreadPoolExecutor(1) as pool:
         assert len(pool.submit(lambda: asyncio.run(follow())).result()) == 4
+
+
+GOOD_WISH = {"seed": 3, "dials": {"count": "4"}, "reseeds": {}, "without": [], "guides": False}
+
+
+POSTED: list[tuple[str | bytes, dict[str, str], int]] = [
+    (json.dumps(GOOD_WISH), {}, 204),
+    (json.dumps(GOOD_WISH), {"Origin": "http://somewhere.example"}, 403),
+    (json.dumps(GOOD_WISH), {"Origin": "null"}, 403),
+    (json.dumps(GOOD_WISH), {"Host": "somewhere.example"}, 400),
+    ("x" * 1_000_000, {}, 413),
+    ("[" * 50_000, {}, 400),
+    ("no JSON", {}, 400),
+    (json.dumps({**GOOD_WISH, "seed": 10**60}), {}, 204),
+    ('{"seed": ' + "9" * 5000 + "}", {}, 400),
+    (json.dumps({**GOOD_WISH, "seed": "../../x"}), {}, 400),
+    (json.dumps({**GOOD_WISH, "dials": {"tint": "\ud800"}}), {}, 204),
+    (json.dumps({**GOOD_WISH, "dials": {"count": "1e999"}}), {}, 204),
+    (json.dumps({**GOOD_WISH, "without": ["\ud800"]}), {}, 204),
+    (b"\xff\xfe", {}, 400),
+]
+
+
+def test_whatever_is_posted_is_answered_and_the_watch_goes_on(
+    watching: Callable[..., Watching], write_sketch: WriteSketch
+) -> None:
+    write_sketch(PAGE, "turns.py")
+    watched = watching("turns.py", "--seed", "7", "--page")
+    address = urlsplit(watched.until("http://").split()[0])
+    watched.until("seed 7")
+
+    def posted(content: str | bytes, more: dict[str, str]) -> int:
+        line = http.client.HTTPConnection(address.netloc, timeout=60)
+        line.request("POST", f"{address.path}wish", content, more)
+        answer = line.getresponse().status
+        line.close()
+        return answer
+
+    assert [posted(body, headers) for body, headers, _ in POSTED] == [status for _, _, status in POSTED]
+    assert posted(json.dumps({**GOOD_WISH, "seed": 12}), {"Origin": f"http://{address.netloc}"}) == 204
+    watched.until("seed 12")

@@ -265,7 +265,7 @@ def _crew(request: Request, jobs: int | None, limits: Limits, cluster: str | Non
     from mothseed.series import in_this_process, processes
 
     editions = len(request.jobs)
-    if cluster:
+    if cluster is not None:
         from mothseed.series.scheduler import cluster_crew
 
         with cluster_crew(cluster, request) as crew:

@@ -20,6 +20,9 @@ from mothseed.series.source import source_of
 from mothseed.sheet import Drawing, fingerprint
 from mothseed.sketch import load_sketch
 
+_MOST_LOOKED_INTO = 24
+"""Wrong editions of which the first mark that differs is looked for; what is wrong with so many is wrong with the others."""
+
 
 @dataclass(frozen=True, slots=True)
 class Deviation:
@@ -88,6 +91,7 @@ def again_from_source(folder: Path, edition: Edition) -> Again | Deviation:
 
 def made_again(again: Sequence[Again], workers: int, done: Callable[[int], None]) -> Iterator[Deviation]:
     """Make editions once more in fresh processes, the last one first, and say which are not as they were."""
+    otherwise: list[Again] = []
     with fresh_processes(workers, 1) as pool:
         futures: list[tuple[Again, Future[_Remade]]] = [(each, pool.submit(_remade, each)) for each in reversed(again)]
         for each, future in futures:
@@ -100,9 +104,11 @@ def made_again(again: Sequence[Again], workers: int, done: Callable[[int], None]
             if remade.error:
                 yield Deviation("not reproducible", edition.file, f"it fails now: {remade.error}")
             elif remade.fingerprint != edition.fingerprint:
-                yield Deviation("not reproducible", edition.file, _what_differs(each))
+                otherwise.append(each)
             elif remade.pixel_hash != edition.pixel_hash:
                 yield Deviation("not reproducible", edition.file, "its drawing is the same, its pixels are not")
+    for each, words in zip(otherwise, _what_differs(otherwise, workers), strict=True):
+        yield Deviation("not reproducible", each.edition.file, words)
 
 
 def _remade(again: Again) -> _Remade:
@@ -121,10 +127,22 @@ def _drawing(again: Again) -> Drawing:
     return _made(again).drawing
 
 
-def _what_differs(again: Again) -> str:
-    """The first mark that two processes draw differently, in words."""
-    drawings = []
-    for number in (2, 3):
-        with fresh_processes(1, number) as pool:
-            drawings.append(pool.submit(_drawing, again).result())
-    return first_difference(*drawings) or "it is drawn alike each time here, but not as it was: something it uses has changed"
+def _what_differs(wrong: Sequence[Again], workers: int) -> list[str]:
+    """Of each that is not drawn as it was the first mark that two processes draw differently, in words; of many, of some."""
+    first = wrong[:_MOST_LOOKED_INTO]
+    drawings: list[list[Drawing | None]] = []
+    for number in (2, 3) if first else ():
+        with fresh_processes(min(workers, len(first)), number) as pool:
+            drawings.append([_result(future) for future in [pool.submit(_drawing, each) for each in first]])
+    words = []
+    for one, other in zip(*drawings, strict=True):
+        told = first_difference(one, other) if one is not None and other is not None else ""
+        words.append(told or "it is drawn alike each time here, but not as it was: something it uses has changed")
+    return words + ["it is not drawn as it was"] * (len(wrong) - len(first))
+
+
+def _result(future: Future[Drawing]) -> Drawing | None:
+    try:
+        return future.result()
+    except (BrokenExecutor, MothSeedError):
+        return None

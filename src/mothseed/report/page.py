@@ -21,6 +21,8 @@ PAPER = "#f6f3ec"
 INK = "#26242e"
 MUTED = "#7a7682"
 HAIRLINE = "#d8d2c6"
+_LONGEST = 500
+"""Letters of a text that has a line for itself."""
 MARGIN = 56
 """Pixels around what lies on a sheet."""
 
@@ -33,7 +35,7 @@ def font(size: int, *, italic: bool = False) -> ImageFont.FreeTypeFont:
 
 def fitted(draw: ImageDraw.ImageDraw, text: str, face: ImageFont.FreeTypeFont, width: float) -> str:
     """The text on one line, cut with an ellipsis where it is wider than `width` pixels."""
-    text = " ".join(text.split())
+    text = " ".join(text[:_LONGEST].split())
     if draw.textlength(text, font=face) <= width:
         return text
     while text and draw.textlength(text + "…", font=face) > width:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import atexit
 import os
+import socket
 import tempfile
 from collections.abc import Iterator
 from concurrent.futures import BrokenExecutor, CancelledError
@@ -17,6 +18,7 @@ from functools import lru_cache
 from hashlib import blake2b
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlsplit
 
 from mothseed.faults import UsageError
 from mothseed.files import begin_folder, end_folder, write_bytes
@@ -30,6 +32,7 @@ _SENT_SUFFIXES = {".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".gif", ".j
 """Kinds of file beside the sketch that it may read while it draws, which is not known beforehand."""
 _MOST_SENT = 64_000_000
 _WAIT = 10.0
+_WAIT_FOR_ANYBODY = 3.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,17 +88,36 @@ def cluster_crew(address: str, request: Request) -> Iterator[Crew]:
         import distributed
     except ImportError:
         raise UsageError("a cluster needs Dask", hint='install it: pip install "mothseed[cluster]"') from None
+    _ask_for(address)
     try:
         client: Any = distributed.Client(address, timeout=_WAIT, set_as_default=False)  # type: ignore[no-untyped-call]
     except (OSError, TimeoutError, ValueError) as fault:
-        raise UsageError(
-            f"no scheduler answers at {address}: {fault}", hint="look at the address and whether it runs"
-        ) from None
+        raise _no_answer(address, fault) from None
     with client:
         threads = sum(client.nthreads().values())
         if not threads:
             raise UsageError(f"the scheduler at {address} has no workers", hint="start some: dask worker " + address)
         yield _crew(client, threads, request, (BrokenExecutor, distributed.scheduler.KilledWorker, CancelledError))
+
+
+def _ask_for(address: str) -> None:
+    """See whether anybody is at an address at all, which takes no time, before Dask tries for longer."""
+    try:
+        place = urlsplit(address)
+        host, port = place.hostname, place.port
+    except ValueError:
+        host = port = None
+    if not (host and port):
+        raise UsageError(f"{address!r} is not the address of a scheduler", hint="write such as tcp://10.0.0.5:8786")
+    try:
+        socket.create_connection((host, port), timeout=_WAIT_FOR_ANYBODY).close()
+    except OSError as fault:
+        raise _no_answer(address, fault) from None
+
+
+def _no_answer(address: str, fault: Exception) -> UsageError:
+    words = (getattr(fault, "strerror", None) or str(fault) or type(fault).__name__).splitlines()[0]
+    return UsageError(f"no scheduler answers at {address}: {words}", hint="look at the address and whether it runs")
 
 
 def _crew(client: Any, threads: int, request: Request, lost: tuple[type[BaseException], ...]) -> Crew:
