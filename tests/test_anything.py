@@ -24,7 +24,7 @@ from mothseed.series.layout import LEDGER_NAME
 from tests.conftest import Answer, Run, WriteSketch, made_series
 
 ROUNDS = int(os.environ.get("ROUNDS", "1"))
-LINES = 120
+LINES = 90
 SKETCH = """
     from mothseed import artwork, dial
 
@@ -93,7 +93,8 @@ def held(run: Run, words: list[str]) -> Answer:
 @pytest.mark.parametrize("seed", range(3 * ROUNDS))
 def test_any_line_is_answered(place: Path, run: Run, monkeypatch: pytest.MonkeyPatch, seed: int) -> None:
     choose = random.Random(seed)
-    commands = next(action for action in parser()._actions if isinstance(action, argparse._SubParsersAction)).choices
+    actions = parser()._actions  # argparse has no other way to ask what there is
+    commands = next(action for action in actions if isinstance(action, argparse._SubParsersAction)).choices  # as above
     for _ in range(LINES):
         name = choose.choice([name for name in commands if name not in ALONE])
         held(run, _line(choose, name, commands[name]))
@@ -104,7 +105,7 @@ def test_any_line_is_answered(place: Path, run: Run, monkeypatch: pytest.MonkeyP
 
 def _line(choose: random.Random, name: str, command: argparse.ArgumentParser) -> list[str]:
     words = [name]
-    for action in command._actions:
+    for action in command._actions:  # as above
         if action.option_strings:
             if action.dest in ("help", "debug", "jobs") or choose.random() > 0.25:
                 continue
@@ -115,7 +116,7 @@ def _line(choose: random.Random, name: str, command: argparse.ArgumentParser) ->
         elif choose.random() < 0.9:
             good = GOOD.get(action.dest)
             words.append(good if good and choose.random() < 0.75 else choose.choice(WORDS))
-    if any(action.dest == "jobs" for action in command._actions):
+    if any(action.dest == "jobs" for action in command._actions):  # as above
         words += ["--jobs", "1"]
     return words + ["--dry-run"] * (name == "edition")
 

@@ -185,6 +185,11 @@ def _is_abandoned(folder: Path) -> bool:
     return True
 
 
+def renamed(path: Path, ending: str) -> Path:
+    """A path with another ending, as a proposal: the root of all folders, and nothing, have no name of their own to keep."""
+    return path.with_suffix(ending) if path.name else path / f"picture{ending}"
+
+
 def content_hash(content: bytes) -> str:
     """BLAKE2b of some bytes, 16 bytes as hexadecimal digits."""
     return blake2b(content, digest_size=16).hexdigest()

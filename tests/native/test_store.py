@@ -61,7 +61,10 @@ def test_damaged_and_missing_parts_are_made_again_by_the_first_who_needs_them(tm
     folder = tmp_path / here.name
     shutil.copytree(here, folder)
     store.file_of(folder, "ramps").write_bytes(b"cut short")
-    store.file_of(folder, "filters").unlink()
+    for name in ("filters", "noise", "storing"):
+        store.file_of(folder, name).unlink()
+    store.file_of(folder, "noise").symlink_to("/dev/zero")
+    store.file_of(folder, "storing").mkdir()
     together = [
         subprocess.Popen(
             [sys.executable, "-m", "mothseed", "prepare"],

@@ -126,7 +126,8 @@ def test_a_sketch_that_only_a_picture_names_is_not_run(write_sketch: WriteSketch
     Path("was-run").unlink()
     answer = run("compare", "a.png", "b.png")
     assert answer.status == 0
-    assert "nothing is run that only a picture names; where spots.py is yours, add --sketch spots.py" in answer.out
+    assert "shapes are not compared: spots.py is named by the picture alone, and so not run" in answer.out
+    assert "to have the shapes compared too, where spots.py is yours: --sketch spots.py" in answer.err
     assert run("compare", "s/0001.png", "s/0002.png").status == 0
     assert run("trace", "a.png", "--at", "1,1").status == 2
     assert not Path("was-run").exists()

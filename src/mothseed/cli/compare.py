@@ -71,6 +71,9 @@ def say_comparison(comparison: Comparison) -> None:
 
     for line in [*change_lines(comparison.changes), *shape_lines(comparison), *figures(comparison.pair)]:
         console.say(line)
+    unnamed = [side.unnamed for side in comparison.sides if side.unnamed]
+    if unnamed:
+        console.note(f"to have the shapes compared too, where {unnamed[0]} is yours: --sketch {unnamed[0]}")
 
 
 def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.faults import SeriesError, UsageError
+from mothseed.files import renamed
 from mothseed.told import counted
 
 if TYPE_CHECKING:
@@ -56,7 +57,7 @@ def run(arguments: argparse.Namespace) -> int:
 
     output: Path = arguments.output or Path(f"{arguments.series.resolve().name}-contact.png")
     if output.suffix.lower() not in (".png", ".pdf") or output.is_dir():
-        raise UsageError(f"{output} is not the name of a PNG or PDF file", hint=f"write -o {output.with_suffix('.pdf').name}")
+        raise UsageError(f"{output} is not the name of a PNG or PDF file", hint=f"write -o {renamed(output, '.pdf').name}")
     editions = options.editions_with_pictures(arguments.series)
     order = [arguments.group] * bool(arguments.group) + options.names(arguments.sort)
     chosen = selected_editions(editions, options.condition(arguments), order)

@@ -11,6 +11,7 @@ from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
 from mothseed.cli.recipe import proof_command
 from mothseed.faults import SeriesError, UsageError
+from mothseed.files import renamed
 from mothseed.told import counted
 
 if TYPE_CHECKING:
@@ -50,7 +51,7 @@ def run(arguments: argparse.Namespace) -> int:
     name = folder.resolve().name
     output: Path = arguments.output or Path(f"{name}-lightbox.html")
     if output.suffix.lower() not in (".html", ".htm") or output.is_dir():
-        raise UsageError(f"{output} is not the name of a web page", hint=f"write -o {output.with_suffix('.html').name}")
+        raise UsageError(f"{output} is not the name of a web page", hint=f"write -o {renamed(output, '.html').name}")
     done = options.editions_with_pictures(folder)
     editions = selected_editions(done, options.condition(arguments), options.names(arguments.sort))
     if not editions:

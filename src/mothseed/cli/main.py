@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import atexit
+import errno
 import gc
 import os
 import sys
@@ -136,7 +137,7 @@ def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
     except SystemExit as stop:
         return int(stop.code or 0)
     try:
-        _refuse_nameless(chosen)
+        _refuse_loops(chosen)
         with ending_in_order():
             return int(chosen.run(chosen))
     except MothSeedError as fault:
@@ -155,17 +156,22 @@ def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
         # A file that is too long a name, a pipe, on a disk that fails: the system says best what is wrong with it.
         if chosen.debug or fault.strerror is None or isinstance(fault, BrokenPipeError):
             return _own_mistake(fault, debug=chosen.debug)
-        told = FileError(f"{fault.filename or 'a file'} cannot be used: {fault.strerror}")
-        console.tell_fault(told)
-        return told.exit_status
-    except RuntimeError as fault:
-        # What Python calls a link that leads to itself, where newer versions of it have an OSError.
-        if chosen.debug or "loop" not in str(fault):
-            return _own_mistake(fault, debug=chosen.debug)
-        console.tell_fault(FileError(str(fault)))
+        words = f"{fault.filename or 'a file'} cannot be used: {fault.strerror}"
+        console.tell_fault(FileError(words, hint=_remedy(fault)))
         return FileError.exit_status
     except Exception as fault:  # noqa: BLE001  # nobody foresaw it
         return _own_mistake(fault, debug=chosen.debug)
+
+
+def _remedy(fault: OSError) -> str:
+    """What to do about a fault of the system."""
+    if fault.errno in (errno.EMFILE, errno.ENFILE):
+        return "allow more open files: ulimit -n 256"
+    try:
+        os.getcwd()  # noqa: PTH109  # only whether it is there
+    except OSError:
+        return "the folder that you are in is gone: change to another, with cd"
+    return "look at its name and its permissions"
 
 
 def _own_mistake(fault: Exception, *, debug: bool) -> int:
@@ -175,11 +181,16 @@ def _own_mistake(fault: Exception, *, debug: bool) -> int:
     return _OWN_MISTAKE
 
 
-def _refuse_nameless(chosen: argparse.Namespace) -> None:
-    """Refuse files to write that have no name, as the root of all folders, or nothing, has none."""
-    from mothseed.faults import UsageError
+def _refuse_loops(chosen: argparse.Namespace) -> None:
+    """Refuse links that lead to themselves, of which each version of Python says something else."""
+    from pathlib import Path
 
-    for name in ("output", "path"):
-        path = getattr(chosen, name, None)
-        if path is not None and getattr(path, "name", path) == "":
-            raise UsageError("the file to write has no name", hint="write -o picture.png, or whatever it is to be called")
+    from mothseed.faults import FileError
+
+    for path in vars(chosen).values():
+        if isinstance(path, Path) and path.is_symlink():
+            try:
+                path.stat()
+            except OSError as fault:
+                if fault.errno == errno.ELOOP:
+                    raise FileError(f"{path} is a link that leads to itself", hint="name the file itself") from None

@@ -41,9 +41,9 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Write the sketch; returns the exit status."""
     from mothseed.faults import UsageError
-    from mothseed.files import write_bytes
+    from mothseed.files import renamed, write_bytes
 
-    path = arguments.path if arguments.path.suffix else arguments.path.with_suffix(".py")
+    path = arguments.path if arguments.path.suffix else renamed(arguments.path, ".py")
     if path.exists():
         raise UsageError(f"{path} is there already", hint="choose another name; nothing was changed")
     write_bytes(path, STARTER.encode())

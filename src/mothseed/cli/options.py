@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 
 from mothseed.cli import console
 from mothseed.faults import UsageError
+from mothseed.files import renamed
 
 if TYPE_CHECKING:
     from mothseed.series import Edition
@@ -182,5 +183,5 @@ def picture_path(path: Path, endings: Sequence[str] = (".png",)) -> Path:
         raise UsageError(f"{path} is a folder, not the name of {what}", hint=f"write -o {path / 'picture.png'}")
     if path.suffix.lower() not in endings:
         others = f"; endings are {', '.join(endings)}" if len(endings) > 1 else ""
-        raise UsageError(f"{path} is not the name of {what}", hint=f"write -o {path.with_suffix('.png')}{others}")
+        raise UsageError(f"{path} is not the name of {what}", hint=f"write -o {renamed(path, '.png')}{others}")
     return path

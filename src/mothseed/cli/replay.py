@@ -12,6 +12,7 @@ from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
 from mothseed.cli.recipe import add_recipe, recipe_of
 from mothseed.faults import UsageError
+from mothseed.files import renamed
 
 if TYPE_CHECKING:
     from mothseed.sheet import Drawing
@@ -69,7 +70,7 @@ def run(arguments: argparse.Namespace) -> int:
     output: Path = arguments.output or Path(f"{sketch.name}-replay.gif")
     if output.suffix.lower() not in KINDS or output.is_dir():
         raise UsageError(
-            f"{output} is not the name of an animation", hint=f"write -o {output.with_suffix('.gif').name}, .png or .webp"
+            f"{output} is not the name of an animation", hint=f"write -o {renamed(output, '.gif').name}, .png or .webp"
         )
     console.announce_compiling()
     size = size_for(sketch.artwork, arguments.width, None)

@@ -94,7 +94,8 @@ def _traced(arguments: argparse.Namespace) -> tuple[Impression, int, str]:
     picture, series = options.picture_or_edition(arguments.what)
     side = picture_side(picture, Named(tuple(arguments.made_by), series))
     if side.impression is None:
-        raise UsageError(f"{arguments.what} cannot be traced: {side.without_shapes}", hint="trace the sketch itself")
+        own = f"where {side.unnamed} is yours, add --sketch {side.unnamed}" if side.unnamed else ""
+        raise UsageError(f"{arguments.what} cannot be traced: {side.without_shapes}", hint=own or "trace the sketch itself")
     return side.impression, side.pixels.shape[1], picture.stem
 
 

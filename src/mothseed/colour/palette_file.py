@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 
 from mothseed.colour.value import Colour, as_colour
 from mothseed.faults import FileError, PictureError, SketchError
-from mothseed.files import content_hash, read_ordinary, write_bytes
+from mothseed.files import content_hash, read_ordinary, renamed, write_bytes
 from mothseed.reading import asked_for, was
 
 _LARGEST_FILE = 1_000_000
@@ -54,7 +54,7 @@ def write_swatches(path: Path, swatches: list[Swatch]) -> None:
         case ".txt":
             write_bytes(path, "".join(swatch.colour.css + "\n" for swatch in swatches).encode())
         case _:
-            raise FileError(f"{path} is not the name of a palette file", hint=f"write {path.with_suffix('.json').name}")
+            raise FileError(f"{path} is not the name of a palette file", hint=f"write {renamed(path, '.json').name}")
 
 
 def _from_lines(path: Path, text: str) -> list[Swatch]:

@@ -34,6 +34,8 @@ class Side:
     """traced: it knows the lines behind each mark"""
     without_shapes: str = ""
     """why its drawing is not known"""
+    unnamed: str = ""
+    """the sketch that would have to be named for it to be known"""
 
     @property
     def paper(self) -> Colour | None:
@@ -68,7 +70,8 @@ def picture_side(path: Path, named: Named) -> Side:
     if history is None:
         return Side(path.name, pixels, None, None, f"{path.name} carries no history")
     impression, reason = _performed_again(path, history, named)
-    return Side(f"{path.name}, seed {history.seed}", pixels, history, impression, reason)
+    unnamed = history.sketch if named == Named() else ""
+    return Side(f"{path.name}, seed {history.seed}", pixels, history, impression, reason, unnamed)
 
 
 def _svg_side(path: Path, named: Named) -> Side:
@@ -76,7 +79,7 @@ def _svg_side(path: Path, named: Named) -> Side:
     history = history_in_picture(path)
     impression, reason = _performed_again(path, history, named) if history else (None, f"{path.name} carries no history")
     if impression is None:
-        raise PictureError(f"{path.name} has shapes and no pixels: {reason}", hint="write it as PNG, and name that")
+        raise PictureError(f"{path.name} has shapes and no pixels: {reason}", hint="name its sketch too, or write it as PNG")
     assert history is not None
     return Side(f"{path.name}, seed {history.seed}", rendered(impression.drawing, _SVG_WIDTH), history, impression)
 
@@ -89,7 +92,7 @@ def sketch_side(sketch: Sketch, recipe: Recipe, width: int, title: str) -> Side:
 
 def _performed_again(path: Path, history: History, named: Named) -> tuple[Impression | None, str]:
     if named == Named():
-        return None, f"nothing is run that only a picture names; where {history.sketch} is yours, add --sketch {history.sketch}"
+        return None, f"{history.sketch} is named by the picture alone, and so not run"
     place = named_sketch(history.sketch, history.sketch_hash, named.sketches, named.series)
     if place is None:
         return None, f"the {history.sketch} that made {path.name} is not here, or was changed since"

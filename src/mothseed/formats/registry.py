@@ -8,6 +8,7 @@ from pathlib import Path
 
 from mothseed import doors
 from mothseed.faults import ExtensionError, FieldError, MothSeedError, PictureError
+from mothseed.files import renamed
 from mothseed.formats.format import Format, Written
 from mothseed.formats.settings import Settings
 from mothseed.sheet.drawing import Drawing
@@ -41,7 +42,7 @@ def format_of(path: Path) -> Format:
     raise FieldError(
         "output",
         f"{path} is not the name of a picture that can be written",
-        hint=f"endings are {', '.join(endings())}: {path.with_suffix('.png')}",
+        hint=f"endings are {', '.join(endings())}: {renamed(path, '.png')}",
     )
 
 
@@ -101,7 +102,7 @@ def refuse_settings(path: Path, given: dict[str, str]) -> None:
         raise FieldError(
             field,
             f"that is for {' or '.join(each.a_file for each in able)}",
-            hint=f"write the name of such a file: {path.with_suffix(able[0].endings[0]).name}",
+            hint=f"write the name of such a file: {renamed(path, able[0].endings[0]).name}",
         )
 
 

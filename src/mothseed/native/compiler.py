@@ -7,6 +7,7 @@ that takes its arguments out of the words and calls it; a technique is handed ni
 from __future__ import annotations
 
 import os
+import shutil
 import sys
 import typing
 from collections.abc import Callable, Iterable
@@ -199,7 +200,10 @@ def _compiled_once(folder: Path, name: str, target: Target, patience: float) -> 
     try:
         with FileLock(file.with_suffix(".lock"), timeout=patience):
             if read(file) is None:
-                write_bytes(file, compiled(name, target).as_bytes())
+                content = compiled(name, target).as_bytes()
+                if file.is_dir() and not file.is_symlink():  # which no file can take the place of
+                    shutil.rmtree(file)
+                write_bytes(file, content, through_links=False)
     except Timeout:
         return False
     return True

@@ -17,7 +17,7 @@ from hashlib import blake2b
 from importlib.util import find_spec
 from pathlib import Path
 
-from mothseed.files import file_hash
+from mothseed.files import file_hash, read_ordinary
 from mothseed.native.part import Part
 from mothseed.native.target import Target, this_machine
 
@@ -92,7 +92,7 @@ def file_of(folder: Path, name: str) -> Path:
 def read(file: Path) -> Part | None:
     """The part that a file holds, or None where there is none that is whole."""
     try:
-        return Part.from_bytes(file.read_bytes())
+        return Part.from_bytes(read_ordinary(file))
     except (OSError, ValueError):
         return None
 
