@@ -24,7 +24,7 @@ from mothseed.series.layout import LEDGER_NAME
 from tests.conftest import Answer, Run, WriteSketch, made_series
 
 ROUNDS = int(os.environ.get("ROUNDS", "1"))
-LINES = 90
+LINES = 50
 SKETCH = """
     from mothseed import artwork, dial
 
@@ -190,7 +190,7 @@ PLAN = tomllib.loads(
 )
 
 
-@pytest.mark.parametrize("seed", range(25 * ROUNDS))
+@pytest.mark.parametrize("seed", range(12 * ROUNDS))
 def test_any_record_is_answered(place: Path, run: Run, seed: int) -> None:
     choose = random.Random(seed)
     (place / "marks.json").write_text(json.dumps(_with_odd_value(choose, MARKS)))
@@ -226,7 +226,7 @@ def _change_ledger(choose: random.Random, path: Path) -> None:
     connection.close()
 
 
-@pytest.mark.parametrize("seed", range(25 * ROUNDS))
+@pytest.mark.parametrize("seed", range(12 * ROUNDS))
 def test_any_damage_is_answered(place: Path, run: Run, seed: int) -> None:
     choose = random.Random(seed)
     damages: list[Callable[[bytearray], None]] = [_flip, _cut, _repeat]

@@ -130,6 +130,7 @@ def test_the_demo_gives_the_same_pixels_whenever_it_is_made_and_by_however_many(
     assert drawer.read_text().endswith("# mine\n")
 
 
+@pytest.mark.endurance
 def test_the_commands_that_the_demo_proposes_work(installed: Run, tmp_path: Path) -> None:
     """The commands are read from what the program says, and run as it says them, smaller."""
     said = installed("demo", "night").out

@@ -104,6 +104,7 @@ def height_of(drawing: Drawing) -> int:
     return round(WIDTH * drawing.height / drawing.width)
 
 
+@pytest.mark.endurance
 @pytest.mark.parametrize("name", SKETCHES)
 def test_the_demo_is_the_same_in_a_browser_and_in_a_pdf(browser: Browser, name: str, tmp_path: Path) -> None:
     drawing = perform(load_sketch(DEMO / f"{name}.py"), recipe(5, **SKETCHES[name])).drawing
