@@ -291,6 +291,7 @@ def test_any_number_of_workers_makes_the_same_editions(write_sketch: WriteSketch
     assert all((tmp_path / "1" / e.file).read_bytes() == (tmp_path / "2" / e.file).read_bytes() for e in first)
 
 
+@pytest.mark.endurance
 def test_an_edition_whose_worker_is_killed_fails_alone(write_sketch: WriteSketch, tmp_path: Path) -> None:
     text = """
         import os, signal

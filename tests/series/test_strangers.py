@@ -18,8 +18,8 @@ from mothseed.sketch.history import history_in_picture
 from tests.conftest import Run, WriteSketch, made_series
 
 COMMANDS = (
-    ["table", "s"], ["contact", "s"], ["lightbox", "s"], ["tally", "s"], ["variety", "s"], ["mark", "s", "2", "keep"], ["edition", "spots.py", "--seeds", "1-3", "-o", "s", "--width", "60px"],
-    ["edition", "s", "-o", "prints", "--width", "60px"],
+    ["table", "s"], ["contact", "s"], ["lightbox", "s"], ["tally", "s"], ["variety", "s"], ["mark", "s", "2", "keep"],
+    ["edition", "spots.py", "--seeds", "1-3", "-o", "s", "--width", "60px"], ["edition", "s", "-o", "prints", "--width", "60px"],
 )  # fmt: skip
 
 
@@ -52,7 +52,8 @@ def test_whatever_a_row_says_nothing_outside_is_touched(
     with sqlite3.connect(Path("s") / LEDGER_NAME) as connection:
         connection.execute(f"UPDATE edition SET {column} = ? WHERE seed = '2'", (value,))
     connection.close()
-    for words in COMMANDS:
+    shown = {"file", "seed", "variant", "palette", "appearance"}
+    for words in COMMANDS if column in shown else COMMANDS[5:]:
         answer = run(*words)
         assert answer.status in (0, 1, 2), (words, answer.err)
         assert "it was run" not in answer.err
