@@ -19,7 +19,8 @@ from tests.conftest import Run, WriteSketch, made_series
 
 COMMANDS = (
     ["table", "s"], ["contact", "s"], ["lightbox", "s"], ["tally", "s"], ["variety", "s"], ["mark", "s", "2", "keep"],
-    ["edition", "spots.py", "--seeds", "1-3", "-o", "s", "--width", "60px"], ["edition", "s", "-o", "prints", "--width", "60px"],
+    ["edition", "spots.py", "--seeds", "1-3", "-o", "s", "--width", "60px"],
+    ["edition", "s", "-o", "prints", "--width", "60px"],
 )  # fmt: skip
 
 
