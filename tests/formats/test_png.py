@@ -21,6 +21,7 @@ from mothseed.files import PART_SUFFIX, write_bytes, written_whole
 from mothseed.formats import Effort, Settings, write_picture
 from mothseed.formats.pillow import read_history
 from mothseed.formats.png import encoded, write_png, write_png_bands
+from mothseed.formats.png_reading import quickly_read
 from mothseed.render import pixel_hash, rendered
 from mothseed.render.pixels import HashedBands
 from mothseed.render.rounding import Rounding
@@ -259,3 +260,33 @@ def png_samples(path: Path) -> WholeArray:
             done[number, at] = (rest + [0, left, up, (left + up) // 2, near][kind]) % 256
     whole = done[1:, size:].reshape(height, width, -1, bits // 8)
     return whole[..., 0] * 256 + whole[..., 1] if bits == 16 else whole[..., 0]
+
+
+@given(st.integers(1, 20), st.integers(1, 20), st.sampled_from([3, 4]), st.integers(0, 2**32), st.sampled_from(list(Effort)))
+def test_what_is_read_quickly_is_what_anybody_reads(height: int, width: int, channels: int, seed: int, effort: Effort) -> None:
+    pixels = np.random.default_rng(seed).integers(0, 256, (height, width, channels)).astype(np.uint8)
+    content = encoded(pixels, "history", effort=effort)
+    read = quickly_read(content)
+    assert read is not None or effort is not Effort.QUICK
+    assert read is None or np.array_equal(read, pixels)
+    assert np.array_equal(np.asarray(Image.open(BytesIO(content))), pixels)
+
+
+@given(st.data())
+def test_a_file_that_is_damaged_is_left_to_others(data: st.DataObject) -> None:
+    content = bytearray(encoded(np.arange(1200, dtype=np.uint8).reshape(20, 20, 3), effort=Effort.QUICK))
+    place = data.draw(st.integers(0, len(content) - 1))
+    content[place] ^= data.draw(st.integers(1, 255))
+    assert quickly_read(bytes(content)) is None
+    assert quickly_read(bytes(content[:place])) is None
+
+
+def test_other_kinds_of_file_are_left_to_others(tmp_path: Path) -> None:
+    picture = Image.fromarray(np.zeros((9, 9, 3), np.uint8))
+    for mode in ("L", "P", "1", "LA", "I;16", "RGB"):
+        picture.convert("L" if mode == "I;16" else mode).convert(mode).save(tmp_path / "a.png")
+        read = quickly_read((tmp_path / "a.png").read_bytes())
+        assert read is None or mode == "RGB"
+    picture.save(tmp_path / "a.jpg")
+    assert quickly_read((tmp_path / "a.jpg").read_bytes()) is None
+    assert quickly_read(b"") is None

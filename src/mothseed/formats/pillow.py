@@ -12,6 +12,7 @@ from mothseed.arrays import ByteArray
 from mothseed.faults import PictureError
 from mothseed.files import read_ordinary, written_whole
 from mothseed.formats.format import Written
+from mothseed.formats.png_reading import quickly_read
 from mothseed.formats.settings import Settings
 from mothseed.render import rendered
 from mothseed.sheet.drawing import Drawing
@@ -43,7 +44,11 @@ def read_pixels(path: Path) -> ByteArray:
     from PIL import Image
 
     try:
-        with Image.open(BytesIO(read_ordinary(path))) as image:
+        content = read_ordinary(path)
+        pixels = quickly_read(content)
+        if pixels is not None:
+            return pixels
+        with Image.open(BytesIO(content)) as image:
             return np.asarray(image)
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as fault:
         raise PictureError(f"it is no whole picture: {fault}") from None

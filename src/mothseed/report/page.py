@@ -14,6 +14,7 @@ from PIL import Image, ImageDraw, ImageFont
 from mothseed.faults import PictureError
 from mothseed.files import read_ordinary, write_bytes
 from mothseed.formats.png import encoded
+from mothseed.formats.png_reading import quickly_read
 from mothseed.formats.settings import Effort
 from mothseed.geometry.lettering import house_font
 
@@ -62,7 +63,7 @@ def header(page: Image.Image, draw: ImageDraw.ImageDraw, title: str, subtitle: s
 
 def aspect_of(file: Path) -> float:
     """Height of a picture file over its width."""
-    with _image(file) as image:
+    with _image(file, whole=False) as image:
         return image.height / image.width
 
 
@@ -85,10 +86,12 @@ def opened(path: Path) -> Image.Image:
 
 
 @contextmanager
-def _image(path: Path) -> Iterator[Image.Image]:
+def _image(path: Path, *, whole: bool = True) -> Iterator[Image.Image]:
     """A picture file that is open; raises PictureError for what is none, or cut, or damaged."""
     try:
-        with Image.open(BytesIO(read_ordinary(path))) as image:
+        content = read_ordinary(path)
+        pixels = quickly_read(content) if whole else None
+        with Image.open(BytesIO(content)) if pixels is None else Image.fromarray(pixels) as image:
             yield image
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as fault:
         hint = "mothseed edition makes pictures of a series again"

@@ -1,0 +1,68 @@
+"""Reading back the PNG files of a series: those that are compressed quickly, in less than half the time of a general reader."""
+
+from __future__ import annotations
+
+import struct
+import zlib
+
+import numpy as np
+from isal import isal_zlib
+
+from mothseed.arrays import ByteArray
+
+_SIGNATURE = b"\x89PNG\r\n\x1a\n"
+_CHANNELS = {(8, 2): 3, (8, 6): 4}
+"""By bits of a channel and colour type."""
+_NONE, _UP = 0, 2
+"""The filters that are undone here (section 9.2): a row as it is, and less the one above."""
+_LARGEST = 1 << 31
+
+
+def quickly_read(content: bytes) -> ByteArray | None:
+    """The pixels of a PNG file, uint8 (height, width, 3 or 4), or None for one that is left to others, be it whole or not.
+
+    It reads 8 bits a channel, not interlaced, with no filters but those that quick compression uses; sums are checked.
+    """
+    try:
+        header, data = _chunks(content)
+        width, height, bits, kind, _, _, interlaced = struct.unpack_from(">IIBBBBB", header)
+        channels = _CHANNELS[bits, kind]
+        size = height * (1 + width * channels)
+        if interlaced or not 0 < size < _LARGEST:
+            return None
+        inflater = isal_zlib.decompressobj()
+        raw = inflater.decompress(data, size)
+        if len(raw) != size:
+            return None
+    except (struct.error, KeyError, ValueError, isal_zlib.IsalError):
+        return None
+    rows = np.frombuffer(raw, np.uint8).reshape(height, 1 + width * channels)
+    filters = rows[:, 0]
+    if not np.isin(filters, (_NONE, _UP)).all():
+        return None
+    pixels = rows[:, 1:].copy()
+    for row in np.flatnonzero(filters[1:] == _UP).tolist():
+        np.add(pixels[row + 1], pixels[row], out=pixels[row + 1])
+    return pixels.reshape(height, width, channels)
+
+
+def _chunks(content: bytes) -> tuple[bytes, bytes]:
+    """The header of a file, and its compressed data; raises ValueError where it is not whole."""
+    if not content.startswith(_SIGNATURE):
+        raise ValueError("no PNG file")
+    header, data, place = b"", [], len(_SIGNATURE)
+    while True:
+        (length,) = struct.unpack_from(">I", content, place)
+        named = content[place + 4 : place + 8 + length]
+        (checksum,) = struct.unpack_from(">I", content, place + 8 + length)
+        if zlib.crc32(named) != checksum:
+            raise ValueError("a chunk is damaged")
+        name, place = named[:4], place + 12 + length
+        if name == b"IHDR":
+            header = named[4:]
+        elif name == b"IDAT":
+            data.append(named[4:])
+        elif name in (b"tRNS", b"acTL"):
+            raise ValueError("of one colour as none, or several pictures")
+        elif name == b"IEND":
+            return header, b"".join(data)
