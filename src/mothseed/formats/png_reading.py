@@ -34,7 +34,7 @@ def quickly_read(content: bytes) -> ByteArray | None:
         raw = inflater.decompress(data, size)
         if len(raw) != size:
             return None
-    except (struct.error, KeyError, ValueError, isal_zlib.IsalError):
+    except (struct.error, KeyError, ValueError, isal_zlib.error):  # type: ignore[misc]  # isal has no types
         return None
     rows = np.frombuffer(raw, np.uint8).reshape(height, 1 + width * channels)
     filters = rows[:, 0]

@@ -29,8 +29,11 @@ def with_appearances(folder: Path, editions: Sequence[Edition], done: Callable[[
         if len(edition.appearance) == APPEARANCE_BYTES:
             known.append(edition)
             continue
+        path = folder / edition.file
+        if path.is_symlink():  # which in somebody's series could lead anywhere
+            done(1)
+            continue
         with contextlib.suppress(PictureError):
-            path = folder / edition.file
             history = history_in_picture(path)
             paper = Colour.parse(history.paper) if history else Colour(1.0, 1.0, 1.0)
             sight = seen(reduced(read_pixels(path)), paper)
