@@ -18,6 +18,7 @@ from mothseed.render import pixel_hash
 from mothseed.series import Edition, Request, Watcher, in_this_process, make_series, processes, series_editions
 from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.ledger import Ledger
+from mothseed.series.snapshot import OwnCopy
 from mothseed.sketch import load_sketch
 from tests.conftest import Run, WriteSketch, made_series, pixels_of
 
@@ -163,6 +164,23 @@ def test_a_run_is_made_of_what_the_files_were_when_it_began(write_sketch: WriteS
     assert len({tuple(edition.sources.items()) for edition in editions}) == 1
     assert (tmp_path / "s" / "source" / "late.py").read_text() == "size = 3\n"
     assert (tmp_path / "s" / "source" / "wing.png").read_bytes() == picture.read_bytes()
+
+
+def test_the_copy_of_a_series_is_not_read_or_written_through_links(tmp_path: Path) -> None:
+    sketch, copy, elsewhere = (tmp_path / name for name in ("sketch", "copy", "elsewhere"))
+    for folder in (sketch / "sub", copy, elsewhere):
+        folder.mkdir(parents=True)
+    for name in ("a.txt", "b.txt", "sub/c.txt"):
+        (sketch / name).write_text("own")
+    (elsewhere / "b.txt").write_text("other")
+    (copy / "b.txt").symlink_to(elsewhere / "b.txt")
+    (copy / "sub").symlink_to(elsewhere)
+    own = OwnCopy(sketch, copy)
+    assert own.place_of(sketch / "a.txt") == copy / "a.txt"
+    assert (copy / "a.txt").read_text() == "own"
+    for name in ("b.txt", "sub/c.txt", "gone.txt", "../elsewhere/b.txt"):
+        assert own.place_of(sketch / name) == sketch / name
+    assert [path.name for path in elsewhere.iterdir()] == ["b.txt"]
 
 
 def test_files_that_changed_meanwhile_are_told(write_sketch: WriteSketch, run: Run) -> None:

@@ -22,9 +22,12 @@ class OwnCopy:
 
     def place_of(self, path: Path) -> Path:
         """Where the content of a file of the sketch is to be had; that of files elsewhere, and that are gone, is theirs."""
-        if not path.is_relative_to(self.original) or not path.is_file():
+        if not path.is_relative_to(self.original) or ".." in path.parts or not path.is_file():
             return path
-        copy = self.copy / path.relative_to(self.original)
+        inside = path.relative_to(self.original)
+        if any((self.copy / place).is_symlink() for place in (inside, *inside.parents[:-1])):
+            return path  # a link in somebody's series could lead anywhere
+        copy = self.copy / inside
         if not copy.is_file():
             try:
                 content = read_ordinary(path)
