@@ -52,8 +52,12 @@ def written_whole(path: Path, *, through_links: bool = True) -> Iterator[Path]:
         finally:
             os.close(lock)
     except OSError as fault:
-        kind = FullDiskError if fault.errno in _FULL else FileError
-        raise kind(f"{shown} could not be written: {fault.strerror or fault}") from fault
+        raise _not_written(shown, fault) from fault
+
+
+def _not_written(path: Path, fault: OSError) -> FileError:
+    kind = FullDiskError if fault.errno in _FULL else FileError
+    return kind(f"{path} could not be written: {fault.strerror or fault}")
 
 
 def _target(path: Path) -> Path:
@@ -122,8 +126,7 @@ def _flush(path: Path) -> None:
         finally:
             os.close(handle)
     except OSError as fault:
-        kind = FullDiskError if fault.errno in _FULL else FileError
-        raise kind(f"{path} could not be written: {fault.strerror or fault}") from fault
+        raise _not_written(path, fault) from fault
 
 
 def read_ordinary(path: Path) -> bytes:
