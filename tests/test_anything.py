@@ -23,8 +23,8 @@ from mothseed.cli.main import parser
 from mothseed.series.layout import LEDGER_NAME
 from tests.conftest import Answer, Run, WriteSketch, made_series
 
-ROUNDS = int(os.environ.get("ROUNDS", "1"))
-LINES = 50
+ROUNDS = int(os.environ.get("ROUNDS", "3" if os.environ.get("CI") else "1"))
+LINES = 40
 SKETCH = """
     from mothseed import artwork, dial
 
@@ -90,7 +90,7 @@ def held(run: Run, words: list[str]) -> Answer:
     return answer
 
 
-@pytest.mark.parametrize("seed", range(3 * ROUNDS))
+@pytest.mark.parametrize("seed", range(2 * ROUNDS))
 def test_any_line_is_answered(place: Path, run: Run, monkeypatch: pytest.MonkeyPatch, seed: int) -> None:
     choose = random.Random(seed)
     actions = parser()._actions  # argparse has no other way to ask what there is
@@ -190,7 +190,7 @@ PLAN = tomllib.loads(
 )
 
 
-@pytest.mark.parametrize("seed", range(12 * ROUNDS))
+@pytest.mark.parametrize("seed", range(6 * ROUNDS))
 def test_any_record_is_answered(place: Path, run: Run, seed: int) -> None:
     choose = random.Random(seed)
     (place / "marks.json").write_text(json.dumps(_with_odd_value(choose, MARKS)))
@@ -226,7 +226,7 @@ def _change_ledger(choose: random.Random, path: Path) -> None:
     connection.close()
 
 
-@pytest.mark.parametrize("seed", range(12 * ROUNDS))
+@pytest.mark.parametrize("seed", range(6 * ROUNDS))
 def test_any_damage_is_answered(place: Path, run: Run, seed: int) -> None:
     choose = random.Random(seed)
     damages: list[Callable[[bytearray], None]] = [_flip, _cut, _repeat]

@@ -131,7 +131,15 @@ def test_every_call_of_a_view_is_in_the_reference_and_draws_what_it_shows(refere
 
 
 @pytest.mark.parametrize(
-    ("name", "count"), [("guide", 8), ("plate", 6), ("patterns", 5), ("chance", 6), ("colour", 6), ("pictures", 5)]
+    ("name", "count"),
+    [
+        ("guide", 8),
+        ("plate", 6),
+        ("patterns", 5),
+        ("chance", 6),
+        ("colour", 6),
+        pytest.param("pictures", 5, marks=pytest.mark.endurance),
+    ],
 )
 def test_the_pages_with_pictures_draw_what_they_show(reference: ModuleType, name: str, count: int) -> None:
     pieces = reference.code_of_page(name)
