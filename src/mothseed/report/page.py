@@ -70,7 +70,8 @@ def aspect_of(file: Path) -> float:
 def thumbnail(file: Path, size: tuple[int, int]) -> Image.Image:
     """A picture file, no larger than that many pixels across and down."""
     image = opened(file)
-    image.thumbnail(size, Image.Resampling.LANCZOS)
+    # Means of whole pixels first, as far as they go: a third of the time, and nobody sees the difference.
+    image.thumbnail(size, Image.Resampling.LANCZOS, reducing_gap=1.2)
     return image
 
 
