@@ -12,6 +12,7 @@ from concurrent.futures import FIRST_COMPLETED, BrokenExecutor, Executor, Future
 from contextlib import AbstractContextManager, nullcontext
 from dataclasses import dataclass
 from functools import lru_cache, partial
+from multiprocessing import resource_tracker
 from pathlib import Path
 from typing import Any
 
@@ -66,9 +67,24 @@ def processes(workers: int, limits: Limits = NO_LIMITS) -> Crew:
 
     def pool(count: int) -> Executor:
         context = multiprocessing.get_context("spawn")
-        return ProcessPoolExecutor(count, mp_context=context, initializer=_begin_prepared, initargs=(limits,))
+        return _Pool(count, mp_context=context, initializer=_begin_prepared, initargs=(limits,))
 
     return Crew(workers, pool, partial(make_chunk_in_worker, limits))
+
+
+class _Pool(ProcessPoolExecutor):
+    """Processes that Ctrl-C does not reach, from their very beginning: one that it ended would take the work of all with it."""
+
+    def submit(self, *task: Any, **more: Any) -> Future[Any]:
+        """Processes begin here, and have from this thread which signals are held back until they say what to do with them."""
+        if not hasattr(signal, "pthread_sigmask"):
+            return super().submit(*task, **more)
+        resource_tracker.ensure_running()  # which would otherwise let them through again
+        before = signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})
+        try:
+            return super().submit(*task, **more)
+        finally:
+            signal.pthread_sigmask(signal.SIG_SETMASK, before)
 
 
 def borrowed(executor: Executor, workers: int, limits: Limits = NO_LIMITS) -> Crew:
@@ -161,6 +177,8 @@ def begin_worker(limits: Limits = NO_LIMITS) -> None:
     """What a process that works for another does first: leave Ctrl-C to it, and end when it does."""
     # Ctrl-C reaches every process of a terminal; the parent decides, and lets what is being written be finished.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    if hasattr(signal, "pthread_sigmask"):
+        signal.pthread_sigmask(signal.SIG_UNBLOCK, {signal.SIGINT})
     # A thread that a sketch left behind would keep this process, and whoever waits for its end, for ever.
     threading._shutdown = lambda: None  # type: ignore[attr-defined]  # what Python waits with for threads
     threading.Thread(target=_leave_with_parent, daemon=True).start()
