@@ -26,7 +26,7 @@ PART_SUFFIX = ".part"
 """Ends the name under which a file is written, before it is renamed into its place."""
 _LONGEST_STEM = 160
 """Bytes of a file's name that the name of its part repeats: names have an end."""
-LARGEST_READ = 1 << 30
+_LARGEST_READ = 1 << 30
 """Bytes of the largest file that is read as a whole."""
 
 
@@ -76,21 +76,30 @@ def _claimed(path: Path) -> tuple[Path, int]:
         part = path.with_name(f".{name}{PART_SUFFIX}")
         with suppress(OSError):  # a link, a folder, or anything else that is no file of ours
             lock = os.open(part, flags, 0o666)
-            if _is_locked(lock, part):
+            if _is_free(lock) and _is_ours(lock, part):
                 return part, lock
             os.close(lock)
     part = path.with_name(f".{name}.{secrets.token_hex(4)}{PART_SUFFIX}")
     return part, os.open(part, flags | os.O_EXCL, 0o666)
 
 
-def _is_locked(lock: int, part: Path) -> bool:
-    """Whether nobody else writes there, and from now on nobody does; a file that was renamed meanwhile is another."""
+def _is_free(lock: int) -> bool:
+    """Whether nobody else has a file locked; from now on, until it is closed, it is locked for others."""
     try:
         fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError:
         return False
+    return True
+
+
+def _is_ours(lock: int, part: Path) -> bool:
+    """Whether a file is an ordinary one, and still has its name: one that was renamed meanwhile is another."""
     own = os.fstat(lock)
-    return stat.S_ISREG(own.st_mode) and own.st_nlink == 1 and os.path.samestat(own, part.lstat())
+    try:
+        named = part.lstat()
+    except OSError:
+        return False
+    return stat.S_ISREG(own.st_mode) and own.st_nlink == 1 and os.path.samestat(own, named)
 
 
 def write_bytes(path: Path, content: bytes, *, through_links: bool = True) -> None:
@@ -141,7 +150,7 @@ def read_ordinary(path: Path) -> bytes:
             raise IsADirectoryError(errno.EISDIR, os.strerror(errno.EISDIR), str(path))
         if not stat.S_ISREG(status.st_mode):
             raise OSError(errno.EINVAL, "it is a pipe or a device, not a file", str(path))
-        if status.st_size > LARGEST_READ:
+        if status.st_size > _LARGEST_READ:
             raise OSError(errno.EFBIG, f"it has {status.st_size / 1e9:.1f} GB, more than is read", str(path))
         return file.read()
 
@@ -180,12 +189,9 @@ def _is_abandoned(folder: Path) -> bool:
         return False
     lock = os.open(folder / _IN_USE, os.O_RDWR | os.O_NOFOLLOW)
     try:
-        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except OSError:
-        return False
+        return _is_free(lock)
     finally:
         os.close(lock)
-    return True
 
 
 def renamed(path: Path, ending: str) -> Path:

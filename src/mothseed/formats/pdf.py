@@ -98,8 +98,7 @@ class _Writer:
         self._widths = stroke_widths(drawing)
         self._boxes = mark_boxes(drawing)
         self._runs = faint_runs(drawing)
-        apart = {number for first, last in self._runs.items() for number in range(first, last)}
-        self._symbols, self._repeats = repeats(drawing, apart)
+        self._symbols, self._repeats = repeats(drawing, self._runs)
         self._extent = np.array([0.0, 0.0, drawing.width, drawing.height])
         self.pdf: pydyf.PDF
         self._kinds: dict[str, pydyf.Dictionary]
@@ -139,7 +138,6 @@ class _Writer:
         drawing, symbols = self._drawing, [self._symbol(symbol) for symbol in self._symbols]
         ops: list[str] = []
         stack: list[tuple[int, list[str]]] = [(0, ops)]
-        runs = self._runs
         groups = drawing.marks["group"].tolist()
         number = 0
         while number < len(groups):
@@ -152,9 +150,9 @@ class _Writer:
                 continue
             self._regroup(stack, chain(drawing.groups, groups[number]))
             into = stack[-1][1]
-            if number in runs:
-                into += self._patch(picture_of_run(drawing, number, runs[number]))
-                number = runs[number]
+            if number in self._runs:
+                into += self._patch(picture_of_run(drawing, number, self._runs[number]))
+                number = self._runs[number]
                 continue
             into += self._shadow(number)
             into += self._mark(number)

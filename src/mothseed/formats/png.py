@@ -20,6 +20,7 @@ from mothseed.arrays import ByteArray
 from mothseed.files import write_bytes, written_whole
 from mothseed.formats.format import Format, Written
 from mothseed.formats.pillow import HISTORY_KEYWORD, read_history
+from mothseed.formats.png_reading import SIGNATURE, UP
 from mothseed.formats.settings import Effort, Settings
 from mothseed.native.library import Kernel
 from mothseed.render import rendered_bands
@@ -28,14 +29,11 @@ from mothseed.sizes import picture_size
 
 _filter_rows = Kernel("filters.filter_rows")
 
-_SIGNATURE = b"\x89PNG\r\n\x1a\n"
 _COLOUR_TYPES = {1: 0, 2: 4, 3: 2, 4: 6}
 _PERCEPTUAL = 0
 _QUICK_LEVEL, _USUAL_LEVEL, _SMALL_LEVEL = 1, 6, 9
 """Of isal, and of zlib-ng; measured on the demo plates, benchmarks/files.py."""
 _METRES_PER_INCH = 0.0254
-_UP = 2
-"""The number of the filter that takes the row above away (section 9.2)."""
 
 
 def encoded(pixels: ByteArray, history: str = "", dpi: float | None = None, effort: Effort = Effort.QUICK) -> bytes:
@@ -86,7 +84,7 @@ def _file(
     bits: int = 8,
 ) -> Iterator[bytes]:
     """The pieces of a file; `size` is bytes of a pixel."""
-    yield _SIGNATURE
+    yield SIGNATURE
     yield _chunk(b"IHDR", pack(">IIBBBBB", width, height, bits, _COLOUR_TYPES[size * 8 // bits], 0, 0, 0))
     yield _chunk(b"sRGB", bytes([_PERCEPTUAL]))
     if dpi is not None:
@@ -138,7 +136,7 @@ def _above(row: ByteArray | None, rows: ByteArray) -> ByteArray:
 def _less_the_row_above(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:  # noqa: ARG001  # all filters are called alike
     """Each row less the one above it: flat areas and gentle ramps become runs of few values."""
     filtered = np.empty((len(rows), 1 + rows.shape[1]), np.uint8)
-    filtered[:, 0] = _UP
+    filtered[:, 0] = UP
     np.subtract(rows[0], above, out=filtered[0, 1:])
     np.subtract(rows[1:], rows[:-1], out=filtered[1:, 1:])
     return filtered.tobytes()

@@ -10,11 +10,12 @@ from isal import isal_zlib
 
 from mothseed.arrays import ByteArray
 
-_SIGNATURE = b"\x89PNG\r\n\x1a\n"
+SIGNATURE = b"\x89PNG\r\n\x1a\n"
+"""Begins every PNG file (section 5.2)."""
 _CHANNELS = {(8, 2): 3, (8, 6): 4}
 """By bits of a channel and colour type."""
-_NONE, _UP = 0, 2
-"""The filters that are undone here (section 9.2): a row as it is, and less the one above."""
+NONE, UP = 0, 2
+"""The filters that quick compression uses (section 9.2): a row as it is, and less the one above."""
 _LARGEST = 1 << 31
 
 
@@ -38,19 +39,19 @@ def quickly_read(content: bytes) -> ByteArray | None:
         return None
     rows = np.frombuffer(raw, np.uint8).reshape(height, 1 + width * channels)
     filters = rows[:, 0]
-    if not np.isin(filters, (_NONE, _UP)).all():
+    if not np.isin(filters, (NONE, UP)).all():
         return None
     pixels = rows[:, 1:].copy()
-    for row in np.flatnonzero(filters[1:] == _UP).tolist():
+    for row in np.flatnonzero(filters[1:] == UP).tolist():
         np.add(pixels[row + 1], pixels[row], out=pixels[row + 1])
     return pixels.reshape(height, width, channels)
 
 
 def _chunks(content: bytes) -> tuple[bytes, bytes]:
     """The header of a file, and its compressed data; raises ValueError where it is not whole."""
-    if not content.startswith(_SIGNATURE):
+    if not content.startswith(SIGNATURE):
         raise ValueError("no PNG file")
-    header, data, place = b"", [], len(_SIGNATURE)
+    header, data, place = b"", [], len(SIGNATURE)
     while True:
         (length,) = struct.unpack_from(">I", content, place)
         named = content[place + 4 : place + 8 + length]

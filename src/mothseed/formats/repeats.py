@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any, NamedTuple
 
@@ -41,15 +41,16 @@ class Repeat(NamedTuple):
     """the groups that the use lies in, the outermost first"""
 
 
-def repeats(drawing: Drawing, apart: Collection[int]) -> tuple[list[Repeated], dict[int, Repeat]]:
+def repeats(drawing: Drawing, apart: Mapping[int, int]) -> tuple[list[Repeated], dict[int, Repeat]]:
     """The symbols of a drawing, and its uses of them by the number of the mark at which each begins.
 
-    Left out are uses that are not whole, that hold one of the marks that are painted `apart`, on skewed frames, whose strokes
-    stay even, and with shadows, which fall one way however a symbol is turned.
+    Left out are uses that are not whole, that hold one of the marks that are painted `apart`, runs from the first of each to
+    the mark after it, on skewed frames, whose strokes stay even, and with shadows, which fall one way however a symbol is
+    turned.
     """
     symbols: list[Repeated] = []
     found: dict[int, Repeat] = {}
-    kept_apart = np.array(sorted(apart), np.int64)
+    kept_apart = np.array([number for first, end in sorted(apart.items()) for number in range(first, end)], np.int64)
     for uses in drawing.uses:
         size = len(uses.symbol)
         if not size or any(finish.shadow for finish in uses.symbol.finishes):

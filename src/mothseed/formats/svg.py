@@ -103,8 +103,7 @@ class _Writer:
         self._boxes = mark_boxes(drawing)
         self._names: Counter[str] = Counter() if around is None else around._names
         self._runs = faint_runs(drawing)
-        apart = {number for first, last in self._runs.items() for number in range(first, last)}
-        self._symbols, self._repeats = repeats(drawing, apart)
+        self._symbols, self._repeats = repeats(drawing, self._runs)
 
     def written(self) -> tuple[list[str], list[str]]:
         """The elements, and the definitions that they refer to."""

@@ -8,7 +8,7 @@ import numpy as np
 from llvmlite import ir
 from numba import types
 
-from mothseed.kernels.lanes import VECTOR, Lanes, built
+from mothseed.kernels.lanes import VECTOR, Lanes, built, laying
 from mothseed.kernels.tile_sizes import LANES
 from mothseed.native.jit import step
 
@@ -66,12 +66,11 @@ def lay_disc_lanes(
     """
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        array, place, count, paints, paint, first, below, radius = arguments
-        inside = _within_circle(lanes, first, below, radius)
-        lanes.lay_planes((argument_types[0], array, place, count), argument_types[3], paints, paint, inside)
+        first, below, radius = arguments[5:]
+        lanes.lay_planes(argument_types, arguments, _within_circle(lanes, first, below, radius))
 
     reals = (types.float32,) * 3
-    return built(types.void(tiles, types.int64, types.int64, colours, types.int64, *reals), build)
+    return built(laying(tiles, colours, *reals), build)
 
 
 _POINTS, _WEIGHTS = ((part / 2).tolist() for part in np.polynomial.legendre.leggauss(LANES))
@@ -137,13 +136,13 @@ def lay_dot_lanes(
     """
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        array, place, count, paints, paint, centre, centre_of_part, part, radius_squared = arguments
+        centre, centre_of_part, part, radius_squared = arguments[5:]
         total = _within_dot(lanes, centre, centre_of_part, part, radius_squared)
         covered = lanes.builder.fmul(total, lanes.all(part))
-        lanes.lay_planes((argument_types[0], array, place, count), argument_types[3], paints, paint, covered)
+        lanes.lay_planes(argument_types, arguments, covered)
 
     reals = (types.float32,) * 4
-    return built(types.void(tiles, types.int64, types.int64, colours, types.int64, *reals), build)
+    return built(laying(tiles, colours, *reals), build)
 
 
 @step
@@ -193,7 +192,7 @@ def lay_area_lanes(
     """
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        array, place, count, paints, paint, own_cells, cells_place, before, by_even_odd = arguments
+        own_cells, cells_place, before, by_even_odd = arguments[5:]
         builder = lanes.builder
         cell = lanes.load(lanes.address(argument_types[5], own_cells, cells_place))
         size = lanes.call("fabs", builder.fadd(cell, lanes.all(before)))
@@ -209,10 +208,6 @@ def lay_area_lanes(
         covered = builder.phi(VECTOR)
         covered.add_incoming(non_zero, before_branch)
         covered.add_incoming(from_even, in_branch)
-        where = (argument_types[0], array, place, count)
-        lanes.lay_planes(where, argument_types[3], paints, paint, covered)
+        lanes.lay_planes(argument_types, arguments, covered)
 
-    signature = types.void(
-        tiles, types.int64, types.int64, colours, types.int64, cells, types.int64, types.float32, types.boolean
-    )
-    return built(signature, build)
+    return built(laying(tiles, colours, cells, types.int64, types.float32, types.boolean), build)

@@ -72,12 +72,14 @@ class Lanes:
         data = self.context.make_array(array_type)(self.context, self.builder, array).data
         return self.builder.load(self.builder.gep(data, [index]), typ=FLOAT)
 
-    def lay_planes(self, where: tuple[Any, ...], colours_type: Any, colours: Any, number: Any, cover: Any) -> None:
+    def lay_planes(self, argument_types: Any, arguments: Any, cover: Any) -> None:
         """Source-over on eight pixels of as many planes as there are, 1, 3 or 4, with a colour by its number and their cover.
 
-        `where` is the type of the tiles, the tiles, the flat index of the first plane's pixels, and how many planes.
+        The first five arguments are those of every step that `laying` is the signature of: the tiles, the flat index of the
+        first plane's pixels, how many planes, the colours, and the number of one.
         """
-        tiles_type, tiles, place, planes = where
+        tiles_type, colours_type = argument_types[0], argument_types[3]
+        tiles, place, planes, colours, number = arguments[:5]
         builder = self.builder
         whole = place.type
         first = builder.mul(number, whole(PLANES))
@@ -122,6 +124,11 @@ def built(signature: Any, build: Callable[[Lanes, Any, Any], None]) -> tuple[Any
     return signature, codegen
 
 
+def laying(tiles: Any, colours: Any, *more: Any) -> Any:
+    """The signature of a step that lays a colour on eight pixels of all planes, for `Lanes.lay_planes`."""
+    return types.void(tiles, types.int64, types.int64, colours, types.int64, *more)
+
+
 @step
 def lay_lanes(typing_context: Any, target: Any, index: Any, through: Any, added: Any) -> Any:
     """Target = target * through + added."""
@@ -140,10 +147,9 @@ def lay_even_lanes(typing_context: Any, tiles: Any, index: Any, planes: Any, col
     """Lay a colour on eight pixels of all planes, each covered alike."""
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        array, place, count, paints, paint, covered = arguments
-        lanes.lay_planes((argument_types[0], array, place, count), argument_types[3], paints, paint, lanes.all(covered))
+        lanes.lay_planes(argument_types, arguments, lanes.all(arguments[5]))
 
-    return built(types.void(tiles, types.int64, types.int64, colours, types.int64, types.float32), build)
+    return built(laying(tiles, colours, types.float32), build)
 
 
 @step
@@ -153,11 +159,11 @@ def lay_covered_lanes(
     """Lay a colour on eight pixels of all planes, each as far as it is covered."""
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        array, place, count, paints, paint, covers, covers_place = arguments
+        covers, covers_place = arguments[5:]
         covered = lanes.load(lanes.address(argument_types[5], covers, covers_place))
-        lanes.lay_planes((argument_types[0], array, place, count), argument_types[3], paints, paint, covered)
+        lanes.lay_planes(argument_types, arguments, covered)
 
-    return built(types.void(tiles, types.int64, types.int64, colours, types.int64, cover, types.int64), build)
+    return built(laying(tiles, colours, cover, types.int64), build)
 
 
 @step

@@ -66,7 +66,8 @@ def with_uses(recorded: Recorded, placed: Sequence[Placed], drawn: int) -> tuple
         within = np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts)
         firsts = np.repeat([run.first for run in runs], counts) + within * len(symbol)
         matrices = np.concatenate([np.asarray(run.matrices, np.float64) for run in runs])
-        ratios, groups = (np.repeat([run[place] for run in runs], counts) for place in (3, 4))
+        ratios = np.repeat([run.stroke_ratio for run in runs], counts)
+        groups = np.repeat([run.group for run in runs], counts)
         recorded = _used(
             recorded, symbol.drawing, firsts, matrices, ratios, groups, _joined([run.tints for run in runs], counts)
         )
