@@ -112,12 +112,12 @@ def test_changes_name_the_lines_behind_them(write_sketch: WriteSketch) -> None:
     assert changes.origins[1].calls[changes.origins[1].of_marks[changes.pairs[0, 1]]][1].number == 11
 
 
-def test_a_line_put_in_above_moves_nothing(write_sketch: WriteSketch) -> None:
+def test_a_line_is_known_though_others_were_put_in_above(write_sketch: WriteSketch) -> None:
     before = load_sketch(write_sketch(HEAD, "plate.py"))
     text = HEAD.replace("    def wing", "    # a remark\n\n    def wing").replace("fill=tint", "fill=tint, opacity=0.5")
     after = load_sketch(write_sketch(text, "later/plate.py"))
     changes = shape_changes(*(perform(sketch, recipe(1), tracing=True) for sketch in (before, after)))
-    assert {name: count for name, count in changes.counts.items() if count} == {"added": 1, "removed": 1}
+    assert {name: count for name, count in changes.counts.items() if count} == {"restyled": 1}
     assert len(changes.same) == 6
 
 

@@ -27,8 +27,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "compare",
         "Hold two pictures against each other: side by side with a map of where they differ to the eye, what was "
         "changed (seed, dials, outcomes), and, where the sketch is named or in a series that is, which shapes were added, "
-        "removed, moved, turned, resized, recoloured or restyled, with the lines behind them. Each of A and B is a picture, an "
-        "edition written SERIES:SEED, or a sketch; a sketch alone is compared with itself --but for one thing.",
+        "removed, moved, turned, resized, recoloured, restyled or reordered, with the lines behind them. Each of A and B is a "
+        "picture, an edition written SERIES:SEED, or a sketch; a sketch alone is compared with itself --but for one thing.",
         EXAMPLE,
     )
     parser.add_argument("first", type=Path, metavar="A", help="a picture, SERIES:SEED, or a sketch")
@@ -121,6 +121,7 @@ def _as_plain(comparison: Comparison) -> dict[str, Any]:
         "structural_similarity": pair.similarity,
         "shapes": None if shapes is None else {
             "same": len(shapes.same),
+            "palette": [[before.css, after.css] for before, after in shapes.palette],
             **{
                 name: {
                     "count": count,

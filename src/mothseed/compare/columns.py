@@ -43,15 +43,17 @@ class Resolved:
     """float64 (n, 8): fill and stroke, 0 where there is none; of a ramp or picture its number"""
     styles: FloatArray
     """float64 (n, 7): stroke width, opacity, caps, joins, what is painted, number of the finish, number of the layers"""
+    headings: FloatArray
+    """float64 (n,): degrees by which each mark's map turns, up to `half_turns`; 0 for circles that are still round"""
+    sizes: FloatArray
+    """float64 (n,): by how much it enlarges"""
+    proportions: FloatArray
+    """float64 (n,): how much wider than high it leaves what was square; below 0 where it mirrors"""
 
     @property
-    def likeness(self) -> FloatArray:
-        """float64 (n, 12): what makes two marks of one line alike, in numbers of one order: place, shape, size, colour."""
-        longer = max(self.drawing.width, self.drawing.height)
-        extent = np.sqrt(np.abs(self.matrices[:, 0] * self.matrices[:, 3] - self.matrices[:, 1] * self.matrices[:, 2]))
-        shape = (self.shapes % np.uint64(1009)).astype(np.float64) / 1009
-        parts = [4 * self.centres / longer, np.log1p(extent)[:, None], shape[:, None], self.colours]
-        return np.concatenate(parts, axis=1)
+    def half_turns(self) -> FloatArray:
+        """float64 (n,): the turn after which each mark looks the same, in degrees, halved."""
+        return np.where(HAS_OUTLINE[self.drawing.marks["kind"]], 180.0, 90.0)
 
 
 class Numbering:
@@ -95,8 +97,9 @@ def resolved(drawing: Drawing, origins: Origins, numbering: Numbering) -> Resolv
     words = combined(form_words(drawing, _BITS), np.round(colours * _LEVELS))
     words = combined(words, np.round(styles * np.array([_LEVELS * 16 / longer, _LEVELS, *[1.0] * 5])))
     return Resolved(
-        drawing, origins, words, shape_words(drawing, _BITS), matrices, mark_centres(drawing, matrices), colours, styles
-    )
+        drawing, origins, words, shape_words(drawing, _BITS), matrices, mark_centres(drawing, matrices), colours, styles,
+        *_turns(marks["kind"], matrices),
+    )  # fmt: skip
 
 
 def _around(drawing: Drawing, number: int) -> tuple[object, ...]:
@@ -113,13 +116,12 @@ def _around(drawing: Drawing, number: int) -> tuple[object, ...]:
     return tuple(around)
 
 
-def turns(resolved_marks: Resolved, rows: WholeArray) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Heading in degrees, size and proportion of marks, by their maps to the sheet: three float64 (k,).
+def _turns(kind: WholeArray, matrices: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Heading in degrees, size and proportion of marks of those kinds, by their maps to the sheet: three float64 (n,).
 
     Headings of what looks the same after half a turn are from 0 to 180; those of circles that are still round are 0.
     """
-    a, b, c, d = resolved_marks.matrices[rows, :4].T
-    kind = resolved_marks.drawing.marks["kind"][rows]
+    a, b, c, d = matrices[:, :4].T
     segment = kind == LINE_SEGMENT
     across, down = np.hypot(a, b), np.hypot(c, d)
     size = np.where(segment, across, np.sqrt(np.abs(a * d - b * c)))
@@ -129,7 +131,7 @@ def turns(resolved_marks: Resolved, rows: WholeArray) -> tuple[FloatArray, Float
     symmetric = ~HAS_OUTLINE[kind]
     proportion = np.where(symmetric, np.abs(proportion), proportion)
     heading = np.where(symmetric, heading % 180, heading)
-    is_round = IS_ROUND[kind] & are_similarities(resolved_marks.matrices[rows], _ROUND)
+    is_round = IS_ROUND[kind] & are_similarities(matrices, _ROUND)
     return np.where(is_round, 0.0, heading), size, proportion
 
 

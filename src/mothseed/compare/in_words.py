@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+from mothseed.colour import Colour
 from mothseed.compare.comparison import Comparison
 from mothseed.compare.pair import Change, Pair
 from mothseed.told import counted, told
 
 _SHOWN_LINES = 3
+_SHOWN_COLOURS = 6
 _TOLD = ("coverage", "lightness", "contrast", "colourfulness", "detail")
 
 
@@ -30,19 +34,26 @@ def shape_lines(comparison: Comparison) -> list[str]:
         if count:
             own = behind.get(name, [])
             words = ", ".join(f"{line} ({some:,})" if len(own) > 1 else str(line) for line, some in own[:_SHOWN_LINES])
+            if name == "repainted":
+                lines.append(f"{count:,} repainted, colour by colour: {_palette_words(shapes.palette)}")
+                continue
             more = f" and {counted(len(own) - _SHOWN_LINES, 'more line')}" if len(own) > _SHOWN_LINES else ""
             used = "".join(f"; {counted(uses, 'use')} of {symbol}" for symbol, uses in symbols.get(name, {}).items())
             lines.append(f"{count:,} {name}: {words}{more}{used}")
     return lines
 
 
+def _palette_words(palette: Sequence[tuple[Colour, Colour]]) -> str:
+    words = ", ".join(f"{before.css} -> {after.css}" for before, after in palette[:_SHOWN_COLOURS])
+    more = len(palette) - _SHOWN_COLOURS
+    return f"{words} and {counted(more, 'more colour')}" if more > 0 else words
+
+
 def figures(pair: Pair) -> list[str]:
     """What is measured in both, and how far apart they are."""
-    changed = [
-        f"{name} {pair.first[name]:.3g} -> {pair.second[name]:.3g}" for name in _TOLD if pair.first[name] != pair.second[name]
-    ]
+    measured = [(name, f"{pair.first[name]:.3g}", f"{pair.second[name]:.3g}") for name in _TOLD]
     return [
-        *changed,
+        *(f"{name} {before} -> {after}" for name, before, after in measured if before != after),
         f"structural similarity {pair.similarity:.4f}",
         f"difference {pair.mean:.4f} in OKLab on average, {pair.largest:.3f} at most; {pair.noticeable:.1%} differs to the eye",
     ]

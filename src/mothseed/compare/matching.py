@@ -4,31 +4,31 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from pathlib import Path
 
 import numpy as np
 
-from mothseed.arrays import FloatArray, WholeArray, WordArray
+from mothseed.arrays import BoolArray, WholeArray, WordArray
+from mothseed.compare.alignment import GAP, aligned, longest_rise
 from mothseed.compare.columns import Resolved
-from mothseed.sheet.form_hash import combined
-from mothseed.sketch.trace import Calls
+from mothseed.compare.thresholds import PLACE
+from mothseed.compare.unlikeness import Unlikeness
 
-_MOST_WEIGHED = 1_500
-"""Marks on either side among which each is held against each; more are taken in the order in which they were drawn."""
-
-
+_MOST_AT_ONCE = 250_000
+"""Pairs of marks among which the best are sought whatever lines drew them; among more, those of one line are taken together."""
+_MOST_WEIGHED = 20_000_000
+"""Pairs of marks of one line among which the best are sought; of more they are taken in the order in which they were drawn."""
 _MANY = 1 << 32
 """More than there are marks."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Matching:
-    """Marks that are the same in two drawings, or one mark that was changed, and those that have no counterpart."""
+    """Which marks of two drawings are one, and those that have no counterpart."""
 
-    same: WholeArray
-    """int64 (s, 2): indices of marks that are alike in all"""
-    changed: WholeArray
-    """int64 (c, 2): indices of marks of which one became the other"""
+    pairs: WholeArray
+    """int64 (k, 2): indices of marks that are the same, or of which one became the other, by the first"""
+    in_order: BoolArray
+    """bool (k,): the most pairs that are in the same order in both; the others have changed places with some of these"""
     removed: WholeArray
     """int64 (r,): in the first drawing alone"""
     added: WholeArray
@@ -38,48 +38,105 @@ class Matching:
 def matched(first: Resolved, second: Resolved) -> Matching:
     """Match the marks of two drawings.
 
-    Those that are alike in all are the same. Of the rest, marks that were drawn by the same lines of the sketch, one motif
-    called from the same place, are held to be one: in the order in which they were drawn, between marks that are the same,
-    where there are as many on either side; the nearest and most alike where there are not.
+    A mark that is alike in all to one mark of the other and to no more is that one, whatever drew it and in whatever order.
+    Between such marks the others are paired in order, so that as little as possible was changed, removed and added: kind,
+    shape, place and paint count, and how far the lines of the sketch are alike that drew them. At last, what has no counterpart
+    in order gets one that is alike and in the same place.
     """
-    sources = _numbered_sources(first, second)
-    # What the same line drew alike comes first: it says which of the others lie between the same neighbours.
-    anchors = _same(*(combined(side.words, own[:, None]) for side, own in zip((first, second), sources, strict=True)))
-    left, right = (np.setdiff1d(np.arange(len(own)), anchors[:, side]) for side, own in enumerate(sources))
-    elsewhere = _same(first.words[left], second.words[right])
-    elsewhere = np.stack([left[elsewhere[:, 0]], right[elsewhere[:, 1]]], axis=1)
-    removed: list[WholeArray] = []
-    added: list[WholeArray] = []
-    changed: list[WholeArray] = []
-    for before, after in _gaps(sources, anchors, elsewhere):
-        pairs = _paired(first, second, before, after)
-        changed.append(pairs)
-        removed.append(np.setdiff1d(before, pairs[:, 0]))
-        added.append(np.setdiff1d(after, pairs[:, 1]))
-    same = np.concatenate([anchors, elsewhere])
-    return Matching(same, _joined(changed, (0, 2)), np.sort(_joined(removed, (0,))), np.sort(_joined(added, (0,))))
+    certain = _alike_alone(first.words, second.words)
+    unlike = Unlikeness.of(first, second)
+    anchors = certain[longest_rise(certain[:, 1])]
+    pairs = [certain, *(_within(unlike, *gap) for gap in _gaps(certain, anchors, len(first.words), len(second.words)))]
+    left, right = _unmatched(pairs, first, second)
+    pairs.append(_same(first.words, second.words, left, right))
+    left, right = _unmatched(pairs, first, second)
+    pairs.append(_out_of_order(unlike, left, right))
+    found = np.concatenate(pairs)
+    found = found[np.argsort(found[:, 0])]
+    return Matching(found, longest_rise(found[:, 1]), *_unmatched([found], first, second))
 
 
-def _paired(first: Resolved, second: Resolved, before: WholeArray, after: WholeArray) -> WholeArray:
-    """Which marks of a run became which of its counterpart: int64 (k, 2)."""
-    count = min(len(before), len(after))
-    if len(before) == len(after) or max(len(before), len(after)) > _MOST_WEIGHED:
+def _alike_alone(first: WordArray, second: WordArray) -> WholeArray:
+    """Pairs of marks whose words are equal and come once in either drawing: int64 (k, 2), by the first."""
+    places = []
+    for words in (first, second):
+        own, at, counts = np.unique(words, return_index=True, return_counts=True)
+        places.append((own[counts == 1], at[counts == 1]))
+    _, left, right = np.intersect1d(places[0][0], places[1][0], assume_unique=True, return_indices=True)
+    pairs = np.stack([places[0][1][left], places[1][1][right]], axis=1).astype(np.int64)
+    return pairs[np.argsort(pairs[:, 0])]
+
+
+def _gaps(certain: WholeArray, anchors: WholeArray, *counts: int) -> Iterator[tuple[WholeArray, WholeArray]]:
+    """The marks of either drawing between two anchors, less those that have their counterpart."""
+    free = [np.setdiff1d(np.arange(count), certain[:, side]) for side, count in enumerate(counts)]
+    if not anchors.size:
+        yield free[0], free[1]
+        return
+    bounds = [np.searchsorted(own, anchors[:, side]) for side, own in enumerate(free)]
+    for gap in np.flatnonzero(
+        (np.diff(bounds[0], prepend=0, append=len(free[0])) > 0) & (np.diff(bounds[1], prepend=0, append=len(free[1])) > 0)
+    ).tolist():
+        begins = [bound[gap - 1] if gap else 0 for bound in bounds]
+        ends = [bound[gap] if gap < len(bound) else len(own) for bound, own in zip(bounds, free, strict=True)]
+        yield free[0][begins[0] : ends[0]], free[1][begins[1] : ends[1]]
+
+
+def _within(unlike: Unlikeness, before: WholeArray, after: WholeArray) -> WholeArray:
+    """Which of some marks became which of others, in order: int64 (k, 2)."""
+    if len(before) * len(after) <= _MOST_AT_ONCE:
+        return _best(unlike, before, after)
+    sources = _sources(unlike, before, after)
+    pairs = [_of_one_source(unlike, *(own[source == number] for own, source in zip((before, after), sources, strict=True)))
+             for number in np.intersect1d(*sources)]  # fmt: skip
+    left, right = (np.setdiff1d(own, part) for own, part in zip((before, after), _joined(pairs).T, strict=True))
+    if len(left) * len(right) <= _MOST_AT_ONCE:
+        pairs.append(_best(unlike, left, right))
+    return _joined(pairs)
+
+
+def _of_one_source(unlike: Unlikeness, before: WholeArray, after: WholeArray) -> WholeArray:
+    if len(before) == len(after) or len(before) * len(after) > _MOST_WEIGHED:
+        count = min(len(before), len(after))
         return np.stack([before[:count], after[:count]], axis=1)
-    return _most_alike(first, second, before, after) if count else np.zeros((0, 2), np.int64)
+    return _best(unlike, before, after)
 
 
-def _joined(pieces: Sequence[WholeArray], nothing: tuple[int, ...]) -> WholeArray:
-    return np.concatenate(pieces) if pieces else np.zeros(nothing, np.int64)
+def _best(unlike: Unlikeness, before: WholeArray, after: WholeArray) -> WholeArray:
+    places = aligned(len(before), len(after), lambda rows: unlike.between(before[rows], after))
+    return np.stack([before[places[:, 0]], after[places[:, 1]]], axis=1)
 
 
-def _same(first: WordArray, second: WordArray) -> WholeArray:
-    """Pairs of equal words: the first time that a word comes with the first, the second with the second."""
-    words, counts = np.concatenate([first, second]), len(first)
-    _, inverse = np.unique(words, return_inverse=True)
-    keys = _with_turn(inverse[:counts]), _with_turn(inverse[counts:])
-    _, left, right = np.intersect1d(keys[0], keys[1], assume_unique=True, return_indices=True)
-    order = np.argsort(left, kind="stable")
-    return np.stack([left[order], right[order]], axis=1).astype(np.int64)
+def _sources(unlike: Unlikeness, before: WholeArray, after: WholeArray) -> tuple[WholeArray, WholeArray]:
+    """A number for what drew each mark, kind included, the same in both drawings."""
+    numbers: dict[tuple[object, ...], int] = {}
+    found = []
+    for side, marks in ((unlike.first, before), (unlike.second, after)):
+        texts = [tuple(line.text for line in calls) for calls in side.origins.calls]
+        drew = np.stack([side.origins.of_marks[marks], side.drawing.marks["kind"][marks]], axis=1)
+        distinct, inverse = np.unique(drew, axis=0, return_inverse=True)
+        known = [numbers.setdefault((texts[call], kind), len(numbers)) for call, kind in distinct.tolist()]
+        found.append(np.array(known, np.int64)[inverse.ravel()])
+    return found[0], found[1]
+
+
+def _unmatched(pairs: Sequence[WholeArray], first: Resolved, second: Resolved) -> tuple[WholeArray, WholeArray]:
+    """The marks of either drawing that are in no pair."""
+    known = _joined(pairs)
+    left, right = (np.setdiff1d(np.arange(len(side.words)), known[:, at]) for at, side in enumerate((first, second)))
+    return left, right
+
+
+def _joined(pieces: Sequence[WholeArray]) -> WholeArray:
+    return np.concatenate([np.zeros((0, 2), np.int64), *pieces])
+
+
+def _same(first: WordArray, second: WordArray, left: WholeArray, right: WholeArray) -> WholeArray:
+    """Pairs of equal words among some marks: the first time that a word comes with the first, the second with the second."""
+    _, inverse = np.unique(np.concatenate([first[left], second[right]]), return_inverse=True)
+    keys = _with_turn(inverse[: len(left)]), _with_turn(inverse[len(left) :])
+    _, at_left, at_right = np.intersect1d(*keys, assume_unique=True, return_indices=True)
+    return np.stack([left[at_left], right[at_right]], axis=1)
 
 
 def _with_turn(numbers: WholeArray) -> WholeArray:
@@ -93,70 +150,21 @@ def _with_turn(numbers: WholeArray) -> WholeArray:
     return result
 
 
-def _numbered_sources(first: Resolved, second: Resolved) -> tuple[WholeArray, WholeArray]:
-    """A number for what drew each mark, kind included, the same in both drawings."""
-    numbers: dict[tuple[object, ...], int] = {}
-    sides = []
-    for side in (first, second):
-        texts = [_as_text(calls) for calls in side.origins.calls]
-        kinds = side.drawing.marks["kind"]
-        pairs, inverse = np.unique(np.stack([side.origins.of_marks, kinds], axis=1), axis=0, return_inverse=True)
-        known = [numbers.setdefault((texts[call], kind), len(numbers)) for call, kind in pairs.tolist()]
-        sides.append(np.array(known or [0], np.int64)[inverse.ravel()] if len(kinds) else np.zeros(0, np.int64))
-    return sides[0], sides[1]
-
-
-def _as_text(calls: Calls) -> tuple[tuple[str, str], ...]:
-    """The lines themselves, as numbers change whenever a line is put in above."""
-    return tuple((Path(line.file).name, line.text) for line in calls)
-
-
-def _gaps(
-    sources: tuple[WholeArray, WholeArray], anchors: WholeArray, elsewhere: WholeArray
-) -> Iterator[tuple[WholeArray, WholeArray]]:
-    """Runs of unmatched marks of one source, between two of its anchors, in both drawings."""
-    keys: list[WholeArray] = []
-    unmatched: list[WholeArray] = []
-    for side, own in enumerate(sources):
-        anchored = np.zeros(len(own), np.bool)
-        anchored[anchors[:, side]] = True
-        free = ~anchored
-        free[elsewhere[:, side]] = False
-        # Anchors of the same source that come before say which run a mark is in.
-        order = np.argsort(own, kind="stable")
-        before = np.cumsum(anchored[order])
-        starts = np.searchsorted(own[order], own[order], side="left")
-        runs = np.empty(len(own), np.int64)
-        runs[order] = before - np.where(starts > 0, before[starts - 1], 0)
-        marks = np.flatnonzero(free)
-        key = own[marks] * _MANY + runs[marks]
-        by_key = np.argsort(key, kind="stable")
-        unmatched.append(marks[by_key])
-        keys.append(key[by_key])
-    every = np.union1d(*keys)
-    bounds = [np.searchsorted(key, np.append(every, np.iinfo(np.int64).max)) for key in keys]
-    for place in range(len(every)):
-        left, right = (marks[bound[place] : bound[place + 1]] for marks, bound in zip(unmatched, bounds, strict=True))
-        yield left, right
-
-
-def _most_alike(first: Resolved, second: Resolved, left: WholeArray, right: WholeArray) -> WholeArray:
-    """Pairs of marks, the most alike first, until one side has none left: int64 (min(n, m), 2)."""
-    distance = _apart(first.likeness[left], second.likeness[right])
-    order = np.argsort(distance, axis=None, kind="stable")
+def _out_of_order(unlike: Unlikeness, left: WholeArray, right: WholeArray) -> WholeArray:
+    """Pairs of marks in the same place that are not in order, the most alike first: int64 (k, 2)."""
+    if not 0 < len(left) * len(right) <= _MOST_AT_ONCE:
+        return np.zeros((0, 2), np.int64)
+    first, second = unlike.first, unlike.second
+    cost = unlike.between(left, right)
+    shift = np.abs(first.centres[left, None] - second.centres[None, right]).max(axis=2)
+    cost[shift > PLACE * max(second.drawing.width, second.drawing.height)] = np.inf
     free_left, free_right = np.ones(len(left), np.bool), np.ones(len(right), np.bool)
     pairs: list[tuple[int, int]] = []
-    for flat in order:
-        row, column = divmod(int(flat), len(right))
+    for flat in np.argsort(cost, axis=None, kind="stable").tolist():
+        row, column = divmod(flat, len(right))
+        if cost[row, column] > GAP:
+            break
         if free_left[row] and free_right[column]:
             free_left[row] = free_right[column] = False
             pairs.append((int(left[row]), int(right[column])))
-            if len(pairs) == min(len(left), len(right)):
-                break
-    return np.array(sorted(pairs), np.int64).reshape(-1, 2)
-
-
-def _apart(first: FloatArray, second: FloatArray) -> FloatArray:
-    squares = (first**2).sum(axis=1)[:, None] + (second**2).sum(axis=1)[None, :] - 2 * first @ second.T
-    result: FloatArray = np.maximum(squares, 0.0)
-    return result
+    return np.array(pairs, np.int64).reshape(-1, 2)

@@ -8,24 +8,25 @@ from dataclasses import dataclass
 import numpy as np
 
 from mothseed.arrays import BoolArray, FloatArray, WholeArray
-from mothseed.compare.columns import Numbering, Resolved, fitted_turns, resolved, turns
+from mothseed.colour import Colour
+from mothseed.compare.columns import Numbering, Resolved, fitted_turns, resolved
 from mothseed.compare.matching import matched
+from mothseed.compare.reordered import reordered
+from mothseed.compare.repainted import repainting
+from mothseed.compare.thresholds import COLOUR, GROWTH, MISFIT, PLACE, TURN
 from mothseed.geometry.affine import transformed
 from mothseed.sheet import Drawing
 from mothseed.sheet.kinds import HAS_OUTLINE
 from mothseed.sketch.perform import Impression
 from mothseed.sketch.trace import Line, Origins, drawing_lines
 
-MOVED, TURNED, RESIZED, RESHAPED, RECOLOURED, RESTYLED = range(6)
-CHANGES = ("moved", "turned", "resized", "reshaped", "recoloured", "restyled")
-"""What can happen to a mark; several of them at once."""
-_PLACE = 1 / 8000
-"""Of the sheet: less than that nobody sees moved."""
-_TURN = 0.05
-"""Degrees."""
-_GROWTH = 0.002
-_MISFIT = 0.01
-_COLOUR = 1 / 512
+MOVED, TURNED, RESIZED, RESHAPED, RECOLOURED, RESTYLED, REPAINTED, REORDERED = range(8)
+CHANGES = ("moved", "turned", "resized", "reshaped", "recoloured", "restyled", "repainted", "reordered")
+"""What can happen to a mark; several of them at once. It is repainted, and not recoloured, where a palette was changed: each of
+its colours became the same one wherever that was used.
+"""
+_BY_ITSELF = REPAINTED
+"""How many of them are told from a pair of marks alone."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -40,7 +41,9 @@ class ShapeChanges:
     pairs: WholeArray
     """int64 (k, 2): marks that were changed"""
     changes: BoolArray
-    """bool (k, 6): which of CHANGES"""
+    """bool (k, 8): which of CHANGES"""
+    palette: tuple[tuple[Colour, Colour], ...]
+    """colours that became others wherever they were used, what each was and is now"""
     removed: WholeArray
     """int64 (r,): indices of the first"""
     added: WholeArray
@@ -78,34 +81,47 @@ def shape_changes(first: Impression, second: Impression) -> ShapeChanges:
     left = resolved(first.drawing, first.origins, numbering)
     right = resolved(second.drawing, second.origins, numbering)
     matching = matched(left, right)
-    changes = _changes(left, right, matching.changed)
+    pairs = matching.pairs
+    changes = _changes(left, right, pairs)
+    repainted = repainting(left, right, pairs, changes[:, RECOLOURED])
+    changes[:, REPAINTED] = repainted.marks
+    changes[:, RECOLOURED] &= ~repainted.marks
+    changes[:, REORDERED] = reordered(right, matching)
     seen = changes.any(axis=1)
-    same = np.concatenate([matching.same, matching.changed[~seen]])
     return ShapeChanges(
-        first.drawing, second.drawing, (first.origins, second.origins),
-        same, matching.changed[seen], changes[seen], matching.removed, matching.added, (left.centres, right.centres),
+        first.drawing, second.drawing, (first.origins, second.origins), pairs[~seen], pairs[seen], changes[seen],
+        repainted.colours, matching.removed, matching.added, (left.centres, right.centres),
     )  # fmt: skip
 
 
 def _changes(first: Resolved, second: Resolved, pairs: WholeArray) -> BoolArray:
-    """Which of CHANGES happened to each pair: bool (k, 6)."""
-    left, right = pairs.T
+    """Which of CHANGES happened to each pair, those that are told from it alone: bool (k, 8)."""
     changes = np.zeros((len(pairs), len(CHANGES)), np.bool)
+    unlike = first.words[pairs[:, 0]] != second.words[pairs[:, 1]]
+    changes[unlike, :_BY_ITSELF] = _changes_of_unlike(first, second, pairs[unlike])
+    return changes
+
+
+def _changes_of_unlike(first: Resolved, second: Resolved, pairs: WholeArray) -> BoolArray:
+    """The same of pairs that are not alike in all: bool (k, 6)."""
+    left, right = pairs.T
+    changes = np.zeros((len(pairs), _BY_ITSELF), np.bool)
     longer = max(second.drawing.width, second.drawing.height)
-    changes[:, MOVED] = (np.abs(first.centres[left] - second.centres[right]) > _PLACE * longer).any(axis=1)
-    (angle, size, shape), (other_angle, other_size, other_shape) = turns(first, left), turns(second, right)
-    half = np.where(HAS_OUTLINE[first.drawing.marks["kind"][left]], 360.0, 180.0)
-    turn = np.abs((other_angle - angle + half / 2) % half - half / 2)
+    changes[:, MOVED] = (np.abs(first.centres[left] - second.centres[right]) > PLACE * longer).any(axis=1)
+    size, other_size = first.sizes[left], second.sizes[right]
+    half = first.half_turns[left]
+    turn = np.abs((second.headings[right] - first.headings[left] + half) % (2 * half) - half)
     # A turn that moves no end of a shape by what can be seen is none; the map of an outline does not say how far it reaches.
-    reach = np.where(half == 180, np.radians(turn) * np.maximum(size, other_size), np.inf)
-    changes[:, TURNED] = (turn > _TURN) & (reach > _PLACE * longer)
-    changes[:, RESIZED] = _unlike(size, other_size) | _unlike(shape, other_shape)
-    other = np.flatnonzero(first.shapes[left] != second.shapes[right])
+    reach = np.where(half < 180, np.radians(turn) * np.maximum(size, other_size), np.inf)
+    changes[:, TURNED] = (turn > TURN) & (reach > PLACE * longer)
+    changes[:, RESIZED] = _unlike(size, other_size) | _unlike(first.proportions[left], second.proportions[right])
+    outlined = HAS_OUTLINE[first.drawing.marks["kind"][left]]
+    other = np.flatnonzero(outlined & (first.shapes[left] != second.shapes[right]))
     changes[other[:, None], np.array([TURNED, RESIZED, RESHAPED])] = _outline_changes(first, second, pairs[other])
-    changes[:, RECOLOURED] = (np.abs(first.colours[left] - second.colours[right]) > _COLOUR).any(axis=1)
+    changes[:, RECOLOURED] = (np.abs(first.colours[left] - second.colours[right]) > COLOUR).any(axis=1)
     styles = np.abs(first.styles[left] - second.styles[right])
     styles[:, 0] /= np.maximum(np.maximum(first.styles[left, 0], second.styles[right, 0]), 1e-300)
-    changes[:, RESTYLED] = (styles > _GROWTH).any(axis=1)
+    changes[:, RESTYLED] = (styles > GROWTH).any(axis=1)
     return changes
 
 
@@ -117,7 +133,7 @@ def _used(drawing: Drawing, marks: WholeArray) -> dict[str, int]:
 
 
 def _unlike(before: FloatArray, after: FloatArray) -> BoolArray:
-    return np.abs(after - before) > _GROWTH * np.maximum(np.maximum(np.abs(before), np.abs(after)), 1e-300)
+    return np.abs(after - before) > GROWTH * np.maximum(np.maximum(np.abs(before), np.abs(after)), 1e-300)
 
 
 def _outline_changes(first: Resolved, second: Resolved, pairs: WholeArray) -> BoolArray:
@@ -137,6 +153,6 @@ def _outline_changes(first: Resolved, second: Resolved, pairs: WholeArray) -> Bo
             for outlines, matrices in ((before, before_matrices), (after, after_matrices))
         ]
         turn, growth, misfit = fitted_turns(places[0], places[1], lengths[alike])
-        fits = misfit <= _MISFIT
-        changes[alike] = np.stack([fits & (np.abs(turn) > _TURN), fits & (np.abs(growth - 1) > _GROWTH), ~fits], axis=1)
+        fits = misfit <= MISFIT
+        changes[alike] = np.stack([fits & (np.abs(turn) > TURN), fits & (np.abs(growth - 1) > GROWTH), ~fits], axis=1)
     return changes

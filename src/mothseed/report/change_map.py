@@ -25,6 +25,8 @@ CHANGE_COLOURS = {
     "reshaped": "#1f8f97",
     "recoloured": "#c23f86",
     "restyled": "#6b6f3a",
+    "repainted": "#a8558f",
+    "reordered": "#5a4a42",
 }
 """A colour for each thing that happens to a mark."""
 _FADED, _HALF_FADED = 0.72, 0.5

@@ -41,6 +41,11 @@ def laid_over(lower: Drawing, upper: Drawing) -> Drawing:
     )
 
 
+def alone(drawing: Drawing, marks: WholeArray) -> Drawing:
+    """Those marks, by their indices, as they are painted, on clear paper."""
+    return replace(drawing.part(marks), paper=CLEAR)
+
+
 def outlined(drawing: Drawing, marks: WholeArray, colours: FloatArray, stroke: float) -> Drawing:
     """Those marks alone, as outlines in colours float64 (n, 4), a stroke in sheet units wide, on clear paper."""
     rows = drawing.marks[marks].copy()

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 
 import numpy as np
 
 from mothseed.arrays import ByteArray
 from mothseed.check.rule import Finding, Look, Rule, line_of
 from mothseed.render import rendered
-from mothseed.sheet.derive import CLEAR
+from mothseed.sheet.derive import alone
 from mothseed.sheet.extents import mark_boxes
 from mothseed.sheet.style import FILLED
 from mothseed.sketch import Impression
@@ -31,8 +30,8 @@ def _in_impression(impression: Impression) -> Iterator[Finding]:
     for mark in np.flatnonzero(whole & solid)[::-1].tolist():
         if mark == 0:
             return
-        alone = replace(drawing.part(np.array([mark])), paper=CLEAR)
-        if drawing.finishes[drawing.marks["finish"][mark]].blend == "normal" and _is_solid(rendered(alone, 64)):
+        covers = _is_solid(rendered(alone(drawing, np.array([mark])), 64))
+        if covers and drawing.finishes[drawing.marks["finish"][mark]].blend == "normal":
             words = f"it hides {counted(mark, 'mark')} drawn before it"
             yield RULE.finding("hides-all", line_of(impression, mark), words, "draw it first, or give it an opacity")
             return

@@ -1,0 +1,117 @@
+"""How much would have to be changed about a mark for it to be another."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from difflib import SequenceMatcher
+from functools import lru_cache
+
+import numpy as np
+
+from mothseed.arrays import BoolArray, FloatArray, WholeArray
+from mothseed.compare.columns import Resolved
+from mothseed.compare.thresholds import COLOUR, GROWTH, PLACE, TURN
+from mothseed.sheet.kinds import CIRCLE, ELLIPSE, HAS_OUTLINE, KINDS
+from mothseed.sketch.trace import Calls
+
+NEVER = 1e6
+"""Between marks of which one can never have become the other."""
+_BEGUN, _FULLY = 0.6, 0.4
+"""What it costs that something was changed at all, and that it was changed as far as can be."""
+_RESHAPED = 0.8
+_ELSEWHERE = 1.5
+"""What it costs that two marks come from lines that have nothing in common."""
+_OUTER = 0.25
+"""Share that the lines have which call the one that draws."""
+_FAMILY = np.array([CIRCLE if kind == ELLIPSE else len(KINDS) if HAS_OUTLINE[kind] else kind for kind in range(len(KINDS))])
+"""Kinds of which one can become another: a circle an ellipse, a polygon a path."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Unlikeness:
+    """Marks of two drawings, each to be held against each."""
+
+    first: Resolved
+    second: Resolved
+    sources: FloatArray
+    """float64 (s, t): how unlike the lines are that drew them, 0 to 1, by their numbers in the origins of either"""
+
+    @classmethod
+    def of(cls, first: Resolved, second: Resolved) -> Unlikeness:
+        """All marks of two drawings."""
+        return cls(first, second, _unlike_sources(first.origins.calls, second.origins.calls))
+
+    def between(self, rows: WholeArray, columns: WholeArray) -> FloatArray:
+        """What it takes for marks of the first to have become marks of the second: float64 (k, m).
+
+        0 for what is the same in all and drawn by the same line, about 1 for each thing that was changed, and NEVER for a
+        circle and a line. What the same line drew counts half, so that a mark of which all was changed is still that mark.
+        """
+        first, second = self.first, self.second
+        longer = max(second.drawing.width, second.drawing.height)
+        across, down = (first.centres[rows, axis, None] - second.centres[None, columns, axis] for axis in (0, 1))
+        far = np.hypot(across, down) / longer
+        cost = _cost(far > PLACE, 2 * far)
+        grown = np.abs(_logarithms(first.sizes[rows])[:, None] - _logarithms(second.sizes[columns])[None])
+        wider = np.abs(first.proportions[rows, None] - second.proportions[None, columns])
+        wider /= np.maximum(np.abs(first.proportions[rows, None]), 1e-300)
+        cost += _cost((grown > GROWTH) | (wider > GROWTH), grown + wider)
+        half = first.half_turns[rows, None]
+        turn = np.abs((second.headings[None, columns] - first.headings[rows, None] + half) % (2 * half) - half)
+        cost += _cost(turn > TURN, turn / half)
+        families = [_FAMILY[side.drawing.marks["kind"][marks]] for side, marks in ((first, rows), (second, columns))]
+        family = families[0][:, None] == families[1][None]
+        outlined = families[0][:, None] == len(KINDS)
+        cost += _RESHAPED * (outlined & (first.shapes[rows, None] != second.shapes[None, columns]))
+        # A column at a time, as eight at once would be moved about in memory.
+        for values, others, least in ((first.colours, second.colours, COLOUR), (first.styles, second.styles, GROWTH)):
+            apart = np.zeros(cost.shape)
+            for one, other in zip(values[rows].T, others[columns].T, strict=True):
+                np.maximum(apart, np.abs(one[:, None] - other[None]), out=apart)
+            cost += _cost(apart > least, apart)
+        source = self.sources[np.ix_(first.origins.of_marks[rows], second.origins.of_marks[columns])]
+        cost = cost * (1 + source) / 2 + _ELSEWHERE * source
+        cost[~family] = NEVER
+        return cost
+
+
+def _cost(changed: BoolArray, far: FloatArray) -> FloatArray:
+    result: FloatArray = changed * (_BEGUN + _FULLY * np.minimum(far, 1.0))
+    return result
+
+
+def _logarithms(sizes: FloatArray) -> FloatArray:
+    result: FloatArray = np.log(np.maximum(sizes, 1e-12))
+    return result
+
+
+def _unlike_sources(first: tuple[Calls, ...], second: tuple[Calls, ...]) -> FloatArray:
+    """How unlike the lines are of each two calls, 0 to 1: float64 (s, t), at least one of each.
+
+    What stands on a line counts, and not its number or file: it changes whenever a line is put in above.
+    """
+    texts = [[tuple(line.text for line in calls) for calls in side] or [()] for side in (first, second)]
+    known = [{text for calls in side for text in calls} for side in texts]
+    kept = known[0] & known[1]
+    inner, outer = ([[calls[part] for calls in side] for side in texts] for part in (slice(1), slice(1, None)))
+    numbers: dict[tuple[str, ...], int] = {}
+    outers = [np.array([numbers.setdefault(calls, len(numbers)) for calls in side]) for side in outer]
+    lines = [list(dict.fromkeys(side)) for side in inner]
+    apart = np.array([[_unlike_lines(one, other, kept) for other in lines[1]] for one in lines[0]])
+    places = [np.array([own.index(calls) for calls in side]) for own, side in zip(lines, inner, strict=True)]
+    result: FloatArray = (1 - _OUTER) * apart[np.ix_(*places)] + _OUTER * (outers[0][:, None] != outers[1][None])
+    return result
+
+
+def _unlike_lines(one: tuple[str, ...], other: tuple[str, ...], kept: set[str]) -> float:
+    """How unlike two lines are, each in a tuple that is empty where there is none; one that was kept was not edited."""
+    if one == other:
+        return 0.0
+    if not one or not other or one[0] in kept or other[0] in kept:
+        return 1.0
+    return _edited(one[0], other[0])
+
+
+@lru_cache(maxsize=4096)
+def _edited(one: str, other: str) -> float:
+    return 1.0 - SequenceMatcher(None, one, other, autojunk=False).ratio()
