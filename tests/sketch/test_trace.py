@@ -76,18 +76,6 @@ def test_every_distribution_is_told_once_with_what_came() -> None:
     assert told[-1][1] == "between", "after a fault draws are told again"
 
 
-def test_the_draws_behind_a_mark_are_those_since_its_line_last_drew(write_sketch: WriteSketch) -> None:
-    impression = perform(load_sketch(write_sketch(SKETCH, "plate.py")), recipe(4), tracing=True)
-    origins = impression.origins
-    assert origins is not None
-    assert [draw.stream for draw in origins.draws] == ["moth/0", "moth/0", "moth/1", "moth/1", "moth/2", "moth/2", ""]
-    for mark, stream in ((1, "moth/0"), (2, "moth/0"), (3, "moth/1"), (6, "moth/2")):
-        behind = origins.behind(mark)
-        assert [(draw.stream, draw.distribution) for draw in behind] == [(stream, "between"), (stream, "pick")]
-    assert origins.behind(0) == ()
-    assert 4 <= origins.behind(3)[0].value < 6
-
-
 @given(st.integers(0, 10_000))
 def test_boxes_hold_all_that_is_painted(seed: int) -> None:
     chance = Chance(seed)
@@ -155,13 +143,13 @@ def test_a_point_is_explained_with_its_lines_and_draws(run: Run, write_sketch: W
     assert lines[0].startswith("at 30, 15: #")
     assert "mark 5, a circle about 30.00, 15.00: paints #00000080" in lines
     assert '  plate.py:6, called from plate.py:13: view.circle(0, 0, 2, fill="black", opacity=0.5)' in lines
-    assert any(line.startswith("    moth/1: between gave ") for line in lines)
+    assert "    there at all: dial count (3)" in lines
     report = json.loads(run("trace", "plate.py", "--at", "300px,350px", "--json").out)
     assert (report["x"], report["y"]) == pytest.approx((18.03, 21.03))
     run("proof", "plate.py", "--seed", "4", "--width", "300px", "-o", "p.png")
     explained = json.loads(run("trace", "p.png", "--sketch", "plate.py", "--at", "150px,75px", "--json").out)
     assert [mark["mark"] for mark in explained["marks"]] == [5, 4]
-    assert explained["marks"][1]["draws"][1]["value"] in ("teal", "red")
+    assert explained["marks"][1]["causes"]["fill"][0]["stream"] == "moth/1"
     assert run("trace", "plate.py", "--at", "1,1").out == "at 1, 1: #ffffff, bare paper\n"
 
 
@@ -193,7 +181,10 @@ def test_marks_and_draws_are_tables(run: Run, write_sketch: WriteSketch) -> None
 
 def test_what_a_line_drew_is_marked_on_the_picture(run: Run, write_sketch: WriteSketch) -> None:
     write_sketch(SKETCH, "plate.py")
-    assert run("trace", "plate.py", "--around", "6", "-o", "line.png").out == "line.png  3 marks of line 6\n"
+    assert (
+        run("trace", "plate.py", "--around", "6", "-o", "line.png").out
+        == "line.png  3 marks of line 6\n    there at all: dial count (3)\n"
+    )
     picture = pixels_of("line.png").astype(int)
     red = (picture[..., 0] - picture[..., 1]) > 60
     rows, columns = np.nonzero(red)

@@ -8,6 +8,7 @@ import json
 import multiprocessing
 import os
 import queue
+import re
 import shutil
 import signal
 import subprocess
@@ -25,6 +26,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from mothseed.chance import Chance
 from mothseed.faults import UsageError
 from mothseed.sketch import load_sketch
 from mothseed.sketch.history import history_in_picture
@@ -363,6 +365,32 @@ def test_the_page_turns_dials_leaves_out_layers_and_draws_anew(shown: tuple[Page
     assert sketch.read_text().count("dial(") == 6
 
 
+def test_a_point_of_the_picture_is_explained_and_what_made_it_is_at_hand(shown: tuple[Page, str, Path, Watching]) -> None:
+    page, _, _, _ = shown
+    command, point, picture = page.locator("#command"), page.locator("#point"), page.locator("#picture")
+    expect(command).to_contain_text("--seed 7")
+    page.wait_for_function("document.getElementById('picture').naturalWidth > 0")
+    box = picture.bounding_box()
+    assert box is not None
+    own = Chance(7)("spot", 2)
+    x, y = own.between(0, 60), own.between(0, 40)
+    picture.click(position={"x": x / 60 * box["width"], "y": y / 40 * box["height"]})
+    expect(point.locator("h3")).to_have_text(re.compile(rf"what lies at {x:.0f}\.|what lies at {int(x)}\."))
+    expect(point.locator("code")).to_contain_text("sheet.circle(x, y")
+    facts = [text.strip() for text in point.locator("dt, dd").all_inner_texts()]
+    assert facts[::2] == ["there at all", "place", "size", "fill"]
+    assert [fact.split(" (")[0] for fact in facts[1::2]] == [
+        "dial count", "spot/2", "dial reach, dial big", "dial form, dial tint",
+    ]  # fmt: skip
+    expect(page.locator("#point-controls .dial")).to_have_count(5)
+    page.locator("#point-reach").press("ArrowRight")
+    expect(command).to_contain_text("--set reach=0.505")
+    page.locator("#point-controls").get_by_label("draw spot/2 anew").click()
+    expect(command).to_contain_text("--reseed spot/2=1")
+    page.keyboard.press("Escape")
+    expect(point).to_be_hidden()
+
+
 def test_the_page_keeps_the_last_good_picture_and_ends_with_the_program(shown: tuple[Page, str, Path, Watching]) -> None:
     page, address, sketch, watched = shown
     expect(page.locator("#state")).to_contain_text("6 marks")
@@ -466,9 +494,9 @@ def test_whatever_is_posted_is_answered_and_the_watch_goes_on(
     address = urlsplit(watched.until("http://").split()[0])
     watched.until("seed 7")
 
-    def posted(content: str | bytes, more: dict[str, str]) -> int:
+    def posted(content: str | bytes, more: dict[str, str], to: str = "wish") -> int:
         line = http.client.HTTPConnection(address.netloc, timeout=60)
-        line.request("POST", f"{address.path}wish", content, more)
+        line.request("POST", f"{address.path}{to}", content, more)
         answer = line.getresponse().status
         line.close()
         return answer
@@ -476,3 +504,6 @@ def test_whatever_is_posted_is_answered_and_the_watch_goes_on(
     assert [posted(body, headers) for body, headers, _ in POSTED] == [status for _, _, status in POSTED]
     assert posted(json.dumps({**GOOD_WISH, "seed": 12}), {"Origin": f"http://{address.netloc}"}) == 204
     watched.until("seed 12")
+    points = [({"across": 0.1, "down": 1}, 200), ({"across": 2, "down": 0.5}, 400), ({"across": "far"}, 400), ([], 400)]
+    assert [posted(json.dumps(point), {}, "point") for point, _ in points] == [status for _, status in points]
+    assert posted(json.dumps(points[0][0]), {"Origin": "http://elsewhere"}, "point") == 403

@@ -5,23 +5,23 @@ from __future__ import annotations
 import argparse
 import re
 from collections.abc import Sequence
-from itertools import groupby
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
+from mothseed.cli.progress import Progress
 from mothseed.cli.recipe import add_recipe, recipe_of
 from mothseed.faults import UsageError
 from mothseed.told import counted, told
 
 if TYPE_CHECKING:
-    from mothseed.sketch import Impression
+    from mothseed.sketch import Impression, Sketch
+    from mothseed.study.causes import Cause, Causes
+    from mothseed.study.point import Lying
 
 EXAMPLE = "mothseed trace specimen.py --seed 8 --at 90,70"
 
-_SPOT = 1 / 1000
-"""Of the sheet's width: the pixel of a usual proof."""
 _MOST_SHOWN = 12
 _PICTURE_WIDTH = 1000
 
@@ -59,13 +59,13 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.study.trace_rows import draw_rows, line_rows, mark_rows, stream_rows
 
     console.announce_compiling()
-    impression, width, name = _traced(arguments)
-    drawing, origins = impression.drawing, impression.origins
+    traced = _traced(arguments)
+    drawing, origins = traced.impression.drawing, traced.impression.origins
     assert origins is not None
     if arguments.at:
-        return _explain(arguments, impression, width)
+        return _explain(arguments, traced)
     if arguments.around:
-        return _mark_line(arguments, impression, width, name)
+        return _mark_line(arguments, traced)
     if arguments.marks or arguments.draws:
         return _say_rows(arguments, mark_rows(drawing, origins) if arguments.marks else draw_rows(origins))
     lines, streams = line_rows(drawing, origins), stream_rows(origins)
@@ -80,23 +80,32 @@ def run(arguments: argparse.Namespace) -> int:
     return 0
 
 
-def _traced(arguments: argparse.Namespace) -> tuple[Impression, int, str]:
-    """The sketch performed, how wide its picture is in pixels, and what it is called."""
+class _Traced(NamedTuple):
+    sketch: Sketch
+    impression: Impression
+    width: int
+    """of its picture, in pixels"""
+    name: str
+
+
+def _traced(arguments: argparse.Namespace) -> _Traced:
+    """The sketch performed."""
     from mothseed.compare.side import Named, picture_side
     from mothseed.making import make
     from mothseed.sketch import load_sketch
 
     if arguments.what.suffix.lower() == ".py":
         sketch = load_sketch(arguments.what)
-        return make(sketch, recipe_of(arguments, sketch), tracing=True).impression, _PICTURE_WIDTH, sketch.name
+        impression = make(sketch, recipe_of(arguments, sketch), tracing=True).impression
+        return _Traced(sketch, impression, _PICTURE_WIDTH, sketch.name)
     if arguments.seed or arguments.set or arguments.reseed or arguments.without:
         raise UsageError("a picture has its own seed and dials", hint="name the sketch to try others")
     picture, series = options.picture_or_edition(arguments.what)
     side = picture_side(picture, Named(tuple(arguments.made_by), series))
-    if side.impression is None:
+    if side.impression is None or side.sketch is None:
         own = f"where {side.unnamed} is yours, add --sketch {side.unnamed}" if side.unnamed else ""
         raise UsageError(f"{arguments.what} cannot be traced: {side.without_shapes}", hint=own or "trace the sketch itself")
-    return side.impression, side.pixels.shape[1], picture.stem
+    return _Traced(side.sketch, side.impression, side.pixels.shape[1], picture.stem)
 
 
 def _say_rows(arguments: argparse.Namespace, rows: Sequence[dict[str, Any]]) -> int:
@@ -115,67 +124,76 @@ def _say_table(rows: Sequence[dict[str, Any]]) -> None:
         console.say_table(list(rows[0]), [list(row.values()) for row in rows])
 
 
-def _explain(arguments: argparse.Namespace, impression: Impression, width: int) -> int:
+def _explain(arguments: argparse.Namespace, traced: _Traced) -> int:
     """What lies at a point, from top to bottom."""
-    from mothseed.render.at import colour_at, lying_at
-    from mothseed.study.trace_rows import mark_rows
+    from mothseed.study.point import as_plain_causes, explained
 
-    drawing, origins = impression.drawing, impression.origins
-    assert origins is not None
-    x, y = _point(arguments.at, drawing.width / width)
+    impression, drawing = traced.impression, traced.impression.drawing
+    x, y = _point(arguments.at, drawing.width / traced.width)
     if not (0 <= x <= drawing.width and 0 <= y <= drawing.height):
         size = f"{drawing.width:g} x {drawing.height:g} {drawing.unit}"
         raise UsageError(
             f"--at {arguments.at}: that is not on the sheet, which is {size}", hint="write --at 90,70, or 400px,310px"
         )
-    side = drawing.width * _SPOT
-    colour, found = colour_at(drawing, x, y, side), lying_at(drawing, x, y, side)
-    rows = mark_rows(drawing, origins)
-    told = [
-        {
-            **rows[each.mark],
-            "paints": each.colour.css,
-            "hidden": each.hidden,
-            "text": origins.calls[origins.of_marks[each.mark]][0].text if origins.calls[origins.of_marks[each.mark]] else "",
-            "draws": [{"stream": draw.stream, "distribution": draw.distribution, "value": draw.value}
-                      for draw in origins.behind(each.mark)[-_MOST_SHOWN:]],
-        }
-        for each in found
-    ]  # fmt: skip
+    with Progress.shown("trials") as progress:
+        point = explained(traced.sketch, impression, x, y, workers=options.workers(None), told=progress.advance)
     if arguments.json:
-        console.say_json({"x": x, "y": y, "colour": colour.css, "marks": told})
+        marks = [
+            {**row, "paints": painting.colour.css, "hidden": painting.hidden, "text": lying.text,
+             **as_plain_causes(lying.causes, impression)}
+            for lying in point.lying for painting, row in zip(lying.paintings, lying.rows, strict=True)
+        ]  # fmt: skip
+        console.say_json({"x": x, "y": y, "colour": point.colour.css, "marks": marks})
         return 0
-    console.say(f"at {x:g}, {y:g}: {colour.css}" + ("" if found else ", bare paper"))
-    for (_, _, hidden), some in groupby(told, key=lambda row: (row["line"], row["called_from"], row["hidden"])):
-        rows_of_line = list(some)
-        _say_mark(rows_of_line[0])
-        if len(rows_of_line) > 1:
-            more = f"{len(rows_of_line) - 1} more of the same line"
-            console.say(f"  and {more} {'are covered too' if hidden else 'below it, to mark ' + str(rows_of_line[-1]['mark'])}")
+    console.say(f"at {x:g}, {y:g}: {point.colour.css}" + ("" if point.lying else ", bare paper"))
+    for lying in point.lying:
+        _say_mark(lying, impression)
     return 0
 
 
-def _say_mark(row: dict[str, Any]) -> None:
-    hidden = ", covered by what lies above" if row["hidden"] else ""
+def _say_mark(lying: Lying, impression: Impression) -> None:
+    row, painting, others = lying.rows[0], lying.paintings[0], lying.rows[1:]
+    hidden = ", covered by what lies above" if painting.hidden else ""
     layer = f" in layer {row['layer']}" if row["layer"] else ""
     article = "an" if row["kind"][0] in "aeiou" else "a"
     used = f", of use {row['use']} of symbol {row['symbol']}" if row["symbol"] else ""
     where = f"{row['x']:.2f}, {row['y']:.2f}{used}{layer}"
-    console.say(f"\nmark {row['mark']}, {article} {row['kind']} about {where}: paints {row['paints']}{hidden}")
+    console.say(f"\nmark {row['mark']}, {article} {row['kind']} about {where}: paints {painting.colour.css}{hidden}")
     paint = [f"{name} {row[name]}" for name in ("fill", "stroke") if row[name] != "none"]
     paint += [f"stroke_width {row['stroke_width']:g}"] * (row["stroke"] != "none")
     paint += [f"opacity {row['opacity']:g}"] * (row["opacity"] != 1) + [row["blend"]] * (row["blend"] != "normal")
     console.say("  " + ", ".join(paint + ["with a shadow"] * row["shadow"]))
     called = f", called from {row['called_from']}" if row["called_from"] else ""
-    console.say(f"  {row['line']}{called}: {row['text']}")
+    console.say(f"  {row['line']}{called}: {lying.text}")
     if row["turns"]:
         console.say(f"    in turn {row['turns']}")
-    for draw in row["draws"]:
-        console.say(f"    {draw['stream'] or 'chance'}: {draw['distribution']} gave {_shown(draw['value'])}")
+    _say_causes(lying.causes, impression)
+    if others:
+        rest = "are covered too" if painting.hidden else f"below it, to mark {others[-1]['mark']}"
+        console.say(f"  and {len(others)} more of the same line {rest}")
+
+
+def _say_causes(causes: Causes, impression: Impression) -> None:
+    """What makes it as it is, aspect by aspect."""
+    for aspects, found in causes.together():
+        console.say(f"    {', '.join(aspects)}: {', '.join(_cause_words(cause, impression) for cause in found)}")
+    if causes.untried:
+        names = ", ".join(f"dial {cause.name}" if cause.is_dial else cause.name for cause in causes.untried)
+        console.say(f"    not known of {names}: the sketch does not run with them otherwise")
+    elif not causes.by_aspect:
+        console.say("    the same whatever the seed and the dials")
+
+
+def _cause_words(cause: Cause, impression: Impression) -> str:
+    from mothseed.study.point import draws_of
+
+    if cause.is_dial:
+        return f"dial {cause.name} ({told(impression.recipe.dials[cause.name])})"
+    values = ", ".join(_shown(draw.value) for draw in draws_of(cause, impression))
+    return f"{cause.name} ({values})" if values else cause.name
 
 
 def _shown(value: Any) -> str:
-
     return f"({told(value)})" if isinstance(value, list) else told(value)
 
 
@@ -194,16 +212,21 @@ def _point(text: str, unit_of_pixel: float) -> tuple[float, float]:
     return numbers
 
 
-def _mark_line(arguments: argparse.Namespace, impression: Impression, width: int, name: str) -> int:
-    """Mark on the picture what a line drew."""
+def _mark_line(arguments: argparse.Namespace, traced: _Traced) -> int:
+    """Mark on the picture what a line drew, and tell what made it so."""
     from mothseed.render import rendered
     from mothseed.report.change_map import picture_around
     from mothseed.report.page import write_page
+    from mothseed.study.causes import causes_of
+    from mothseed.study.point import as_plain_causes
+    from mothseed.study.trial import Target
 
+    impression = traced.impression
     drawing, origins = impression.drawing, impression.origins
     assert origins is not None
     wanted = arguments.around if ":" in arguments.around else f":{arguments.around}"
-    chosen = {number for number, calls in enumerate(origins.calls) if any(str(line).endswith(wanted) for line in calls)}
+    lines = {line for calls in origins.calls for line in calls if str(line).endswith(wanted)}
+    chosen = {number for number, calls in enumerate(origins.calls) if lines.intersection(calls)}
     marks = [mark for mark, calls in enumerate(origins.of_marks.tolist()) if calls in chosen]
     if not marks:
         known = sorted({str(calls[0]) for number in set(origins.of_marks.tolist()) if (calls := origins.calls[number])})
@@ -211,11 +234,16 @@ def _mark_line(arguments: argparse.Namespace, impression: Impression, width: int
         raise UsageError(
             f"line {arguments.around} drew nothing", hint=f"lines that drew are {', '.join(known[:_MOST_SHOWN])}{more}"
         )
-    output = options.picture_path(arguments.output or Path(f"{name}-line.png"))
-    pixels = rendered(drawing, min(width, 2 * _PICTURE_WIDTH))
+    output = options.picture_path(arguments.output or Path(f"{traced.name}-line.png"))
+    pixels = rendered(drawing, min(traced.width, 2 * _PICTURE_WIDTH))
     write_page(picture_around(drawing, marks, pixels), output)
+    target = Target(tuple(marks), tuple((line.file, line.number) for line in lines))
+    with Progress.shown("trials") as progress:
+        (causes,) = causes_of(traced.sketch, impression, [target], workers=options.workers(None), told=progress.advance)
     if arguments.json:
-        console.say_json({"file": str(output), "line": arguments.around, "marks": [mark + 1 for mark in marks]})
+        plain = as_plain_causes(causes, impression)
+        console.say_json({"file": str(output), "line": arguments.around, "marks": [mark + 1 for mark in marks], **plain})
         return 0
     console.say(f"{output}  {counted(len(marks), 'mark')} of line {arguments.around}")
+    _say_causes(causes, impression)
     return 0

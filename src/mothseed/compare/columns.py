@@ -16,7 +16,6 @@ from mothseed.sheet.form_hash import combined, form_words, shape_words
 from mothseed.sheet.group import chain
 from mothseed.sheet.kinds import HAS_OUTLINE, IS_ROUND, LINE_SEGMENT
 from mothseed.sheet.style import FILLED, STROKED
-from mothseed.sketch.trace import Origins
 
 _BITS = 20
 """Places count to a millionth of the sheet, as they do in a fingerprint."""
@@ -30,7 +29,6 @@ class Resolved:
     """The marks of a drawing, column by column; each column has a row for each mark."""
 
     drawing: Drawing
-    origins: Origins
     words: WordArray
     """alike for marks that are alike in all"""
     shapes: WordArray
@@ -67,7 +65,7 @@ class Numbering:
         return self._numbers.setdefault(thing, len(self._numbers))
 
 
-def resolved(drawing: Drawing, origins: Origins, numbering: Numbering) -> Resolved:
+def resolved(drawing: Drawing, numbering: Numbering) -> Resolved:
     """Make a drawing ready; both that are compared need the same numbering."""
     marks = drawing.marks
     matrices = mark_matrices(drawing)
@@ -97,7 +95,7 @@ def resolved(drawing: Drawing, origins: Origins, numbering: Numbering) -> Resolv
     words = combined(form_words(drawing, _BITS), np.round(colours * _LEVELS))
     words = combined(words, np.round(styles * np.array([_LEVELS * 16 / longer, _LEVELS, *[1.0] * 5])))
     return Resolved(
-        drawing, origins, words, shape_words(drawing, _BITS), matrices, mark_centres(drawing, matrices), colours, styles,
+        drawing, words, shape_words(drawing, _BITS), matrices, mark_centres(drawing, matrices), colours, styles,
         *_turns(marks["kind"], matrices),
     )  # fmt: skip
 

@@ -12,6 +12,7 @@ from mothseed.compare.alignment import GAP, aligned, longest_rise
 from mothseed.compare.columns import Resolved
 from mothseed.compare.thresholds import PLACE
 from mothseed.compare.unlikeness import Unlikeness
+from mothseed.sketch.trace import Origins
 
 _MOST_AT_ONCE = 250_000
 """Pairs of marks among which the best are sought whatever lines drew them; among more, those of one line are taken together."""
@@ -35,8 +36,8 @@ class Matching:
     """int64 (a,): in the second alone"""
 
 
-def matched(first: Resolved, second: Resolved) -> Matching:
-    """Match the marks of two drawings.
+def matched(first: Resolved, second: Resolved, origins: tuple[Origins, Origins]) -> Matching:
+    """Match the marks of two drawings, by what they are and where they come from.
 
     A mark that is alike in all to one mark of the other and to no more is that one, whatever drew it and in whatever order.
     Between such marks the others are paired in order, so that as little as possible was changed, removed and added: kind,
@@ -44,7 +45,7 @@ def matched(first: Resolved, second: Resolved) -> Matching:
     in order gets one that is alike and in the same place.
     """
     certain = _alike_alone(first.words, second.words)
-    unlike = Unlikeness.of(first, second)
+    unlike = Unlikeness.of(first, second, origins)
     anchors = certain[longest_rise(certain[:, 1])]
     pairs = [certain, *(_within(unlike, *gap) for gap in _gaps(certain, anchors, len(first.words), len(second.words)))]
     left, right = _unmatched(pairs, first, second)
@@ -111,9 +112,9 @@ def _sources(unlike: Unlikeness, before: WholeArray, after: WholeArray) -> tuple
     """A number for what drew each mark, kind included, the same in both drawings."""
     numbers: dict[tuple[object, ...], int] = {}
     found = []
-    for side, marks in ((unlike.first, before), (unlike.second, after)):
-        texts = [tuple(line.text for line in calls) for calls in side.origins.calls]
-        drew = np.stack([side.origins.of_marks[marks], side.drawing.marks["kind"][marks]], axis=1)
+    for side, origins, marks in zip((unlike.first, unlike.second), unlike.origins, (before, after), strict=True):
+        texts = [tuple(line.text for line in calls) for calls in origins.calls]
+        drew = np.stack([origins.of_marks[marks], side.drawing.marks["kind"][marks]], axis=1)
         distinct, inverse = np.unique(drew, axis=0, return_inverse=True)
         known = [numbers.setdefault((texts[call], kind), len(numbers)) for call, kind in distinct.tolist()]
         found.append(np.array(known, np.int64)[inverse.ravel()])

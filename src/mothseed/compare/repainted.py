@@ -10,6 +10,7 @@ from mothseed.arrays import BoolArray, FloatArray, WholeArray
 from mothseed.colour.value import Colour
 from mothseed.compare.columns import Resolved
 from mothseed.compare.thresholds import COLOUR
+from mothseed.sketch.trace import Origins
 
 _TIMES = 2
 """How often, on average, the colours of a palette are used at least: to give each of many marks a colour of its own is none."""
@@ -26,8 +27,8 @@ class Repainting(NamedTuple):
     """bool (k,): the pairs whose colours changed for no other reason"""
 
 
-def repainting(first: Resolved, second: Resolved, pairs: WholeArray, recoloured: BoolArray) -> Repainting:
-    """What a palette became, told from pairs of marks and from which of them were recoloured."""
+def repainting(first: Resolved, second: Resolved, origins: Origins, pairs: WholeArray, recoloured: BoolArray) -> Repainting:
+    """What a palette became, told from pairs of marks, which of them were recoloured, and the origins of the first of each."""
     before, after = (
         np.concatenate([side.colours[marks, :4], side.colours[marks, 4:]])
         for side, marks in ((first, pairs[:, 0]), (second, pairs[:, 1]))
@@ -44,7 +45,7 @@ def repainting(first: Resolved, second: Resolved, pairs: WholeArray, recoloured:
     used = np.bincount(kinds, np.tile(marks, 2), minlength=len(colours))[distinct[0]]
     swapped &= used > 0
     many = used[swapped].sum() >= _TIMES * swapped.sum() > 0
-    if not many or not _choosing(first.origins.of_marks[pairs[:, 0]], kinds, np.isin(kinds, distinct[0, swapped])):
+    if not many or not _choosing(origins.of_marks[pairs[:, 0]], kinds, np.isin(kinds, distinct[0, swapped])):
         return Repainting((), np.zeros(len(pairs), np.bool))
     order = np.flatnonzero(swapped)[np.argsort(-uses[swapped], kind="stable")]
     return Repainting(tuple((_colour(before[each]), _colour(after[each])) for each in at[order]), marks)

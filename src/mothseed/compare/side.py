@@ -11,7 +11,7 @@ from mothseed.colour import Colour
 from mothseed.colour.picture import read_picture
 from mothseed.compare.scale import SheetSize
 from mothseed.faults import MothSeedError, PictureError
-from mothseed.making import make, make_again
+from mothseed.making import Made, make, make_again
 from mothseed.render import rendered
 from mothseed.series.source import named_sketch
 from mothseed.sheet import fingerprint
@@ -36,6 +36,8 @@ class Side:
     """why its drawing is not known"""
     unnamed: str = ""
     """the sketch that would have to be named for it to be known"""
+    sketch: Sketch | None = None
+    """what drew it, where the impression is known"""
 
     @property
     def paper(self) -> Colour | None:
@@ -69,37 +71,40 @@ def picture_side(path: Path, named: Named) -> Side:
     history = history_in_picture(path)
     if history is None:
         return Side(path.name, pixels, None, None, f"{path.name} carries no history")
-    impression, reason = _performed_again(path, history, named)
+    made, reason = _made_again(path, history, named)
     unnamed = history.sketch if named == Named() else ""
-    return Side(f"{path.name}, seed {history.seed}", pixels, history, impression, reason, unnamed)
+    title = f"{path.name}, seed {history.seed}"
+    if made is None:
+        return Side(title, pixels, history, None, reason, unnamed)
+    return Side(title, pixels, history, made.impression, sketch=made.sketch)
 
 
 def _svg_side(path: Path, named: Named) -> Side:
     """A file of shapes, whose pixels come from its sketch."""
     history = history_in_picture(path)
-    impression, reason = _performed_again(path, history, named) if history else (None, f"{path.name} carries no history")
-    if impression is None:
+    made, reason = _made_again(path, history, named) if history else (None, f"{path.name} carries no history")
+    if made is None:
         raise PictureError(f"{path.name} has shapes and no pixels: {reason}", hint="name its sketch too, or write it as PNG")
-    assert history is not None
-    return Side(f"{path.name}, seed {history.seed}", rendered(impression.drawing, _SVG_WIDTH), history, impression)
+    title = f"{path.name}, seed {made.history.seed}"
+    return Side(title, rendered(made.drawing, _SVG_WIDTH), history, made.impression, sketch=made.sketch)
 
 
 def sketch_side(sketch: Sketch, recipe: Recipe, width: int, title: str) -> Side:
     """A sketch by a recipe, performed and rendered that many pixels wide; raises as `perform` does."""
     made = make(sketch, recipe, tracing=True)
-    return Side(title, made.pixels(width), made.history, made.impression)
+    return Side(title, made.pixels(width), made.history, made.impression, sketch=sketch)
 
 
-def _performed_again(path: Path, history: History, named: Named) -> tuple[Impression | None, str]:
+def _made_again(path: Path, history: History, named: Named) -> tuple[Made | None, str]:
     if named == Named():
         return None, f"{history.sketch} is named by the picture alone, and so not run"
     place = named_sketch(history.sketch, history.sketch_hash, named.sketches, named.series)
     if place is None:
         return None, f"the {history.sketch} that made {path.name} is not here, or was changed since"
     try:
-        impression = make_again(load_sketch(place), history, tracing=True).impression
+        made = make_again(load_sketch(place), history, tracing=True)
     except MothSeedError as fault:
         return None, f"{history.sketch} does not run again: {fault.message}"
-    if fingerprint(impression.drawing) != history.fingerprint:
+    if fingerprint(made.drawing) != history.fingerprint:
         return None, f"{history.sketch} draws {path.name} otherwise now: a module or picture that it uses was changed"
-    return impression, ""
+    return made, ""

@@ -12,7 +12,7 @@ from mothseed.arrays import BoolArray, FloatArray, WholeArray
 from mothseed.compare.columns import Resolved
 from mothseed.compare.thresholds import COLOUR, GROWTH, PLACE, TURN
 from mothseed.sheet.kinds import CIRCLE, ELLIPSE, HAS_OUTLINE, KINDS
-from mothseed.sketch.trace import Calls
+from mothseed.sketch.trace import Calls, Origins
 
 NEVER = 1e6
 """Between marks of which one can never have become the other."""
@@ -33,13 +33,14 @@ class Unlikeness:
 
     first: Resolved
     second: Resolved
+    origins: tuple[Origins, Origins]
     sources: FloatArray
     """float64 (s, t): how unlike the lines are that drew them, 0 to 1, by their numbers in the origins of either"""
 
     @classmethod
-    def of(cls, first: Resolved, second: Resolved) -> Unlikeness:
-        """All marks of two drawings."""
-        return cls(first, second, _unlike_sources(first.origins.calls, second.origins.calls))
+    def of(cls, first: Resolved, second: Resolved, origins: tuple[Origins, Origins]) -> Unlikeness:
+        """All marks of two drawings, and where they come from."""
+        return cls(first, second, origins, _unlike_sources(*(side.calls for side in origins)))
 
     def between(self, rows: WholeArray, columns: WholeArray) -> FloatArray:
         """What it takes for marks of the first to have become marks of the second: float64 (k, m).
@@ -69,7 +70,7 @@ class Unlikeness:
             for one, other in zip(values[rows].T, others[columns].T, strict=True):
                 np.maximum(apart, np.abs(one[:, None] - other[None]), out=apart)
             cost += _cost(apart > least, apart)
-        source = self.sources[np.ix_(first.origins.of_marks[rows], second.origins.of_marks[columns])]
+        source = self.sources[np.ix_(self.origins[0].of_marks[rows], self.origins[1].of_marks[columns])]
         cost = cost * (1 + source) / 2 + _ELSEWHERE * source
         cost[~family] = NEVER
         return cost

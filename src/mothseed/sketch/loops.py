@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import ast
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from pathlib import Path
 from types import FrameType
@@ -27,6 +27,19 @@ def turns_of(frame: FrameType) -> list[Turn]:
     return [(name, values[name]) for name in names if name in values]
 
 
+def counters_of(frame: FrameType) -> list[tuple[str, int]]:
+    """The whole numbers that count the turns of the loops around a frame's line, by `range` or `enumerate` or as the index of a
+    place: what a turn is known by though all that is drawn in it is otherwise.
+    """
+    counting = _counters(frame.f_code.co_filename)
+    found = []
+    for name, value in turns_of(frame):
+        known = value if (frame.f_lineno, name) in counting else getattr(value, "index", None)
+        if isinstance(known, int | np.integer):
+            found.append((name, int(known)))
+    return found
+
+
 def in_words(turns: Iterable[Turn]) -> str:
     """Turns as they are told: "row=3, col=1". A place of an arrangement is told by its index; what has no short words is left
     out.
@@ -37,24 +50,48 @@ def in_words(turns: Iterable[Turn]) -> str:
 @lru_cache(maxsize=64)
 def _names_by_line(file: str) -> dict[int, tuple[str, ...]]:
     """For each line that lies in loops, the names that they set."""
-    try:
-        tree = ast.parse(Path(file).read_bytes())
-    except (OSError, SyntaxError, ValueError):
-        return {}
     found: dict[int, tuple[str, ...]] = {}
-    for node in ast.walk(tree):
-        match node:
-            case ast.For(target, _, body):
-                targets, lines = [target], range(body[0].lineno, (body[-1].end_lineno or body[-1].lineno) + 1)
-            case ast.ListComp() | ast.SetComp() | ast.GeneratorExp() | ast.DictComp():
-                targets = [generator.target for generator in node.generators]
-                lines = range(node.lineno, (node.end_lineno or node.lineno) + 1)
-            case _:
-                continue
-        names = tuple(each.id for target in targets for each in ast.walk(target) if isinstance(each, ast.Name))
+    for loops, lines in _loops(file):
+        names = tuple(each.id for target, _ in loops for each in ast.walk(target) if isinstance(each, ast.Name))
         for line in lines:
             found[line] = found.get(line, ()) + names
     return found
+
+
+@lru_cache(maxsize=64)
+def _counters(file: str) -> frozenset[tuple[int, str]]:
+    """Lines that lie in loops, each with a name that counts their turns."""
+    return frozenset(
+        (line, name) for loops, lines in _loops(file) for loop in loops for name in _counting(*loop) for line in lines
+    )
+
+
+def _loops(file: str) -> Iterator[tuple[list[tuple[ast.expr, ast.expr]], range]]:
+    """The loops of a file: what each sets and what it goes through, and the lines that lie in it."""
+    try:
+        tree = ast.parse(Path(file).read_bytes())
+    except (OSError, SyntaxError, ValueError):
+        return
+    for node in ast.walk(tree):
+        match node:
+            case ast.For(target, through, body):
+                yield [(target, through)], range(body[0].lineno, (body[-1].end_lineno or body[-1].lineno) + 1)
+            case ast.ListComp() | ast.SetComp() | ast.GeneratorExp() | ast.DictComp():
+                loops = [(generator.target, generator.iter) for generator in node.generators]
+                yield loops, range(node.lineno, (node.end_lineno or node.lineno) + 1)
+
+
+def _counting(target: ast.expr, through: ast.expr) -> Iterator[str]:
+    """The names that a loop counts its turns by."""
+    match target, through:
+        case ast.Name(name), ast.Call(ast.Name("range")):
+            yield name
+        case ast.Tuple([ast.Name(name), inner]), ast.Call(ast.Name("enumerate"), [rest, *_]):
+            yield name
+            yield from _counting(inner, rest)
+        case ast.Tuple(targets), ast.Call(ast.Name("zip" | "product") | ast.Attribute(attr="product"), parts):
+            for each, part in zip(targets, parts, strict=False):
+                yield from _counting(each, part)
 
 
 def _words(value: Any) -> str:

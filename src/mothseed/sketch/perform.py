@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -9,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 from mothseed.chance import Chance, Outcome
 from mothseed.chance.telling import TracedChance
-from mothseed.faults import UnknownNameError
+from mothseed.faults import Ended, UnknownNameError
 from mothseed.reading import reading_by
 from mothseed.sheet import Drawing, Sheet
 from mothseed.sketch.dials import Dial
@@ -18,7 +19,12 @@ from mothseed.sketch.load import Sketch, running_code_of
 from mothseed.sketch.recipe import AS_IT_IS, Recipe
 
 if TYPE_CHECKING:
+    from mothseed.sheet.record import Records
     from mothseed.sketch.trace import Origins, Tracer
+
+
+class Enough(Ended):
+    """No more needs to be drawn than was."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,17 +51,26 @@ def perform(sketch: Sketch, recipe: Recipe = AS_IT_IS, *, tracing: bool = False)
     Raises FieldError for a dial or a layer that the sketch lacks, or a value that a dial does not take; SketchError, with the
     line of the sketch, where drawing fails.
     """
+    if not tracing:
+        return performed_with(sketch, recipe, Chance(recipe.seed, recipe.reseeds))
+    tracer = _tracer(sketch)
+    impression = performed_with(sketch, recipe, TracedChance(recipe.seed, recipe.reseeds, tracer.told), tracer.marks)
+    return replace(impression, origins=tracer.origins(impression.drawing))
+
+
+def performed_with(sketch: Sketch, recipe: Recipe, chance: Chance, marks: Records | None = None) -> Impression:
+    """Draw a sketch by a recipe, with that chance rather than that of its seed; marks are added to the records that are given.
+
+    Where these raise Enough it ends there, with what was drawn until then. Raises as `perform` does.
+    """
     artwork = sketch.artwork
     values = dial_values(artwork.dials, recipe.dials)
-    tracer = _tracer(sketch) if tracing else None
-    marks = tracer.marks if tracer else None
     sheet = Sheet(artwork.width, artwork.height, artwork.unit, artwork.paper, artwork.light, marks)
-    reseeds = dict(recipe.reseeds)
-    chance = TracedChance(recipe.seed, reseeds, tracer.told) if tracer else Chance(recipe.seed, reseeds)
     with (
         running_code_of(sketch.folder, sketch.modules, sketch.reading),
         reading_by(sketch.reading) as pictures,
         explaining(sketch.is_own),
+        contextlib.suppress(Enough),
     ):
         artwork.function(sheet, chance, **values)
     pictures |= sketch.pictures
@@ -63,11 +78,10 @@ def perform(sketch: Sketch, recipe: Recipe = AS_IT_IS, *, tracing: bool = False)
     drawing = sheet.drawing().without(without)
     return Impression(
         drawing=drawing,
-        recipe=Recipe(seed=recipe.seed, dials=values, reseeds=reseeds, without=without),
+        recipe=Recipe(seed=recipe.seed, dials=values, reseeds=dict(recipe.reseeds), without=without),
         outcomes=(*chance.outcomes, *sheet.notes),
         pictures=frozenset(pictures),
         streams=chance.streams,
-        origins=tracer.origins(drawing) if tracer else None,
     )
 
 

@@ -36,6 +36,8 @@ class Line:
         return linecache.getline(self.file, self.number).strip()
 
 
+Places = tuple[tuple[str, int], ...]
+"""Files and line numbers, the innermost first."""
 Calls = tuple[Line, ...]
 """The line that drew something, then the one that called the motif it stands in, and so on up to the artwork."""
 
@@ -68,13 +70,6 @@ class Origins:
     turns: tuple[Sequence[Turn], ...]
     """of each mark, which turn of the loops around its lines drew it, the outermost first"""
 
-    def behind(self, mark: int) -> Sequence[Draw]:
-        """The draws since the same lines last drew another mark: those that this one can come from, and few others."""
-        same = self.draws_before[self.of_marks == self.of_marks[mark]]
-        end = int(self.draws_before[mark])
-        before = same[same < end]
-        return self.draws[int(before.max()) if len(before) else 0 : end]
-
 
 class Tracer:
     """Notes the lines behind marks and draws while a sketch is performed.
@@ -86,54 +81,59 @@ class Tracer:
     def __init__(self, is_own: OwnFile) -> None:
         self._is_own = is_own
         self._own_files: dict[str, bool] = {}
-        self._numbers: dict[tuple[tuple[str, int], ...], int] = {}
-        self._lines: list[tuple[tuple[str, int], ...]] = []
+        self._numbers: dict[Places, int] = {}
+        self.lines: list[Places] = []
         """those that have a number, by it"""
         self._draws: list[Draw] = []
-        self.marks = TracedRecords(self)
+        self.marks: TracedRecords = TracedRecords(self)
 
     def told(self, names: tuple[str | float, ...], distribution: str, value: Any) -> None:
         """Note a draw, as `TracedChance` tells of it."""
         stream = "/".join(map(str, names))
-        number = self._number_of(_lines(self._own_frames(sys._getframe(1))))
+        number = self.number_of(lines_of(self.own_frames(sys._getframe(1))))
         self._draws.append(Draw(stream, distribution, _plain(value), number))
 
     def number_and_turns(self, frame: FrameType) -> tuple[int, Sequence[Turn]]:
         """The number of the artist's own lines on the way to a frame, and the turns of the loops around them."""
-        own = self._own_frames(frame)
-        return self._number_of(_lines(own)), [turn for each in reversed(own) for turn in turns_of(each)]
+        own = self.own_frames(frame)
+        return self.number_of(lines_of(own)), [turn for each in reversed(own) for turn in turns_of(each)]
 
     def number_within(self, number: int, outside: int, around: int) -> int:
         """The number of lines of which the outermost, `outside` of them, are put in place of those of another number.
 
         So is told where a symbol is used of what draws in it.
         """
-        lines = self._lines[number]
-        return self._number_of(lines[: len(lines) - outside] + self._lines[around])
+        lines = self.lines[number]
+        return self.number_of(lines[: len(lines) - outside] + self.lines[around])
 
     def depth(self, frame: FrameType) -> int:
         """How many frames of the artist's own code lead to a frame."""
-        return len(self._own_frames(frame))
+        return len(self.own_frames(frame))
 
-    def _own_frames(self, frame: FrameType | None) -> list[FrameType]:
+    def own_frames(self, frame: FrameType | None) -> list[FrameType]:
         """The frames of the artist's own code on the way to one, the innermost first."""
         own: list[FrameType] = []
         while frame is not None:
             name = frame.f_code.co_filename
-            is_own = self._own_files.get(name)
-            if is_own is None:
-                is_own = self._own_files[name] = self._is_own(Path(name))
-            if is_own:
+            if self.is_own(name):
                 own.append(frame)
             elif name == _PERFORMER:
                 break
             frame = frame.f_back
         return own
 
-    def _number_of(self, lines: tuple[tuple[str, int], ...]) -> int:
+    def is_own(self, file: str) -> bool:
+        """Whether a file is the artist's own code."""
+        known = self._own_files.get(file)
+        if known is None:
+            known = self._own_files[file] = self._is_own(Path(file))
+        return known
+
+    def number_of(self, lines: Places) -> int:
+        """The number of some lines: that which they got when they first were seen."""
         number = self._numbers.setdefault(lines, len(self._numbers))
-        if number == len(self._lines):
-            self._lines.append(lines)
+        if number == len(self.lines):
+            self.lines.append(lines)
         return number
 
     @property
@@ -144,10 +144,8 @@ class Tracer:
     def origins(self, drawing: Drawing) -> Origins:
         """Where the marks of the drawing that was recorded come from."""
         calls = tuple(tuple(Line(*line) for line in lines) for lines in self._numbers)
-        numbers, draws = np.array([run[:2] for run in self.marks.runs], np.int64).reshape(-1, 2).T
-        runs = np.array(self.marks.run_of, np.int64)[drawing.order]
-        turns = tuple(self.marks.runs[run][2] for run in runs.tolist())
-        return Origins(calls, numbers[runs], tuple(self._draws), draws[runs], turns)
+        numbers, draws, turns = self.marks.by_mark(drawing)
+        return Origins(calls, numbers, tuple(self._draws), draws, turns)
 
 
 class TracedRecords(Records):
@@ -171,6 +169,14 @@ class TracedRecords(Records):
         self.runs.append((number, tracer.draw_count, turns))
         return self
 
+    def by_mark(self, drawing: Drawing) -> tuple[WholeArray, WholeArray, tuple[Sequence[Turn], ...]]:
+        """Of each mark of a drawing that was recorded here what was noted of it: the numbers of its lines, how many draws there
+        had been, int64 (n,) each, and the turns of the loops.
+        """
+        numbers, draws = np.array([run[:2] for run in self.runs], np.int64).reshape(-1, 2).T
+        runs = np.array(self.run_of, np.int64)[drawing.order]
+        return numbers[runs], draws[runs], tuple(self.runs[run][2] for run in runs.tolist())
+
     def apart(self) -> TracedRecords:
         """Records of a symbol, which know where it is made."""
         return TracedRecords(self._tracer, self._tracer.depth(sys._getframe(1)))
@@ -187,7 +193,8 @@ class TracedRecords(Records):
         self.run_of += [before + run for run in symbol.run_of] * count
 
 
-def _lines(own: list[FrameType]) -> tuple[tuple[str, int], ...]:
+def lines_of(own: list[FrameType]) -> Places:
+    """The file and line number of each frame."""
     return tuple((frame.f_code.co_filename, frame.f_lineno) for frame in own)
 
 

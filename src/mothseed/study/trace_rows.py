@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from typing import Any
 
 from mothseed.colour.value import Colour
@@ -31,16 +32,18 @@ def draw_rows(origins: Origins) -> list[Row]:
     ]
 
 
-def mark_rows(drawing: Drawing, origins: Origins) -> list[Row]:
-    """A row for each mark in painting order: its number, kind, symbol and which use of that, place on the sheet, paint, layer,
-    line, what called it, which turn of its loops it was, and how many draws there had been.
+def mark_rows(drawing: Drawing, origins: Origins, which: Sequence[int] | None = None) -> list[Row]:
+    """A row for each mark in painting order, or for those of some numbers from 0 on: its number, kind, symbol and which use of
+    that, place on the sheet, paint, layer, line, what called it, which turn of its loops it was, and how many draws there had
+    been.
     """
     centres = mark_centres(drawing, mark_matrices(drawing)).round(4).tolist()
     widths = stroke_widths(drawing).round(4).tolist()
     layers = [_layer(drawing, number) for number in range(len(drawing.groups))]
     symbols, uses = (numbers.tolist() for numbers in drawing.use_of_each())
     rows = []
-    for number, mark in enumerate(drawing.marks):
+    for number in range(len(drawing)) if which is None else which:
+        mark = drawing.marks[number]
         finish = drawing.finishes[mark["finish"]]
         rows.append({
             "mark": number + 1,

@@ -22,6 +22,7 @@ from mothseed.formats import Effort, Settings
 from mothseed.making import make
 from mothseed.series.crew import begin_worker
 from mothseed.sketch import Sketch, load_sketch
+from mothseed.watch.question import Answer, Question, answered
 from mothseed.watch.result import Problem, Proof, Shown, dials_of
 from mothseed.watch.wish import Wish, fitted
 
@@ -43,8 +44,12 @@ class Task:
     output: Path
 
 
+Wanted = Task | Question
+Reply = Shown | Answer
+
+
 class Press:
-    """Makes proofs in a process of its own, which is started when it is first needed, and again when it was lost."""
+    """Makes proofs and answers questions in a process of its own, which is started when it is needed first, or after a loss."""
 
     def __init__(self, begin: Callable[[], None], *, background: bool = False) -> None:
         """`begin` is called in the process before anything is made; it is a function of a module, as it is sent there."""
@@ -56,7 +61,7 @@ class Press:
         # Held while a process begins or is ended, which happen in different threads.
         self._changing = threading.Lock()
 
-    async def made(self, task: Task, superseded: asyncio.Event) -> Shown | None:
+    async def made(self, task: Wanted, superseded: asyncio.Event) -> Reply | None:
         """What came of a task; None where something else was wanted before it came to its end, and it took too long."""
         answer = asyncio.create_task(asyncio.to_thread(self._asked, task))
         change = asyncio.create_task(superseded.wait())
@@ -88,17 +93,17 @@ class Press:
                 process.kill()
                 process.join()
 
-    def _asked(self, task: Task) -> Shown:
+    def _asked(self, task: Wanted) -> Reply:
         process, line = self._ready()
         try:
             line.send(task)
-            answer: Shown = line.recv()
+            answer: Reply = line.recv()
         except (EOFError, OSError):
             process.join()
             code = process.exitcode or 0
             end = f"by signal {-code}" if code < 0 else f"with status {code}"
             problem = Problem(f"the process that draws was ended {end}", "perhaps for want of memory; save again to go on")
-            return Shown(task.wish, problem=problem, files=frozenset([task.sketch]))
+            return _failed(task, problem, frozenset([task.sketch]))
         return answer
 
     def _ready(self) -> tuple[BaseProcess, Connection]:
@@ -124,22 +129,29 @@ def _work(line: Connection, begin: Callable[[], None], background: bool) -> None
     loaded: tuple[Path, int, Sketch] | None = None
     while True:
         try:
-            task: Task = line.recv()
+            task: Wanted = line.recv()
         except EOFError:
             return
         started = time.perf_counter()
-        files = frozenset([task.sketch])
         try:
             if loaded is None or loaded[:2] != (task.sketch, task.state):
                 loaded = None
                 loaded = (task.sketch, task.state, load_sketch(task.sketch))
-            shown = _shown(loaded[2], task, 1 if background else None)
+            reply = _reply(loaded[2], task, 1 if background else None)
         except MothSeedError as fault:
             sketch = loaded[2] if loaded else None
             known = [*sketch.module_files(), *sketch.pictures] if sketch else []
             place = [fault.place.file] if fault.place else []
-            shown = Shown(task.wish, problem=Problem.of(fault), files=files | {*known, *place})
-        line.send(replace(shown, seconds=time.perf_counter() - started))
+            reply = _failed(task, Problem.of(fault), frozenset([task.sketch, *known, *place]))
+        line.send(replace(reply, seconds=time.perf_counter() - started) if isinstance(reply, Shown) else reply)
+
+
+def _reply(sketch: Sketch, task: Wanted, threads: int | None) -> Reply:
+    return answered(sketch, task) if isinstance(task, Question) else _shown(sketch, task, threads)
+
+
+def _failed(task: Wanted, problem: Problem, files: frozenset[Path]) -> Reply:
+    return Answer(problem=problem) if isinstance(task, Question) else Shown(task.wish, problem=problem, files=files)
 
 
 def _shown(sketch: Sketch, task: Task, threads: int | None) -> Shown:

@@ -11,6 +11,7 @@ import socket
 from collections import deque
 from collections.abc import AsyncIterator, Callable
 from contextlib import aclosing
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlsplit
@@ -26,7 +27,7 @@ from starlette.responses import FileResponse, HTMLResponse, JSONResponse, Respon
 from starlette.routing import Mount, Route
 
 from mothseed.faults import MothSeedError
-from mothseed.records import as_json, from_json
+from mothseed.records import as_json, as_record, from_json
 from mothseed.report.web import filled_page
 from mothseed.told import writable
 from mothseed.watch.result import Shown
@@ -89,19 +90,21 @@ def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str) -
         return FileResponse(file, headers=_HEADERS)
 
     async def wish(request: Request) -> Response:
-        origin = request.headers.get("origin", "")
-        if origin and urlsplit(origin).netloc != request.headers.get("host"):
-            raise HTTPException(403, "this page is no page of mine")
-        body = b""
-        async for piece in request.stream():
-            body += piece
-            if len(body) > _LARGEST_WISH:
-                raise HTTPException(413, "a wish is shorter")
         try:
-            watch.want(Wish.from_plain(from_json(body)))
+            watch.want(Wish.from_plain(await _posted(request)))
         except (MothSeedError, ValueError, OverflowError, RecursionError) as fault:
             return JSONResponse({"message": writable(str(fault))}, 400)
         return Response(status_code=204)
+
+    async def point(request: Request) -> Response:
+        try:
+            asked = as_record(await _posted(request), _Point)
+        except (ValueError, OverflowError, RecursionError) as fault:
+            return JSONResponse({"message": writable(str(fault))}, 400)
+        if not (0 <= asked.across <= 1 and 0 <= asked.down <= 1):
+            return JSONResponse({"message": "that point is not on the picture"}, 400)
+        answer = await watch.explained(asked.across, asked.down)
+        return Response(as_json(answer.as_plain()), media_type="application/json") if answer else Response(status_code=204)
 
     async def events(_request: Request) -> Response:
         async def sent() -> AsyncIterator[ServerSentEvent]:
@@ -115,11 +118,33 @@ def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str) -
         Route("/", page),
         Route("/events", events),
         Route("/wish", wish, methods=["POST"]),
+        Route("/point", point, methods=["POST"]),
         Route("/pictures/{number:int}.png", picture),
     ]
     # A page elsewhere could have its own name lead to this machine; only the machine's own names are answered.
     guard = Middleware(TrustedHostMiddleware, allowed_hosts=[_HERE, "localhost"])
     return Starlette(routes=[Mount(f"/{token}", routes=routes)], middleware=[guard])
+
+
+@dataclass(frozen=True, slots=True)
+class _Point:
+    """A point of the picture that is asked about, in parts of its width and height."""
+
+    across: float
+    down: float
+
+
+async def _posted(request: Request) -> object:
+    """What the page posted, from JSON; raises ValueError and RecursionError for what is none."""
+    origin = request.headers.get("origin", "")
+    if origin and urlsplit(origin).netloc != request.headers.get("host"):
+        raise HTTPException(403, "this page is no page of mine")
+    body = b""
+    async for piece in request.stream():
+        body += piece
+        if len(body) > _LARGEST_WISH:
+            raise HTTPException(413, "a wish is shorter")
+    return from_json(body)
 
 
 async def _letting_go(watch: Watch) -> None:

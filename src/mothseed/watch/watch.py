@@ -10,6 +10,7 @@ from pathlib import Path
 
 from mothseed.watch.changes import Files
 from mothseed.watch.press import Press, Task
+from mothseed.watch.question import Answer, Question
 from mothseed.watch.result import Shown
 from mothseed.watch.wish import Wish, next_seed
 
@@ -47,10 +48,11 @@ class Watch:
         self._width = width
         self._output = output
         self._files = Files([self._sketch])
-        self._press, self._small_press = Press(begin), Press(begin, background=True)
+        self._press, self._small_press, self._asking_press = Press(begin), Press(begin, background=True), Press(begin)
         self._state = 0
         self._numbers = count(1)
-        self._wanted, self._strip_wanted = asyncio.Event(), asyncio.Event()
+        self._wanted, self._strip_wanted, self._asked = asyncio.Event(), asyncio.Event(), asyncio.Event()
+        self._asking = asyncio.Lock()
         self._last: list[Event] = []
         self._good_files: frozenset[Path] = frozenset()
         self._readers: set[asyncio.Queue[Event]] = set()
@@ -59,6 +61,21 @@ class Watch:
         """Something else is to be seen."""
         self._wish = wish
         self._wanted.set()
+
+    async def explained(self, across: float, down: float) -> Answer | None:
+        """What lies at a point of the last good picture, in parts of its width and height, and what made it so.
+
+        None where there is no picture, or another point is asked about before that is known.
+        """
+        shown = self._last_good()
+        self._asked.set()
+        async with self._asking:
+            self._asked.clear()
+            if shown is None:
+                return None
+            question = Question(self._sketch, self._state, shown.wish, across, down)
+            answer = await self._asking_press.made(question, self._asked)
+            return answer if isinstance(answer, Answer) else None
 
     async def run(self, *, strip: bool = False) -> None:
         """Go on for ever; with `strip`, small pictures of further seeds are made too."""
@@ -71,6 +88,7 @@ class Watch:
         finally:
             self._press.close()
             self._small_press.close()
+            self._asking_press.close()
 
     async def events(self) -> AsyncGenerator[Event, None]:
         """What there is to see now, then all that comes."""
@@ -97,7 +115,7 @@ class Watch:
             self._wanted.clear()
             self._tell(Begun())
             shown = await self._press.made(self._task(self._wish, self._width), self._wanted)
-            if shown is None:
+            if not isinstance(shown, Shown):
                 continue
             if shown.proof:
                 self._good_files = shown.files
@@ -110,7 +128,7 @@ class Watch:
         while True:
             await self._strip_wanted.wait()
             self._strip_wanted.clear()
-            shown = next((event for event in self._last if isinstance(event, Shown) and event.proof), None)
+            shown = self._last_good()
             if shown is None or not self._readers:
                 continue
             for place in range(_FURTHER):
@@ -120,8 +138,11 @@ class Watch:
                 small = await self._small_press.made(task, self._strip_wanted)
                 if self._strip_wanted.is_set() or task.state != self._state:
                     break
-                if small is not None:
+                if isinstance(small, Shown):
                     self._tell(Further(place, small))
+
+    def _last_good(self) -> Shown | None:
+        return next((event for event in self._last if isinstance(event, Shown) and event.proof), None)
 
     def _task(self, wish: Wish, width: int) -> Task:
         return Task(self._sketch, self._state, wish, width, self._output(next(self._numbers)))

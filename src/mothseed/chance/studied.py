@@ -1,0 +1,87 @@
+"""Chance of which some streams give other numbers, to see what comes of them."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import NamedTuple
+
+from mothseed.arrays import FloatArray
+from mothseed.bits import Stream, stream_of
+from mothseed.chance.draws import Size
+from mothseed.chance.path import seed_path
+from mothseed.chance.stream import Chance
+
+Names = tuple[str | float, ...]
+"""The name and the keys of a stream; none for the chance that the sketch is given."""
+
+_BENT = 64
+"""Numbers of a stream that are bent: a sketch that draws until a number suits it comes to its end all the same."""
+
+
+class Bend(NamedTuple):
+    """Which other numbers a stream gives: those of another seed, the first of them within a part of their range.
+
+    An event of any odds comes up where the part is chosen well, such as the lowest hundredth for odds of one in fifty.
+    """
+
+    seed: str
+    low: float
+    span: float
+
+    def of(self, unit: float) -> float:
+        """Where a number from 0 to 1 comes to lie."""
+        return self.low + self.span * unit
+
+
+class Study:
+    """What is changed about the streams of a performance, and which of them are drawn from."""
+
+    def __init__(self, bends: Mapping[Names, Bend]) -> None:
+        self.bends = bends
+        self.drawn: list[Names] = []
+        """streams in the order in which they first were"""
+
+
+class StudiedChance(Chance):
+    """The same streams with the same numbers as `Chance`, but for those that are bent."""
+
+    __slots__ = ("_bend", "_study", "names")
+
+    names: Names
+    _study: Study
+    _bend: Bend | None
+
+    def __init__(self, seed: int | str, reseeds: Mapping[str, int | str] | None, study: Study) -> None:
+        """Start from a seed as `Chance` does."""
+        super().__init__(seed, reseeds)
+        self._note((), study)
+
+    def _note(self, names: Names, study: Study) -> None:
+        self.names, self._study, self._bend = names, study, study.bends.get(names)
+
+    def _branch(self, key: str | float) -> Chance:
+        branch = super()._branch(key)
+        assert isinstance(branch, StudiedChance)
+        branch._note((*self.names, key), self._study)
+        return branch
+
+    def _found_stream(self) -> Stream:
+        if self._stream is None:
+            self._study.drawn.append(self.names)
+            if self._bend is not None:
+                self._stream = stream_of(seed_path(self._bend.seed) + self._path)
+        return super()._found_stream()
+
+    def _unit(self) -> float:
+        value = super()._unit()
+        bent = self._bend is not None and self._position - len(self._ready) <= _BENT
+        return self._bend.of(value) if bent and self._bend else value
+
+    def _units(self, size: Size) -> FloatArray:
+        values = super()._units(size)
+        if self._bend is not None:
+            first = self._position - math.prod(values.shape)
+            bent = values.reshape(-1)[: max(_BENT - first, 0)]
+            bent[:] = self._bend.low + self._bend.span * bent
+        return values

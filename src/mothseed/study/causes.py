@@ -1,0 +1,251 @@
+"""What made some marks of a picture as they are: the streams of chance and the dials without which they would be otherwise.
+
+Each stream is drawn anew and each dial turned, and the marks are looked at. Streams are tried together, and apart where
+something changed, down to single keys where these matter one by one.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from mothseed.chance.studied import Bend, Names
+from mothseed.sketch import Impression, Recipe, Sketch
+from mothseed.sketch.around import settings_around
+from mothseed.sketch.dials import NUMBER, WHOLE, Dial
+from mothseed.study.trial import ASPECTS, Bench, Effect, Subject, Target, Trial
+from mothseed.study.trying import Told, Tried, trying
+
+_QUICK = ((0.0, 0.004), (0.996, 0.004))
+_THOROUGH = ((0.0, 0.34), (0.33, 0.34), (0.66, 0.34))
+"""Where numbers are drawn anew, low and span: at either end, so that what is rare comes, and in each third between."""
+_APART = 8
+"""Into how many parts streams are divided to see which of them matter."""
+_ANY = "*"
+_FEW = 3
+"""So many keys of a stream that all matter are told as one."""
+
+
+@dataclass(frozen=True, slots=True)
+class Cause:
+    """A stream or a dial without which something would be otherwise."""
+
+    name: str
+    """of the dial; of the stream its names and keys with slashes, with * where all keys matter, and `chance` for the first"""
+    is_dial: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Causes:
+    """What made some marks as they are."""
+
+    by_aspect: Mapping[str, tuple[Cause, ...]]
+    """for each of ASPECTS that something changes what does, dials last"""
+    untried: tuple[Cause, ...] = ()
+    """of which is not known whether they do: the sketch does not run with any of them otherwise"""
+
+    def together(self) -> list[tuple[list[str], tuple[Cause, ...]]]:
+        """Aspects with their causes; those that have the same are one."""
+        found: dict[tuple[Cause, ...], list[str]] = {}
+        for aspect, causes in self.by_aspect.items():
+            found.setdefault(causes, []).append(aspect)
+        return [(aspects, causes) for causes, aspects in found.items()]
+
+
+def causes_of(
+    sketch: Sketch,
+    impression: Impression,
+    targets: Sequence[Target],
+    *,
+    workers: int = 1,
+    told: Told = lambda _count: None,
+) -> list[Causes]:
+    """What made each of some targets as it is, in a traced impression of the sketch.
+
+    `workers` processes are at work, this one among them. Raises as `perform` does.
+    """
+    assert impression.origins is not None
+    recipe, calls = impression.recipe, impression.origins.calls
+    wanted = None
+    if not impression.drawing.uses and all(not target.lines for target in targets):
+        numbers = {int(impression.origins.of_marks[mark]) for target in targets for mark in target.marks}
+        wanted = frozenset(tuple((line.file, line.number) for line in calls[number]) for number in numbers)
+    subject = Subject(sketch.path, recipe, tuple(targets), wanted)
+    bench = Bench(sketch, subject)
+    with trying(bench, workers, told) as tried:
+        search = _Search(tried, len(targets), all(not target.lines for target in targets), bench.at_hand)
+        of_dials = dict(_dial_trials(sketch, recipe))
+        # All that will be tried in any case is tried at once, so that other processes are begun for it where that is worth it.
+        tried([*(trial for trials in of_dials.values() for trial in trials), *search.first_trials(bench.drawn)])
+        dials = {name: search.with_dial(trials) for name, trials in of_dials.items()}
+        streams = search.streams(bench.drawn)
+    return [_causes_of_one(number, streams, dials, bench.drawn) for number in range(len(targets))]
+
+
+def _causes_of_one(number: int, streams: Mapping[Part, Effect], dials: Mapping[str, Effect], drawn: Sequence[Names]) -> Causes:
+    """The causes of one target, by its number."""
+    by_aspect = {}
+    for aspect in ASPECTS:
+        found = [stream for part, effect in streams.items() if effect and aspect in effect[number] for stream in part]
+        causes = [Cause(name, is_dial=False) for name in _told(found, drawn)]
+        causes += [Cause(name, is_dial=True) for name, effect in dials.items() if effect and aspect in effect[number]]
+        if causes:
+            by_aspect[aspect] = tuple(causes)
+    failed = [stream for part, effect in streams.items() if effect is None for stream in part]
+    untried = [Cause(name, is_dial=False) for name in _told(failed, drawn)]
+    untried += [Cause(name, is_dial=True) for name, effect in dials.items() if effect is None]
+    return Causes(by_aspect, tuple(untried))
+
+
+def _told(streams: Sequence[Names], drawn: Sequence[Names]) -> list[str]:
+    """What some streams are called; those of all keys are one, with * in place of these."""
+    names: list[Names] = []
+    for of_pattern in _grouped(streams, _pattern):
+        if len(of_pattern) >= _FEW and len(of_pattern) == _how_many(drawn, _pattern, of_pattern[0]):
+            names.append(_pattern(of_pattern[0]))
+            continue
+        for of_parent in _grouped(of_pattern, _parent):
+            whole = len(of_parent) >= _FEW and len(of_parent) == _how_many(drawn, _parent, of_parent[0])
+            names += [(*of_parent[0][:-1], _ANY)] if whole else of_parent
+    return ["/".join(map(str, name)) or "chance" for name in names]
+
+
+def _how_many(drawn: Sequence[Names], key: Callable[[Names], Names], like: Names) -> int:
+    return sum(key(stream) == key(like) for stream in drawn)
+
+
+def _parent(stream: Names) -> Names:
+    """All but the last of its keys; a stream without keys is by itself."""
+    return stream if len(stream) < 2 or isinstance(stream[-1], str) else (*stream[:-1], _ANY)
+
+
+def _dial_trials(sketch: Sketch, recipe: Recipe) -> Iterator[tuple[str, list[Trial]]]:
+    for name, dial in sketch.artwork.dials.items():
+        values = dict.fromkeys(setting.changes["dials"][name] for setting in settings_around(name, dial, recipe.dials[name]))
+        ends = [end for end in _ends(dial, recipe.dials[name]) if end != recipe.dials[name]]
+        near = list(values)[1:-1] if ends and len(values) > _FEW else values
+        yield name, [Trial(dials=((name, value),)) for value in dict.fromkeys([*near, *ends])]
+
+
+def _ends(dial: Dial, value: Any) -> list[Any]:
+    """The least and the most of a dial; nothing at all, and twice as much, where it has no bounds."""
+    if dial.kind not in (WHOLE, NUMBER):
+        return []
+    return [0 if dial.low is None else dial.low, 2 * value if dial.high is None else dial.high]
+
+
+Part = tuple[Names, ...]
+"""Streams that were drawn anew together."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Search:
+    """Finds among streams those that matter."""
+
+    tried: Tried
+    targets: int
+    one_by_one: bool
+    """whether each key of a stream is told that matters, rather than that any does"""
+    at_hand: frozenset[Names]
+    """streams that are likely to matter, with what branches off them"""
+
+    def with_dial(self, trials: Sequence[Trial]) -> Effect:
+        """What turning a dial changes, in all trials together."""
+        return self._all(self.tried(trials)) if trials else (frozenset(),) * self.targets
+
+    def streams(self, drawn: Sequence[Names]) -> dict[Part, Effect]:
+        """What streams change, one by one or some together, where they change anything or cannot be tried."""
+        found: dict[Part, Effect] = {}
+        for of_name in self._live(_grouped(drawn, _name)):
+            patterns = _grouped(self._likely(of_name), _pattern)
+            for streams in self._live(patterns) if len(patterns) > 1 else patterns:
+                for part in self._apart(streams):
+                    # Where a few trials show all that any do of the streams which it is of, more would show nothing else.
+                    effect = self._effect(part, _QUICK)
+                    if len(streams) == len(part) or effect != self._effect(streams, _QUICK):
+                        effect = self._effect(part, (*_QUICK, *_THOROUGH))
+                    if _changes(effect):
+                        found[tuple(part)] = effect
+        return found
+
+    def _likely(self, streams: list[Names]) -> list[Names]:
+        """Those streams that branch off what was at hand, where no other of them changes anything."""
+        likely = [stream for stream in streams if any(stream[: len(names)] == names for names in self.at_hand)]
+        others = [stream for stream in streams if stream not in likely]
+        if not (self.one_by_one and likely and others) or _changes(self._effect(others, (*_QUICK, *_THOROUGH))):
+            return streams
+        return likely
+
+    def first_trials(self, drawn: Sequence[Names]) -> list[Trial]:
+        """What is tried of streams in any case."""
+        return [trial for group in _grouped(drawn, _name) for trial in _trials(group, _QUICK)]
+
+    def _live(self, groups: list[list[Names]]) -> list[list[Names]]:
+        """The groups of streams that change anything, or cannot be tried.
+
+        What changes nothing at a few trials is tried together with others of that kind some more.
+        """
+        live = self._those_that_change(groups, _QUICK)
+        still = [group for group in groups if group not in live]
+        together = [stream for group in still for stream in group]
+        if len(still) > 1 and not _changes(self._effect(together, _THOROUGH)):
+            return live
+        more = self._those_that_change(still, _THOROUGH)
+        return [group for group in groups if group in live or group in more]
+
+    def _those_that_change(self, groups: list[list[Names]], bands: Sequence[tuple[float, float]]) -> list[list[Names]]:
+        effects = self.tried([trial for group in groups for trial in _trials(group, bands)])
+        parts = [effects[start : start + len(bands)] for start in range(0, len(effects), len(bands))]
+        return [group for group, part in zip(groups, parts, strict=True) if _changes(self._all(part))]
+
+    def _apart(self, streams: list[Names]) -> list[list[Names]]:
+        """Streams of one pattern that change anything, one by one; in one list where all of them do."""
+        if len(streams) == 1 or not self.one_by_one:
+            return [streams]
+        size = -(-len(streams) // _APART)
+        parts = [streams[start : start + size] for start in range(0, len(streams), size)]
+        live = self._live(parts)
+        if len(live) == len(parts) and len(streams) >= _FEW and self._alike(parts):
+            return [streams]
+        return [part for some in live for part in self._apart(some)]
+
+    def _alike(self, parts: list[list[Names]]) -> bool:
+        """Whether all parts matter to the same targets."""
+        effects = [self._effect(part, _QUICK) for part in parts]
+        return len({tuple(bool(aspects) for aspects in each) if each else None for each in effects}) == 1
+
+    def _effect(self, streams: Sequence[Names], bands: Sequence[tuple[float, float]]) -> Effect:
+        return self._all(self.tried(_trials(streams, bands)))
+
+    def _all(self, effects: Sequence[Effect]) -> Effect:
+        known = [effect for effect in effects if effect is not None]
+        if not known:
+            return None
+        return tuple(frozenset().union(*(effect[number] for effect in known)) for number in range(self.targets))
+
+
+def _changes(effect: Effect) -> bool:
+    """Whether anything is otherwise, or it is not known."""
+    return effect is None or any(effect)
+
+
+def _trials(streams: Sequence[Names], bands: Sequence[tuple[float, float]]) -> list[Trial]:
+    bends = [Bend(f"anew-{low}-{number}", low, span) for number, (low, span) in enumerate(bands)]
+    return [Trial(streams=tuple(streams), bend=bend) for bend in bends]
+
+
+def _grouped(streams: Sequence[Names], key: Callable[[Names], Names]) -> list[list[Names]]:
+    groups: dict[Names, list[Names]] = {}
+    for stream in streams:
+        groups.setdefault(key(stream), []).append(stream)
+    return list(groups.values())
+
+
+def _name(stream: Names) -> Names:
+    return stream[:1]
+
+
+def _pattern(stream: Names) -> Names:
+    """The names of a stream, with * for each key that is a number."""
+    return tuple(_ANY if place and not isinstance(name, str) else name for place, name in enumerate(stream))

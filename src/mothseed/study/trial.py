@@ -1,0 +1,200 @@
+"""Performing a sketch with something changed, to see what becomes of some of its marks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from mothseed.arrays import WholeArray
+from mothseed.chance.studied import Bend, Names, StudiedChance, Study
+from mothseed.compare.became import (
+    MOVED,
+    RECOLOURED,
+    RESHAPED,
+    RESIZED,
+    RESTYLED,
+    TURNED,
+    changes_of,
+)  # fmt: skip
+from mothseed.compare.columns import Numbering, resolved
+from mothseed.compare.thresholds import COLOUR, PLACE
+from mothseed.faults import MothSeedError
+from mothseed.sheet import Drawing
+from mothseed.sheet.form_hash import form_words
+from mothseed.sheet.kinds import HAS_OUTLINE
+from mothseed.sketch import Recipe, Sketch
+from mothseed.sketch.addresses import Address, AddressTracer
+from mothseed.sketch.perform import performed_with
+from mothseed.sketch.trace import Places
+
+THERE = "there at all"
+ASPECTS = (THERE, "place", "turn", "size", "shape", "fill", "stroke", "style")
+"""What can be otherwise about a mark."""
+_OF_CHANGES = {MOVED: "place", TURNED: "turn", RESIZED: "size", RESHAPED: "shape", RESTYLED: "style"}
+_GONE = -1
+_MISFIT = 1e-4
+"""Of an outline's extent: what is changed by more has another shape."""
+_BITS = 20
+
+Aspects = frozenset[str]
+
+
+class Target(NamedTuple):
+    """Marks of which is asked what made them so."""
+
+    marks: tuple[int, ...]
+    """indices in the drawing"""
+    lines: Places = ()
+    """lines of which they are all marks; these are there otherwise where there are more or fewer"""
+
+
+@dataclass(frozen=True, slots=True)
+class Subject:
+    """A picture of a sketch, and some of its marks."""
+
+    path: Path
+    recipe: Recipe
+    targets: tuple[Target, ...]
+    wanted: frozenset[Places] | None
+    """the lines that drew them, with those that called these; None for all of the sketch"""
+
+
+class Trial(NamedTuple):
+    """What is changed about a performance."""
+
+    dials: tuple[tuple[str, Any], ...] = ()
+    streams: tuple[Names, ...] = ()
+    """those that give other numbers"""
+    bend: Bend = Bend("", 0.0, 1.0)
+
+
+Effect = tuple[Aspects, ...] | None
+"""What is otherwise about each target; None where the sketch does not run so."""
+
+
+@dataclass(slots=True)
+class Bench:
+    """A sketch as it is, which trials are held against."""
+
+    sketch: Sketch
+    subject: Subject
+    drawn: tuple[Names, ...] = field(init=False)
+    """the streams that the targets can come of: those that were drawn from before the last of them was recorded"""
+    _drawing: Drawing = field(init=False)
+    _at: dict[Address, WholeArray] = field(init=False)
+    _numbering: Numbering = field(init=False, default_factory=Numbering)
+    _targets: WholeArray = field(init=False)
+    _enough: dict[Address, int] | None = field(init=False, default=None)
+    """of the addresses that any target has how many marks they have; once a trial has these its rest does not matter"""
+
+    def __post_init__(self) -> None:
+        """Perform it; raises as `perform` does."""
+        study = Study({})
+        self._drawing, self._at, before = self._performed(Trial(), study)
+        self.drawn = tuple(study.drawn[:before])
+        self._targets = np.unique(np.concatenate([np.array(target.marks, np.int64) for target in self.subject.targets]))
+        if all(not target.lines for target in self.subject.targets):
+            self._enough = {at: len(marks) for at, marks in self._at.items() if np.isin(marks, self._targets).any()}
+
+    @property
+    def at_hand(self) -> frozenset[Names]:
+        """The streams that the lines which drew the targets had at hand, those with keys."""
+        found = {
+            value for address, marks in self._at.items() if np.isin(marks, self._targets).any() for _, value in address.turns
+        }
+        return frozenset(names for names in found if isinstance(names, tuple) and len(names) > 1)
+
+    def tried(self, trial: Trial) -> Effect:
+        """What a trial changes about the targets."""
+        try:
+            drawing, at, _ = self._performed(trial, Study(dict.fromkeys(trial.streams, trial.bend)))
+            counterparts = self._counterparts(drawing, at)
+            found = self._aspects(drawing, counterparts)
+        except MothSeedError:
+            return None
+        result = []
+        for target in self.subject.targets:
+            aspects = frozenset().union(*(found[mark] for mark in target.marks))
+            more = bool(target.lines) and _count(self._at, target.lines) != _count(at, target.lines)
+            result.append(aspects | {THERE} if more else aspects)
+        return tuple(result)
+
+    def _performed(self, trial: Trial, study: Study) -> tuple[Drawing, dict[Address, WholeArray], int]:
+        recipe = self.subject.recipe.but(dials=dict(trial.dials))
+        tracer = AddressTracer(self.sketch.is_own, self.subject.wanted, study, self._enough)
+        chance = StudiedChance(recipe.seed, recipe.reseeds, study)
+        drawing = performed_with(self.sketch, recipe, chance, tracer.marks).drawing
+        before = max((run[1] for run in tracer.marks.runs if tracer.lines[run[0]]), default=0)
+        return drawing, tracer.addressed(drawing), before
+
+    def _counterparts(self, drawing: Drawing, at: dict[Address, WholeArray]) -> WholeArray:
+        """Which of a drawing's marks each mark of this one is, or _GONE: int64 (n,); those that are no target do not count.
+
+        They are found by their addresses. Where turns of a loop have other numbers, or fewer things are drawn at once, those
+        that are alike are the same, and then those of the same place in line.
+        """
+        found = np.full(len(self._drawing), _GONE)
+        rest: dict[object, tuple[list[WholeArray], list[WholeArray]]] = {}
+        for address, own in self._at.items():
+            there = at.get(address)
+            if there is not None and len(there) == len(own):
+                found[own] = there
+                continue
+            left, right = rest.setdefault(address if there is not None else address.lines, ([], []))
+            left.append(own)
+            if there is not None:
+                right.append(there)
+        for address, there in at.items():
+            if address not in self._at and address.lines in rest:
+                rest[address.lines][1].append(there)
+        for left, right in rest.values():
+            if right:
+                own, there = np.concatenate(left), np.concatenate(right)
+                found[own] = self._in_line(own, drawing, there)
+        return found
+
+    def _in_line(self, own: WholeArray, drawing: Drawing, there: WholeArray) -> WholeArray:
+        if len(own) == len(there):
+            return there
+        found = np.full(len(own), _GONE)
+        words, others = form_words(self._drawing.part(own), _BITS), form_words(drawing.part(there), _BITS)
+        _, at, to = np.intersect1d(words, others, return_indices=True)
+        found[at] = there[to]
+        if 2 * len(at) < min(len(own), len(there)):
+            free = np.setdiff1d(np.arange(len(own)), at)
+            left = np.setdiff1d(np.arange(len(there)), to)
+            count = min(len(free), len(left))
+            found[free[:count]] = there[left[:count]]
+        return found
+
+    def _aspects(self, drawing: Drawing, counterparts: WholeArray) -> dict[int, Aspects]:
+        """What is otherwise about each mark that is in a target."""
+        there = counterparts[self._targets]
+        found = {mark: frozenset([THERE]) for mark in self._targets[there == _GONE].tolist()}
+        own, there = self._targets[there != _GONE], there[there != _GONE]
+        kinds = self._drawing.marks["kind"][own], drawing.marks["kind"][there]
+        other_kind = (kinds[0] != kinds[1]) & ~(HAS_OUTLINE[kinds[0]] & HAS_OUTLINE[kinds[1]])
+        found |= {mark: frozenset(["shape"]) for mark in own[other_kind].tolist()}
+        own, there = own[~other_kind], there[~other_kind]
+        first, second = (
+            resolved(side.part(marks), self._numbering) for side, marks in ((self._drawing, own), (drawing, there))
+        )
+        rows = np.arange(len(own))
+        changes = changes_of(first, second, np.stack([rows, rows], axis=1), _MISFIT)
+        # The middle of another outline is another; where it lies is told by its view.
+        view_moved = (np.abs(first.matrices[:, 4:] - second.matrices[:, 4:]) > PLACE * first.drawing.width).any(axis=1)
+        changes[:, MOVED] &= np.logical_or(view_moved, ~changes[:, RESHAPED])
+        apart = np.abs(first.colours - second.colours) > COLOUR
+        painted = changes[:, [RECOLOURED]] & np.stack([apart[:, :4].any(axis=1), apart[:, 4:].any(axis=1)], axis=1)
+        for row, mark in enumerate(own.tolist()):
+            names = [name for change, name in _OF_CHANGES.items() if changes[row, change]]
+            names += [name for name, other in zip(("fill", "stroke"), painted[row], strict=True) if other]
+            found[mark] = frozenset(names)
+        return found
+
+
+def _count(at: dict[Address, WholeArray], lines: Places) -> int:
+    return sum(len(marks) for address, marks in at.items() if set(lines).intersection(address.lines))
