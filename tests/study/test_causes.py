@@ -9,8 +9,8 @@ import pytest
 from mothseed.chance import Chance
 from mothseed.sketch import load_sketch, perform
 from mothseed.study import trying
+from mothseed.study.attempt import Inquiry
 from mothseed.study.causes import Causes, causes_of
-from mothseed.study.trial import Target
 from tests.conftest import WriteSketch
 from tests.recipes import recipe
 
@@ -33,7 +33,7 @@ def causes(write_sketch: WriteSketch, text: str, mark: int) -> dict[str, str]:
     sketch = load_sketch(write_sketch(HEAD + textwrap.dedent(text), "plate.py"))
     impression = perform(sketch, recipe(7), tracing=True)
     assert -len(impression.drawing) <= mark < len(impression.drawing)
-    (found,) = causes_of(sketch, impression, [Target((mark % len(impression.drawing),))])
+    (found,) = causes_of(sketch, impression, [Inquiry((mark % len(impression.drawing),))])
     return told(found)
 
 
@@ -238,7 +238,7 @@ def test_what_a_line_drew_has_the_causes_of_all_its_marks(write_sketch: WriteSke
     impression = perform(sketch, recipe(7), tracing=True)
     assert impression.origins is not None
     (line,) = {(calls[0].file, calls[0].number) for calls in impression.origins.calls if "circle" in calls[0].text}
-    (found,) = causes_of(sketch, impression, [Target(tuple(range(len(impression.drawing))), (line,))])
+    (found,) = causes_of(sketch, impression, [Inquiry(tuple(range(len(impression.drawing))), (line,))])
     assert told(found) == {"there at all": "on/*, dial count", "place": "height/*"}
 
 
@@ -251,7 +251,7 @@ def test_what_cannot_be_tried_is_said(write_sketch: WriteSketch) -> None:
             sheet.circle(50, 50, reach, fill=chance("tint").pick(COLOURS))
     """
     sketch = load_sketch(write_sketch(HEAD + textwrap.dedent(text), "plate.py"))
-    (found,) = causes_of(sketch, perform(sketch, recipe(7), tracing=True), [Target((0,))])
+    (found,) = causes_of(sketch, perform(sketch, recipe(7), tracing=True), [Inquiry((0,))])
     assert told(found) == {"size": "dial reach", "fill": "tint"}
     assert [cause.name for cause in found.untried] == ["first"]
 
@@ -262,6 +262,6 @@ def test_more_processes_find_the_same(write_sketch: WriteSketch, monkeypatch: py
     impression = perform(sketch, recipe(7), tracing=True)
     monkeypatch.setattr(trying, "_WORTH_PROCESSES", 0.0)
     done: list[int] = []
-    (found,) = causes_of(sketch, impression, [Target((mark,))], workers=3, told=done.append)
+    (found,) = causes_of(sketch, impression, [Inquiry((mark,))], workers=3, told=done.append)
     assert told(found) == expected
     assert max(done) > 1, "some came from others"

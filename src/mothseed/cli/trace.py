@@ -135,7 +135,7 @@ def _explain(arguments: argparse.Namespace, traced: _Traced) -> int:
         raise UsageError(
             f"--at {arguments.at}: that is not on the sheet, which is {size}", hint="write --at 90,70, or 400px,310px"
         )
-    with Progress.shown("trials") as progress:
+    with Progress.shown("attempts") as progress:
         point = explained(traced.sketch, impression, x, y, workers=options.workers(None), told=progress.advance)
     if arguments.json:
         marks = [
@@ -217,9 +217,9 @@ def _mark_line(arguments: argparse.Namespace, traced: _Traced) -> int:
     from mothseed.render import rendered
     from mothseed.report.change_map import picture_around
     from mothseed.report.page import write_page
+    from mothseed.study.attempt import Inquiry
     from mothseed.study.causes import causes_of
     from mothseed.study.point import as_plain_causes
-    from mothseed.study.trial import Target
 
     impression = traced.impression
     drawing, origins = impression.drawing, impression.origins
@@ -237,8 +237,8 @@ def _mark_line(arguments: argparse.Namespace, traced: _Traced) -> int:
     output = options.picture_path(arguments.output or Path(f"{traced.name}-line.png"))
     pixels = rendered(drawing, min(traced.width, 2 * _PICTURE_WIDTH))
     write_page(picture_around(drawing, marks, pixels), output)
-    target = Target(tuple(marks), tuple((line.file, line.number) for line in lines))
-    with Progress.shown("trials") as progress:
+    target = Inquiry(tuple(marks), tuple((line.file, line.number) for line in lines))
+    with Progress.shown("attempts") as progress:
         (causes,) = causes_of(traced.sketch, impression, [target], workers=options.workers(None), told=progress.advance)
     if arguments.json:
         plain = as_plain_causes(causes, impression)

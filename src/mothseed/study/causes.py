@@ -14,7 +14,7 @@ from mothseed.chance.studied import Bend, Names
 from mothseed.sketch import Impression, Recipe, Sketch
 from mothseed.sketch.around import settings_around
 from mothseed.sketch.dials import NUMBER, WHOLE, Dial
-from mothseed.study.trial import ASPECTS, Bench, Effect, Subject, Target, Trial
+from mothseed.study.attempt import ASPECTS, Attempt, Bench, Effect, Inquiry, Subject
 from mothseed.study.trying import Told, Tried, trying
 
 _QUICK = ((0.0, 0.004), (0.996, 0.004))
@@ -56,7 +56,7 @@ class Causes:
 def causes_of(
     sketch: Sketch,
     impression: Impression,
-    targets: Sequence[Target],
+    targets: Sequence[Inquiry],
     *,
     workers: int = 1,
     told: Told = lambda _count: None,
@@ -75,10 +75,10 @@ def causes_of(
     bench = Bench(sketch, subject)
     with trying(bench, workers, told) as tried:
         search = _Search(tried, len(targets), all(not target.lines for target in targets), bench.at_hand)
-        of_dials = dict(_dial_trials(sketch, recipe))
+        of_dials = dict(_dial_attempts(sketch, recipe))
         # All that will be tried in any case is tried at once, so that other processes are begun for it where that is worth it.
-        tried([*(trial for trials in of_dials.values() for trial in trials), *search.first_trials(bench.drawn)])
-        dials = {name: search.with_dial(trials) for name, trials in of_dials.items()}
+        tried([*(attempt for attempts in of_dials.values() for attempt in attempts), *search.first_attempts(bench.drawn)])
+        dials = {name: search.with_dial(attempts) for name, attempts in of_dials.items()}
         streams = search.streams(bench.drawn)
     return [_causes_of_one(number, streams, dials, bench.drawn) for number in range(len(targets))]
 
@@ -120,12 +120,12 @@ def _parent(stream: Names) -> Names:
     return stream if len(stream) < 2 or isinstance(stream[-1], str) else (*stream[:-1], _ANY)
 
 
-def _dial_trials(sketch: Sketch, recipe: Recipe) -> Iterator[tuple[str, list[Trial]]]:
+def _dial_attempts(sketch: Sketch, recipe: Recipe) -> Iterator[tuple[str, list[Attempt]]]:
     for name, dial in sketch.artwork.dials.items():
         values = dict.fromkeys(setting.changes["dials"][name] for setting in settings_around(name, dial, recipe.dials[name]))
         ends = [end for end in _ends(dial, recipe.dials[name]) if end != recipe.dials[name]]
         near = list(values)[1:-1] if ends and len(values) > _FEW else values
-        yield name, [Trial(dials=((name, value),)) for value in dict.fromkeys([*near, *ends])]
+        yield name, [Attempt(dials=((name, value),)) for value in dict.fromkeys([*near, *ends])]
 
 
 def _ends(dial: Dial, value: Any) -> list[Any]:
@@ -150,9 +150,9 @@ class _Search:
     at_hand: frozenset[Names]
     """streams that are likely to matter, with what branches off them"""
 
-    def with_dial(self, trials: Sequence[Trial]) -> Effect:
-        """What turning a dial changes, in all trials together."""
-        return self._all(self.tried(trials)) if trials else (frozenset(),) * self.targets
+    def with_dial(self, attempts: Sequence[Attempt]) -> Effect:
+        """What turning a dial changes, in all attempts together."""
+        return self._all(self.tried(attempts)) if attempts else (frozenset(),) * self.targets
 
     def streams(self, drawn: Sequence[Names]) -> dict[Part, Effect]:
         """What streams change, one by one or some together, where they change anything or cannot be tried."""
@@ -161,7 +161,7 @@ class _Search:
             patterns = _grouped(self._likely(of_name), _pattern)
             for streams in self._live(patterns) if len(patterns) > 1 else patterns:
                 for part in self._apart(streams):
-                    # Where a few trials show all that any do of the streams which it is of, more would show nothing else.
+                    # Where a few attempts show all that any do of the streams which it is of, more would show nothing else.
                     effect = self._effect(part, _QUICK)
                     if len(streams) == len(part) or effect != self._effect(streams, _QUICK):
                         effect = self._effect(part, (*_QUICK, *_THOROUGH))
@@ -177,14 +177,14 @@ class _Search:
             return streams
         return likely
 
-    def first_trials(self, drawn: Sequence[Names]) -> list[Trial]:
+    def first_attempts(self, drawn: Sequence[Names]) -> list[Attempt]:
         """What is tried of streams in any case."""
-        return [trial for group in _grouped(drawn, _name) for trial in _trials(group, _QUICK)]
+        return [attempt for group in _grouped(drawn, _name) for attempt in _attempts(group, _QUICK)]
 
     def _live(self, groups: list[list[Names]]) -> list[list[Names]]:
         """The groups of streams that change anything, or cannot be tried.
 
-        What changes nothing at a few trials is tried together with others of that kind some more.
+        What changes nothing at a few attempts is tried together with others of that kind some more.
         """
         live = self._those_that_change(groups, _QUICK)
         still = [group for group in groups if group not in live]
@@ -195,7 +195,7 @@ class _Search:
         return [group for group in groups if group in live or group in more]
 
     def _those_that_change(self, groups: list[list[Names]], bands: Sequence[tuple[float, float]]) -> list[list[Names]]:
-        effects = self.tried([trial for group in groups for trial in _trials(group, bands)])
+        effects = self.tried([attempt for group in groups for attempt in _attempts(group, bands)])
         parts = [effects[start : start + len(bands)] for start in range(0, len(effects), len(bands))]
         return [group for group, part in zip(groups, parts, strict=True) if _changes(self._all(part))]
 
@@ -216,7 +216,7 @@ class _Search:
         return len({tuple(bool(aspects) for aspects in each) if each else None for each in effects}) == 1
 
     def _effect(self, streams: Sequence[Names], bands: Sequence[tuple[float, float]]) -> Effect:
-        return self._all(self.tried(_trials(streams, bands)))
+        return self._all(self.tried(_attempts(streams, bands)))
 
     def _all(self, effects: Sequence[Effect]) -> Effect:
         known = [effect for effect in effects if effect is not None]
@@ -230,9 +230,9 @@ def _changes(effect: Effect) -> bool:
     return effect is None or any(effect)
 
 
-def _trials(streams: Sequence[Names], bands: Sequence[tuple[float, float]]) -> list[Trial]:
+def _attempts(streams: Sequence[Names], bands: Sequence[tuple[float, float]]) -> list[Attempt]:
     bends = [Bend(f"anew-{low}-{number}", low, span) for number, (low, span) in enumerate(bands)]
-    return [Trial(streams=tuple(streams), bend=bend) for bend in bends]
+    return [Attempt(streams=tuple(streams), bend=bend) for bend in bends]
 
 
 def _grouped(streams: Sequence[Names], key: Callable[[Names], Names]) -> list[list[Names]]:

@@ -10,9 +10,9 @@ from mothseed.colour.value import Colour
 from mothseed.render.at import Painting, colour_at, lying_at
 from mothseed.sketch import Impression, Sketch
 from mothseed.sketch.trace import Draw
+from mothseed.study.attempt import Inquiry
 from mothseed.study.causes import Cause, Causes, causes_of
 from mothseed.study.trace_rows import Row, mark_rows
-from mothseed.study.trial import Target
 from mothseed.study.trying import Told
 
 _SPOT = 1 / 1000
@@ -62,7 +62,7 @@ def explained(
     groups: dict[tuple[int, bool], list[Painting]] = {}
     for painting in lying_at(drawing, x, y, side):
         groups.setdefault((int(origins.of_marks[painting.mark]), painting.hidden), []).append(painting)
-    targets = [Target((group[0].mark,)) for group in groups.values()]
+    targets = [Inquiry((group[0].mark,)) for group in groups.values()]
     causes = causes_of(sketch, impression, targets, workers=workers, told=told) if targets else []
     lying = []
     for ((calls, _), group), own in zip(groups.items(), causes, strict=True):

@@ -1,4 +1,4 @@
-"""Many trials of one sketch, here and in other processes."""
+"""Many attempts of one sketch, here and in other processes."""
 
 from __future__ import annotations
 
@@ -10,22 +10,22 @@ from contextlib import ExitStack, contextmanager
 
 from mothseed.series.crew import processes
 from mothseed.sketch import load_sketch
-from mothseed.study.trial import Bench, Effect, Subject, Trial
+from mothseed.study.attempt import Attempt, Bench, Effect, Subject
 
 _WORTH_PROCESSES = 1.0
-"""Seconds of trials from which on other processes are begun for them, which takes half of that."""
+"""Seconds of attempts from which on other processes are begun for them, which takes half of that."""
 _CHUNK_SECONDS = 0.1
 """How long what is handed over at once takes."""
 
 Told = Callable[[int], None]
-"""Is told whenever so many more trials are done."""
-Tried = Callable[[Sequence[Trial]], list[Effect]]
-"""What each of some trials changes."""
+"""Is told whenever so many more attempts are done."""
+Tried = Callable[[Sequence[Attempt]], list[Effect]]
+"""What each of some attempts changes."""
 
 
 @contextmanager
 def trying(bench: Bench, workers: int, told: Told) -> Iterator[Tried]:
-    """What tries trials with so many workers, this process being one of them; none is tried twice."""
+    """What tries attempts with so many workers, this process being one of them; none is tried twice."""
     with ExitStack() as stack:
         yield _Trying(bench, workers - 1, told, stack).tried
 
@@ -37,14 +37,14 @@ class _Trying:
         self._told = told
         self._stack = stack
         self._pool: Executor | None = None
-        self._known: dict[Trial, Effect] = {}
+        self._known: dict[Attempt, Effect] = {}
         self._seconds = 0.0
-        """that a trial takes at least"""
+        """that an attempt takes at least"""
 
-    def tried(self, trials: Sequence[Trial]) -> list[Effect]:
-        """What each of some trials changes, in their order."""
-        waiting = deque(dict.fromkeys(trial for trial in trials if trial not in self._known))
-        running: dict[Future[list[Effect]], list[Trial]] = {}
+    def tried(self, attempts: Sequence[Attempt]) -> list[Effect]:
+        """What each of some attempts changes, in their order."""
+        waiting = deque(dict.fromkeys(attempt for attempt in attempts if attempt not in self._known))
+        running: dict[Future[list[Effect]], list[Attempt]] = {}
         while waiting or running:
             self._hand_out(waiting, running)
             if waiting:
@@ -53,9 +53,9 @@ class _Trying:
                 wait(running, return_when=FIRST_COMPLETED)
             for future in [future for future in running if future.done()]:
                 self._receive(future, running.pop(future))
-        return [self._known[trial] for trial in trials]
+        return [self._known[attempt] for attempt in attempts]
 
-    def _hand_out(self, waiting: deque[Trial], running: dict[Future[list[Effect]], list[Trial]]) -> None:
+    def _hand_out(self, waiting: deque[Attempt], running: dict[Future[list[Effect]], list[Attempt]]) -> None:
         """Give each of the other processes something to do, once there is enough to do for them."""
         if self._pool is None and self._others and len(waiting) * self._seconds > _WORTH_PROCESSES:
             self._pool = self._stack.enter_context(processes(self._others).open(self._others))
@@ -64,7 +64,7 @@ class _Trying:
             chunk = [waiting.popleft() for _ in range(count)]
             running[self._pool.submit(_tried_in_worker, self._bench.subject, chunk)] = chunk
 
-    def _receive(self, future: Future[list[Effect]], chunk: list[Trial]) -> None:
+    def _receive(self, future: Future[list[Effect]], chunk: list[Attempt]) -> None:
         try:
             effects = future.result()
         except BrokenExecutor:
@@ -73,9 +73,9 @@ class _Trying:
         self._known.update(zip(chunk, effects, strict=True))
         self._told(len(chunk))
 
-    def _try_here(self, trial: Trial) -> None:
+    def _try_here(self, attempt: Attempt) -> None:
         started = time.perf_counter()
-        self._known[trial] = self._bench.tried(trial)
+        self._known[attempt] = self._bench.tried(attempt)
         seconds = time.perf_counter() - started
         # The first is slow, as the sketch's own memory is filled.
         self._seconds = min(self._seconds, seconds) if self._seconds else seconds
@@ -86,7 +86,7 @@ _benches: list[Bench] = []
 """In another process, that of the subject which it was last asked about."""
 
 
-def _tried_in_worker(subject: Subject, trials: Sequence[Trial]) -> list[Effect]:
+def _tried_in_worker(subject: Subject, attempts: Sequence[Attempt]) -> list[Effect]:
     if not _benches or _benches[0].subject != subject:
         _benches[:] = [Bench(load_sketch(subject.path), subject)]
-    return [_benches[0].tried(trial) for trial in trials]
+    return [_benches[0].tried(attempt) for attempt in attempts]

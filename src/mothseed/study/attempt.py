@@ -42,7 +42,7 @@ _BITS = 20
 Aspects = frozenset[str]
 
 
-class Target(NamedTuple):
+class Inquiry(NamedTuple):
     """Marks of which is asked what made them so."""
 
     marks: tuple[int, ...]
@@ -57,12 +57,12 @@ class Subject:
 
     path: Path
     recipe: Recipe
-    targets: tuple[Target, ...]
+    targets: tuple[Inquiry, ...]
     wanted: frozenset[Places] | None
     """the lines that drew them, with those that called these; None for all of the sketch"""
 
 
-class Trial(NamedTuple):
+class Attempt(NamedTuple):
     """What is changed about a performance."""
 
     dials: tuple[tuple[str, Any], ...] = ()
@@ -77,7 +77,7 @@ Effect = tuple[Aspects, ...] | None
 
 @dataclass(slots=True)
 class Bench:
-    """A sketch as it is, which trials are held against."""
+    """A sketch as it is, which attempts are held against."""
 
     sketch: Sketch
     subject: Subject
@@ -88,12 +88,12 @@ class Bench:
     _numbering: Numbering = field(init=False, default_factory=Numbering)
     _targets: WholeArray = field(init=False)
     _enough: dict[Address, int] | None = field(init=False, default=None)
-    """of the addresses that any target has how many marks they have; once a trial has these its rest does not matter"""
+    """of the addresses that any target has how many marks they have; once an attempt has these its rest does not matter"""
 
     def __post_init__(self) -> None:
         """Perform it; raises as `perform` does."""
         study = Study({})
-        self._drawing, self._at, before = self._performed(Trial(), study)
+        self._drawing, self._at, before = self._performed(Attempt(), study)
         self.drawn = tuple(study.drawn[:before])
         self._targets = np.unique(np.concatenate([np.array(target.marks, np.int64) for target in self.subject.targets]))
         if all(not target.lines for target in self.subject.targets):
@@ -107,10 +107,10 @@ class Bench:
         }
         return frozenset(names for names in found if isinstance(names, tuple) and len(names) > 1)
 
-    def tried(self, trial: Trial) -> Effect:
-        """What a trial changes about the targets."""
+    def tried(self, attempt: Attempt) -> Effect:
+        """What an attempt changes about the targets."""
         try:
-            drawing, at, _ = self._performed(trial, Study(dict.fromkeys(trial.streams, trial.bend)))
+            drawing, at, _ = self._performed(attempt, Study(dict.fromkeys(attempt.streams, attempt.bend)))
             counterparts = self._counterparts(drawing, at)
             found = self._aspects(drawing, counterparts)
         except MothSeedError:
@@ -122,8 +122,8 @@ class Bench:
             result.append(aspects | {THERE} if more else aspects)
         return tuple(result)
 
-    def _performed(self, trial: Trial, study: Study) -> tuple[Drawing, dict[Address, WholeArray], int]:
-        recipe = self.subject.recipe.but(dials=dict(trial.dials))
+    def _performed(self, attempt: Attempt, study: Study) -> tuple[Drawing, dict[Address, WholeArray], int]:
+        recipe = self.subject.recipe.but(dials=dict(attempt.dials))
         tracer = AddressTracer(self.sketch.is_own, self.subject.wanted, study, self._enough)
         chance = StudiedChance(recipe.seed, recipe.reseeds, study)
         drawing = performed_with(self.sketch, recipe, chance, tracer.marks).drawing
