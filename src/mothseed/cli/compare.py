@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, recipe_of
+from mothseed.cli.series_pairs import compare_series, is_series
 from mothseed.faults import UsageError
 
 if TYPE_CHECKING:
@@ -28,10 +29,12 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "Hold two pictures against each other: side by side with a map of where they differ to the eye, what was "
         "changed (seed, dials, outcomes), and, where the sketch is named or in a series that is, which shapes were added, "
         "removed, moved, turned, resized, recoloured, restyled or reordered, with the lines behind them. Each of A and B is a "
-        "picture, an edition written SERIES:SEED, or a sketch; a sketch alone is compared with itself --but for one thing.",
+        "picture, an edition written SERIES:SEED, or a sketch; a sketch alone is compared with itself --but for one thing. Two "
+        "series, or a series and its sketch as it is now, are held against each other seed by seed: how much each edition "
+        "changed, what became of outcomes and measures, and the pairs on a sheet, the most changed first.",
         EXAMPLE,
     )
-    parser.add_argument("first", type=Path, metavar="A", help="a picture, SERIES:SEED, or a sketch")
+    parser.add_argument("first", type=Path, metavar="A", help="a picture, SERIES:SEED, a sketch, or a series")
     parser.add_argument("second", type=Path, nargs="?", metavar="B", help="another; may be left out after a sketch")
     add_recipe(parser)
     parser.add_argument(
@@ -54,6 +57,11 @@ def run(arguments: argparse.Namespace) -> int:
     output: Path = arguments.output
     if output.suffix.lower() not in ANIMATIONS:
         output = options.picture_path(output)
+    if is_series(arguments.first):
+        if output.suffix.lower() in ANIMATIONS:
+            raise UsageError(f"series are compared on a sheet, and {output} is not the name of a PNG file")
+        _refuse_settings(arguments)
+        return compare_series(arguments, output)
     console.announce_compiling()
     comparison = compared(*_sides(arguments, output))
     write_comparison(comparison, output, overlay=arguments.overlay)
@@ -63,6 +71,11 @@ def run(arguments: argparse.Namespace) -> int:
     say_comparison(comparison)
     console.say(f"figure: {output}")
     return 0
+
+
+def _refuse_settings(arguments: argparse.Namespace) -> None:
+    if arguments.vary or arguments.set or arguments.reseed or arguments.without:
+        raise UsageError("--set, --reseed, --without and --but are for sketches", hint="pictures are compared as they are")
 
 
 def say_comparison(comparison: Comparison) -> None:
@@ -90,9 +103,8 @@ def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:
         raise UsageError(
             "compare it with what?", hint="name another picture, or write mothseed compare SKETCH --but DIAL=VALUE"
         )
-    settings = arguments.vary or arguments.set or arguments.reseed or arguments.without
-    if settings and not sketches:
-        raise UsageError("--set, --reseed, --without and --but are for sketches", hint="pictures are compared as they are")
+    if not sketches:
+        _refuse_settings(arguments)
     sides = []
     for number, path in enumerate(paths if len(paths) == 2 else paths * 2):
         sketch = sketches.get(path)
