@@ -108,11 +108,51 @@ def test_outcomes_are_counted_together() -> None:
         combination(drawn(3), ["form", "nix"])
 
 
+def dependent(series: int, seeds: int, *, cheating: bool = False) -> list[Edition]:
+    """Editions whose tint hangs on their form."""
+    rows = []
+    for seed in range(seeds):
+        chance = Chance(f"{series}-{seed}")
+        form = chance("form").pick({"hawk": 1, "owlet": 1}, label="form")
+        odds = {"red": 9, "blue": 1} if form == "hawk" else {"red": 1, "blue": 9}
+        tint = chance("tint").pick(odds, label="tint")
+        promise = Promise((name, weight / 10) for name, weight in odds.items())
+        if cheating and seed % 4 == 0:
+            tint = "blue" if form == "hawk" else "red"
+        rows.append([chance.outcomes[0], Outcome("tint", tint, promise)])
+    return editions_of(*rows)
+
+
+def test_odds_that_hang_on_what_came_before_are_expected_so() -> None:
+    counts = {each.value: each for each in combination(dependent(1, 2000), ["tint", "form"]).counts}
+    expected = {"red + hawk": 0.45, "blue + owlet": 0.45, "blue + hawk": 0.05, "red + owlet": 0.05}
+    assert {value: each.expected for value, each in counts.items()} == pytest.approx(expected)
+    wrong = sum(any(each.deviates for each in combination(dependent(k, 200), ["form", "tint"]).counts) for k in range(120))
+    assert wrong <= 4, "one in a hundred honest series, and luck"
+    assert any(each.deviates for each in combination(dependent(1, 200, cheating=True), ["form", "tint"]).counts)
+
+
 def test_the_rarest_editions_are_those_of_the_least_likely_outcomes() -> None:
     found = rarest(drawn(200, odds=0.02), 3)
-    assert [probability for _, probability in found] == sorted(probability for _, probability in found)
-    assert dict((outcome.label, outcome.value) for outcome in found[0][0].outcomes)["rare"] is True  # noqa: C402  # reads as said
+    assert all({outcome.label: outcome.value for outcome in edition.outcomes}["rare"] is True for edition, _ in found)
+    assert found[0][1] == pytest.approx(0.25 * 0.02), "the least likely form, and what is rare"
     assert rarest(editions_of([Outcome("note", 3)]), 3) == []
+
+
+def test_more_decisions_make_no_edition_rarer() -> None:
+    weights = {f"wing {number}": 1.0 + number for number in range(24)}
+    many = 0
+    for series in range(14):
+        rows = []
+        for seed in range(120):
+            chance = Chance(f"{series}-{seed}")
+            for number in range(3 if seed % 2 else 12):
+                chance("wing", number).pick(weights, label=f"wing {number}")
+            rows.append(list(chance.outcomes))
+        found = rarest(editions_of(*rows), 5)
+        assert all(0 < probability <= 1 for _, probability in found)
+        many += sum(len(edition.outcomes) == 12 for edition, _ in found)
+    assert 0.3 <= many / 70 <= 0.7
 
 
 def test_values_are_said_on_one_line() -> None:

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from mothseed.arrays import FloatArray
-from mothseed.chance import Outcome, Promise
+from mothseed.chance import Outcome
 from mothseed.faults import UnknownNameError
 from mothseed.series import Edition
 from mothseed.told import told
@@ -22,6 +22,8 @@ _RARE = 0.01
 _MOST_EXACT = 3000
 """Observations up to which probabilities are exact; of more the normal distribution tells as much."""
 _MOST_VALUES = 40
+_SURPRISE_STEP = 0.005
+"""Steps of the logarithm of a probability in which decisions are as likely as each other."""
 _COMBINED = " + "
 
 
@@ -78,31 +80,59 @@ def tallies(editions: Sequence[Edition]) -> list[Tally | Spread]:
 
 
 def combination(editions: Sequence[Edition], labels: Sequence[str]) -> Tally:
-    """A tally of several outcomes together, as if they were one; what is promised is the product of what each was promised.
+    """A tally of several outcomes together, as if they were one; of an outcome that came several times the first counts.
 
-    Raises UnknownNameError for a label that no edition has. Of an outcome that came several times the first counts.
+    What is to be expected of values together is what was promised of the first that was decided, times what was promised of
+    each other where those before it had come: the odds of a tint may depend on the form.
+
+    Raises UnknownNameError for a label that no edition has.
     """
     known = dict.fromkeys(outcome.label for edition in editions for outcome in edition.outcomes)
     for label in labels:
         if label not in known:
             hint = f"outcomes are {', '.join(known) or 'none'}"
             raise UnknownNameError("by", f"there is no outcome {label}", name=label, known=known, hint=hint)
-    joint = []
+    rows, orders = [], []
     for edition in editions:
-        first = {outcome.label: outcome for outcome in reversed(edition.outcomes)}
-        if all(label in first for label in labels):
-            joint.append(_joined([first[label] for label in labels]))
-    return _tally(_COMBINED.join(labels), joint)
+        places = {outcome.label: place for place, outcome in reversed(list(enumerate(edition.outcomes)))}
+        if all(label in places for label in labels):
+            orders.append([places[label] for label in labels])
+            rows.append([edition.outcomes[place] for place in orders[-1]])
+    decided = np.array(orders, np.float64).reshape(-1, len(labels)).sum(axis=0).argsort(kind="stable").tolist()
+    promised = all(outcome.promised for row in rows for outcome in row)
+    values = _combinations(rows, decided)
+    counts = [_together(rows, each, decided, _RARE / len(values), promised=promised) for each in values]
+    counts.sort(key=lambda each: (-each.count, -(each.expected or 0.0)))
+    return Tally(_COMBINED.join(labels), len(rows), tuple(counts[:_MOST_VALUES]))
 
 
 def rarest(editions: Sequence[Edition], count: int) -> list[tuple[Edition, float]]:
-    """The editions whose outcomes were least likely together, with that probability, the rarest first."""
+    """The editions whose outcomes were least likely, the rarest first, each with the probability that so unlikely ones come.
+
+    That is of all ways in which the decisions of the edition could have come those which are at most as likely: an edition with
+    more decisions is not the rarer for it.
+    """
     scored = []
     for edition in editions:
-        odds = [outcome.odds for outcome in edition.outcomes if outcome.odds]
-        if odds:
-            scored.append((edition, math.prod(odds)))
+        decided = [outcome for outcome in edition.outcomes if outcome.odds]
+        if decided:
+            scored.append((edition, _probability_of_so_unlikely(decided)))
     return sorted(scored, key=lambda pair: pair[1])[:count]
+
+
+def _probability_of_so_unlikely(decided: Sequence[Outcome]) -> float:
+    """How likely decisions come that are together at most as likely as those that came."""
+    surprises = [np.array([(-math.log(odds), odds) for _, odds in outcome.promised if odds > 0]) for outcome in decided]
+    steps = [np.round(surprise[:, 0] / _SURPRISE_STEP).astype(np.int64) for surprise in surprises]
+    size = 1 << int(sum(int(own.max()) for own in steps)).bit_length()
+    # Surprises add up; the distribution of their sum is the convolution of all of theirs.
+    transformed = np.ones(size // 2 + 1, np.complex128)
+    for own, surprise in zip(steps, surprises, strict=True):
+        transformed *= np.fft.rfft(np.bincount(own, weights=surprise[:, 1], minlength=size))
+    chances = np.fft.irfft(transformed, size)
+    odds = math.prod(outcome.odds or 1.0 for outcome in decided)
+    came = sum(round(-math.log(outcome.odds or 1.0) / _SURPRISE_STEP) for outcome in decided)
+    return min(max(float(chances[came:].sum()), odds), 1.0)
 
 
 def wilson_interval(count: int, total: int) -> tuple[float, float]:
@@ -154,15 +184,47 @@ def _tally(label: str, outcomes: Sequence[Outcome]) -> Tally:
     return Tally(label, total, tuple(counts[:_MOST_VALUES]))
 
 
-def _joined(outcomes: Sequence[Outcome]) -> Outcome:
-    promise: list[tuple[str, float]] = [("", 1.0)]
-    for outcome in outcomes:
-        promise = [
-            (f"{before}{_COMBINED if before else ''}{told(value)}", odds * probability)
-            for before, odds in promise
-            for value, probability in outcome.promised
-        ]
-    return Outcome("", _COMBINED.join(told(outcome.value) for outcome in outcomes), Promise.of(promise))
+def _combinations(rows: Sequence[Sequence[Outcome]], decided: Sequence[int]) -> list[tuple[Any, ...]]:
+    """The values of several outcomes that came or could have come together, in the order of the labels.
+
+    What could follow on values that never came is not known.
+    """
+    if not rows:
+        return []
+    found: dict[str, tuple[Any, ...]] = {}
+
+    def follow(some: Sequence[Sequence[Outcome]], values: dict[int, Any], rest: Sequence[int]) -> None:
+        if not rest:
+            together = tuple(values[place] for place in range(len(decided)))
+            found[repr(together)] = together
+            return
+        place = rest[0]
+        own = {repr(row[place].value): row[place].value for row in some}
+        own |= {repr(value): value for row in some for value, probability in row[place].promised if probability > 0}
+        for key, value in own.items():
+            further = [row for row in some if repr(row[place].value) == key]
+            if further or len(rest) == 1:
+                follow(further, {**values, place: value}, rest[1:])
+
+    follow(rows, {}, decided)
+    return list(found.values())
+
+
+def _together(
+    rows: Sequence[Sequence[Outcome]], values: tuple[Any, ...], decided: Sequence[int], rare: float, *, promised: bool
+) -> Count:
+    """How often some values came together, and how often they were to; what is less likely than `rare` deviates."""
+    odds = np.ones(len(rows))
+    came = np.ones(len(rows), np.bool)
+    for place in decided:
+        own = np.array([row[place].promised.for_value(values[place]) or 0.0 for row in rows])
+        # Where what was decided before came otherwise, what would have been promised after it is known from the other editions.
+        odds *= np.where(came, own, own[came].mean())
+        came &= np.array([repr(row[place].value) == repr(values[place]) for row in rows], np.bool)
+    count, name = int(came.sum()), _COMBINED.join(told(value) for value in values)
+    expected = float(odds.mean()) if promised else None
+    far = probability_of_so_far_off(count, odds) if promised else 1.0
+    return Count(name, count, count / len(rows), *wilson_interval(count, len(rows)), expected, far < rare)
 
 
 def _is_number(value: object) -> bool:
