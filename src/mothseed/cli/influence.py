@@ -14,7 +14,7 @@ from mothseed.cli.batch import made_in_order, refuse_failed
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, recipe_of
 from mothseed.faults import UsageError
-from mothseed.told import counted
+from mothseed.told import counted, told
 
 if TYPE_CHECKING:
     from mothseed.study.influence import Influence
@@ -70,12 +70,12 @@ def run(arguments: argparse.Namespace) -> int:
         rows = [_as_plain(influence) for influence in influences]
         console.say_json({"file": str(output), "influences": rows, "seconds": round(seconds, 3)})
         return 0
-    _say(influences)
+    _say(influences, len(seeds))
     console.say(f"{output}  {counted(len(jobs), 'picture')}, {counted(len(seeds), 'seed')}; {seconds:.1f} s")
     return 0
 
 
-def _say(influences: Sequence[Influence]) -> None:
+def _say(influences: Sequence[Influence], seeds: int) -> None:
     rows = []
     for influence in influences:
         known = [trial for trial in influence.trials if not trial.failed]
@@ -83,11 +83,25 @@ def _say(influences: Sequence[Influence]) -> None:
         label = f"{most.label}: {most.difference:.3f}" if most and most.difference else ""
         failed = f"{len(influence.trials) - len(known)} failed" if len(known) < len(influence.trials) else ""
         effect = f"{influence.effect:.4f}" if influence.effect else "nothing"
-        rows.append((influence.knob.name, influence.knob.kind, effect, f"{influence.noticeable:.1%}", label, failed))
+        remarks = "; ".join([failed] * bool(failed) + _remarks(influence, seeds))
+        rows.append((influence.knob.name, influence.knob.kind, effect, f"{influence.noticeable:.1%}", label, remarks))
     console.say_table(("", "", "change in OKLab", "seen to differ", "most by", ""), rows)
 
 
+def _remarks(influence: Influence, seeds: int) -> list[str]:
+    """What is to be known besides: where a dial works at all, with how many seeds, which parts of its range are dead."""
+    remarks = []
+    if influence.works and (influence.works.dials or influence.works.seed is not None):
+        remarks.append(f"works {influence.works.words}")
+    if 0 < influence.seeds < seeds:
+        remarks.append(f"changes {influence.seeds} of {seeds} seeds")
+    remarks += [f"nothing changes from {told(low)} to {told(high)}" for low, high in influence.dead]
+    return remarks
+
+
 def _as_plain(influence: Influence) -> dict[str, Any]:
+    from mothseed.chance.outcome import as_plain
+
     trials = [
         {"setting": trial.label, "difference": trial.difference, "noticeable": trial.noticeable, "error": trial.failed}
         for trial in influence.trials
@@ -98,4 +112,12 @@ def _as_plain(influence: Influence) -> dict[str, Any]:
         "effect": influence.effect,
         "noticeable": influence.noticeable,
         "trials": trials,
+        "seeds": influence.seeds,
+        "works_with": None
+        if influence.works is None
+        else {
+            "dials": {name: as_plain(value) for name, value in influence.works.dials.items()},
+            "seed": influence.works.seed,
+        },
+        "dead": [list(part) for part in influence.dead],
     }

@@ -6,7 +6,7 @@ from typing import Any
 
 from mothseed.colour.oklch import from_oklch, oklch_of
 from mothseed.faults import FieldError
-from mothseed.sketch.dials import CHOICE, COLOUR, SWITCH, WHOLE, Dial
+from mothseed.sketch.dials import CHOICE, COLOUR, NUMBER, SWITCH, WHOLE, Dial
 from mothseed.sketch.vary import Setting, reseeded, turned
 
 _PARTS = (-0.25, -0.1, 0.1, 0.25)
@@ -21,6 +21,13 @@ def settings_around(name: str, dial: Dial, value: Any) -> tuple[Setting, ...]:
     """The other values of a dial to try around one: all of a switch or of few choices, four around a number."""
     values = [each for each in dict.fromkeys(_values_around(dial, value)) if each != value and _takes(name, dial, each)]
     return tuple(turned(name, each) for each in values)
+
+
+def ends_of(dial: Dial, value: Any) -> list[Any]:
+    """The least and the most of a dial of numbers; nothing at all, and twice as much, where it has no bounds."""
+    if dial.kind not in (WHOLE, NUMBER):
+        return []
+    return [0 if dial.low is None else dial.low, 2 * value if dial.high is None else dial.high]
 
 
 def reseedings(stream: str, count: int = RESEEDS) -> tuple[Setting, ...]:

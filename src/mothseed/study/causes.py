@@ -8,12 +8,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from mothseed.chance.studied import Bend, Names
 from mothseed.sketch import Impression, Recipe, Sketch
-from mothseed.sketch.around import settings_around
-from mothseed.sketch.dials import NUMBER, WHOLE, Dial
+from mothseed.sketch.around import ends_of, settings_around
 from mothseed.study.attempt import ASPECTS, Attempt, Bench, Effect, Inquiry, Subject
 from mothseed.study.trying import Told, Tried, trying
 
@@ -123,16 +121,9 @@ def _parent(stream: Names) -> Names:
 def _dial_attempts(sketch: Sketch, recipe: Recipe) -> Iterator[tuple[str, list[Attempt]]]:
     for name, dial in sketch.artwork.dials.items():
         values = dict.fromkeys(setting.changes["dials"][name] for setting in settings_around(name, dial, recipe.dials[name]))
-        ends = [end for end in _ends(dial, recipe.dials[name]) if end != recipe.dials[name]]
+        ends = [end for end in ends_of(dial, recipe.dials[name]) if end != recipe.dials[name]]
         near = list(values)[1:-1] if ends and len(values) > _FEW else values
         yield name, [Attempt(dials=((name, value),)) for value in dict.fromkeys([*near, *ends])]
-
-
-def _ends(dial: Dial, value: Any) -> list[Any]:
-    """The least and the most of a dial; nothing at all, and twice as much, where it has no bounds."""
-    if dial.kind not in (WHOLE, NUMBER):
-        return []
-    return [0 if dial.low is None else dial.low, 2 * value if dial.high is None else dial.high]
 
 
 Part = tuple[Names, ...]

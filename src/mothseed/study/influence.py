@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -17,6 +17,7 @@ from mothseed.sketch import Recipe, Sketch, perform
 from mothseed.sketch.around import reseedings, settings_around
 from mothseed.sketch.seeds import edition_file
 from mothseed.sketch.vary import Setting
+from mothseed.study.turning import Turning, Works
 
 DIAL, STREAM = "dial", "stream"
 
@@ -41,6 +42,8 @@ class Trial:
     """share of the picture that differs to the eye"""
     failed: str = ""
     """why there is no picture, of the last seed that has none"""
+    seeds: int = 0
+    """with how many of the seeds the picture changed at all"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +52,15 @@ class Influence:
 
     knob: Knob
     trials: tuple[Trial, ...]
+    works: Works | None = None
+    """of a dial that changes nothing as the sketch is set, where it does"""
+    dead: tuple[tuple[float, float], ...] = ()
+    """parts of a dial's range within which nothing changes"""
+
+    @property
+    def seeds(self) -> int:
+        """With how many of the seeds any of the trials changed the picture."""
+        return max((trial.seeds for trial in self.trials if not trial.failed), default=0)
 
     @property
     def effect(self) -> float:
@@ -85,6 +97,8 @@ class Experiment:
     folder: Path
     """where the pictures are made"""
     width: int
+    turning: Turning
+    """which tells what pictures alone do not"""
 
     @classmethod
     def of(cls, sketch: Sketch, base: Recipe, seeds: Sequence[Seed], folder: Path, width: int) -> Experiment:
@@ -96,7 +110,8 @@ class Experiment:
                 f"{sketch.path.name} has nothing to turn: no dial, no stream of chance",
                 hint="write a dial: def plate(sheet, chance, *, count=dial(5, 1, 50))",
             )
-        return cls(sketch, base, tuple(seeds), every, folder, width)
+        turning = Turning(sketch, impression.recipe, tuple(seeds))
+        return cls(sketch, base, tuple(seeds), every, folder, width, turning)
 
     @property
     def jobs(self) -> list[Job]:
@@ -129,8 +144,17 @@ class Experiment:
                 name = _variant_name(knob, number)
                 failed = [made[name, seed].error for seed in self.seeds if made[name, seed].failed]
                 trials.append(Trial(setting.label, failed=failed[-1]) if failed else self._trial(knob, number, setting.label))
-            influences.append(Influence(knob, tuple(trials)))
+            influences.append(self._explained(Influence(knob, tuple(trials))))
         return sorted(influences, key=lambda influence: -influence.effect)
+
+    def _explained(self, influence: Influence) -> Influence:
+        """What is told of a dial besides: where it works, and which parts of its range are dead."""
+        name = influence.knob.name
+        if influence.knob.kind != DIAL:
+            return influence
+        if influence.effect == 0:
+            return replace(influence, works=self.turning.works(name))
+        return replace(influence, dead=tuple(self.turning.dead_parts(name)))
 
     def _trial(self, knob: Knob, number: int, label: str) -> Trial:
         pairs = []
@@ -138,7 +162,8 @@ class Experiment:
             before, after = self.base_picture(seed), self.picture(knob, number, seed)
             pairs.append(paired(on_white(read_pixels(before)), on_white(read_pixels(after))))
         means, noticeable = ([getattr(pair, name) for pair in pairs] for name in ("mean", "noticeable"))
-        return Trial(label, math.fsum(means) / len(means), math.fsum(noticeable) / len(noticeable))
+        changed = sum(mean > 0 for mean in means)
+        return Trial(label, math.fsum(means) / len(means), math.fsum(noticeable) / len(noticeable), seeds=changed)
 
 
 def _variant_name(knob: Knob, number: int) -> str:

@@ -6,30 +6,24 @@ import re
 from collections.abc import Iterator
 
 from mothseed.check.rule import Finding, Look, Rule
-from mothseed.faults import MothSeedError
-from mothseed.making import make
-from mothseed.sheet import fingerprint
-from mothseed.sketch import Recipe, Sketch
-from mothseed.sketch.around import settings_around
+from mothseed.sketch import Sketch
 from mothseed.sketch.trace import Line
+from mothseed.study.turning import Turning
 from mothseed.told import told
 
 
 def _find(look: Look) -> Iterator[Finding]:
-    known = [(each.recipe.seed, fingerprint(each.drawing)) for each in look.impressions]
-    values = look.impressions[0].recipe.dials
-    for name, dial in look.sketch.artwork.dials.items():
-        tried = [setting.after(look.recipe) for setting in settings_around(name, dial, values[name])]
-        if tried and not any(_changes(look.sketch, each.with_seed(seed), before) for each in tried for seed, before in known):
-            words = f"{name} set to {', '.join(told(each.dials[name]) for each in tried)} draws the same"
-            yield RULE.finding("idle-dial", _dial_line(look.sketch, name), words, f"use {name} in the sketch, or drop it")
-
-
-def _changes(sketch: Sketch, recipe: Recipe, before: str) -> bool:
-    try:
-        return fingerprint(make(sketch, recipe).drawing) != before
-    except MothSeedError:
-        return True  # whatever it does, it does something
+    """Those for which no case is found in which they do anything, alone or with others turned too."""
+    base = look.impressions[0].recipe
+    turning = Turning(look.sketch, base, tuple(impression.recipe.seed for impression in look.impressions))
+    for name in look.sketch.artwork.dials:
+        tried = turning.tried(name)
+        if tried and turning.works(name) is None:
+            words = f"{name} set to {', '.join(map(told, tried))} draws the same, whatever the other dials are set to"
+            remedy = (
+                f"see that what reads {name} is reached" if turning.is_read(name) else f"use {name} in the sketch, or drop it"
+            )
+            yield RULE.finding("idle-dial", _dial_line(look.sketch, name), words, remedy)
 
 
 def _dial_line(sketch: Sketch, name: str) -> Line:

@@ -1,0 +1,147 @@
+"""What a dial does beyond what turning it alone shows: where it works at all, and which parts of its range are dead."""
+
+from __future__ import annotations
+
+import ast
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from itertools import pairwise
+from typing import Any
+
+from mothseed.chance import Chance
+from mothseed.faults import MothSeedError
+from mothseed.making import make
+from mothseed.series import Seed
+from mothseed.sheet import fingerprint
+from mothseed.sketch import Recipe, Sketch
+from mothseed.sketch.around import ends_of, settings_around
+from mothseed.sketch.dials import WHOLE, Dial
+from mothseed.told import told
+
+_FURTHER_SEEDS = 10
+_MIXTURES = 24
+"""Settings of all dials at once that are tried where one dial turned with another shows nothing."""
+_STEPS = 13
+"""Values of a range that are tried for parts of it that are dead."""
+_FAILS = ""
+"""In place of the fingerprint of a drawing that fails."""
+
+
+@dataclass(frozen=True, slots=True)
+class Works:
+    """Where a dial changes the drawing that does not as the sketch is set."""
+
+    dials: dict[str, Any]
+    """what others have to be set to; several at once where no single one is enough"""
+    seed: Seed | None = None
+    """the seed with which it does, where that is none of those that were asked for"""
+
+    @property
+    def words(self) -> str:
+        """As it is told: "only with spread 40"."""
+        needed = [f"{name} {told(value)}" for name, value in self.dials.items()]
+        return "only with " + ", ".join(needed if self.seed is None else [*needed, f"seed {self.seed}"])
+
+
+@dataclass(slots=True)
+class Turning:
+    """A sketch whose dials are turned and whose drawings are told apart; nothing is performed twice."""
+
+    sketch: Sketch
+    base: Recipe
+    """with a value for every dial"""
+    seeds: tuple[Seed, ...]
+    _known: dict[str, str] = field(default_factory=dict)
+
+    def works(self, name: str) -> Works | None:
+        """Where a dial changes anything: with each other dial turned, with further seeds, with all dials mixed.
+
+        A setting of no dial and no seed says that it does as the sketch is set. None where nothing was found.
+        """
+        for seed in self.seeds:
+            if self._changes(name, self.base.with_seed(seed)):
+                return Works({})
+        first = self.base.with_seed(self.seeds[0])
+        for other, dial in self.sketch.artwork.dials.items():
+            for value in self._others(other, dial) if other != name else ():
+                if self._changes(name, first.but(dials={other: value})):
+                    return Works({other: value})
+        for seed in (f"{self.seeds[0]}-{number}" for number in range(2, _FURTHER_SEEDS + 2)):
+            if self._changes(name, self.base.with_seed(seed)):
+                return Works({}, seed)
+        for mixed in self._mixtures(name):
+            if self._changes(name, first.but(dials=mixed)):
+                return Works(self._needed(name, first, mixed))
+        return None
+
+    def dead_parts(self, name: str) -> list[tuple[float, float]]:
+        """Parts of a dial's range within which nothing changes with any of the seeds: from where to where."""
+        values = self._steps(self.sketch.artwork.dials[name])
+        parts: list[tuple[float, float]] = []
+        for low, high in pairwise(values):
+            drawn = ([self._drawn(self.base.but(seed=seed, dials={name: end})) for end in (low, high)] for seed in self.seeds)
+            if all(one == other != _FAILS for one, other in drawn):
+                parts = [*parts[:-1], (parts[-1][0], high)] if parts and parts[-1][1] == low else [*parts, (low, high)]
+        return parts
+
+    def is_read(self, name: str) -> bool:
+        """Whether the sketch's function does anything with a dial; where that cannot be seen, it may."""
+        try:
+            tree = ast.parse(self.sketch.path.read_bytes())
+        except (OSError, SyntaxError, ValueError):
+            return True
+        names = [each for each in ast.walk(tree) if isinstance(each, ast.Name)]
+        return any(each.id in (name, "locals", "vars", "eval", "exec") and isinstance(each.ctx, ast.Load) for each in names)
+
+    def tried(self, name: str) -> list[Any]:
+        """The values of a dial that are tried in place of the one it has."""
+        return self._others(name, self.sketch.artwork.dials[name])
+
+    def _others(self, name: str, dial: Dial) -> list[Any]:
+        value = self.base.dials[name]
+        around = [setting.changes["dials"][name] for setting in settings_around(name, dial, value)]
+        ends = [end for end in ends_of(dial, value) if end != value]
+        return list(dict.fromkeys([*ends, *around]))
+
+    def _changes(self, name: str, recipe: Recipe) -> bool:
+        """Whether turning a dial changes what a recipe draws; to fail where it did not, or not to, is a change."""
+        before = self._drawn(recipe)
+        return any(self._drawn(recipe.but(dials={name: value})) != before for value in self.tried(name))
+
+    def _drawn(self, recipe: Recipe) -> str:
+        key = repr((recipe.seed, sorted((name, repr(value)) for name, value in recipe.dials.items())))
+        if key not in self._known:
+            try:
+                self._known[key] = fingerprint(make(self.sketch, recipe).drawing)
+            except MothSeedError:
+                self._known[key] = _FAILS
+        return self._known[key]
+
+    def _mixtures(self, name: str) -> Iterator[dict[str, Any]]:
+        """Settings of all other dials at once."""
+        for number in range(_MIXTURES):
+            chance = Chance(number)
+            others = [(other, self._others(other, dial)) for other, dial in self.sketch.artwork.dials.items() if other != name]
+            yield {other: chance(other).pick(values) for other, values in others if values}
+
+    def _needed(self, name: str, recipe: Recipe, mixed: dict[str, Any]) -> dict[str, Any]:
+        """Those of some dials without which another would change nothing."""
+        needed = dict(mixed)
+        for other in mixed:
+            fewer = {each: value for each, value in needed.items() if each != other}
+            if self._changes(name, recipe.but(dials=fewer)):
+                needed = fewer
+        return needed
+
+    def _steps(self, dial: Dial) -> Sequence[float]:
+        """Values over the range of a dial, its ends among them; none where it has no range."""
+        low, high = dial.low, dial.high
+        if low is None or high is None or low == high:
+            return []
+        count = min(_STEPS, int(high - low) + 1) if dial.kind == WHOLE else _STEPS
+        values = [low + (high - low) * step / (count - 1) for step in range(count)]
+        if dial.kind == WHOLE:
+            return list(dict.fromkeys(round(value) for value in values))
+        if dial.step is not None:
+            values = [low + round((value - low) / dial.step) * dial.step for value in values]
+        return list(dict.fromkeys(min(max(round(value, 12), low), high) for value in values))
