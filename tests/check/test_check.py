@@ -49,7 +49,7 @@ def found_by(rules: tuple[str, ...], sketch: Sketch, *seeds: int) -> list[Findin
 
 OF_DRAWINGS = ("nothing_drawn", "unseen", "hiding", "bare_corners", "crowded")
 OF_CHANCE = ("idle_dials", "rarities", "shared_streams")
-OF_TEXTS = ("unseeded", "angles", "gamut")
+OF_TEXTS = ("unseeded", "angles", "gamut", "wasted")
 
 DRAWN = [
     ("off-sheet", "sheet.circle(80, 20, 5, fill='red')", "sheet.circle(64, 20, 5, fill='red')"),
@@ -108,7 +108,8 @@ def test_nothing_drawn_and_too_much_drawn(write_sketch: WriteSketch) -> None:
 
 
 NEVER_CALLED = """
-    import math, random, time
+    import glob, math, os, random, time, urllib.request, uuid
+    from pathlib import Path
     import numpy as np
     from mothseed import Colour, artwork
 
@@ -120,34 +121,101 @@ NEVER_CALLED = """
     @artwork()
     def plate(sheet, chance):
         sheet.circle(9, 9, 3)
+        if sheet is None:
+            never(sheet, chance, 1)
 """
 
 
-@pytest.mark.parametrize(
-    ("code", "line"),
-    [
-        ("unseeded", "x = random.random()"),
-        ("unseeded", "x = np.random.default_rng().random()"),
-        ("unseeded", "x = time.time()"),
-        ("unseeded", "x = [y for y in {1, 2, 3}]"),
-        ("unseeded", "for tint in set(['red', 'blue']): pass"),
-        ("unseeded", "x = hash('moth')"),
-        ("radians", "sheet.frame(9, 9, turn=math.pi / 4)"),
-        ("radians", "sheet.frame(9, 9, turn=math.radians(45))"),
-        ("degrees", "x = math.cos(90)"),
-        ("degrees", "x = np.sin(-45.0)"),
-        ("out-of-gamut", "x = Colour.parse('oklch(0.7 0.4 150)')"),
-        ("", "x = chance.between(0, 1)"),
-        ("", "for tint in sorted(set(['red', 'blue'])): pass"),
-        ("", "sheet.frame(9, 9, turn=math.degrees(math.pi / 4))"),
-        ("", "sheet.frame(9, 9, turn=3.1 * 180 / math.pi)"),
-        ("", "x = math.cos(math.radians(90))"),
-        ("", "x = math.cos(2)"),
-        ("", "x = Colour.parse('oklch(0.7 0.1 150)')"),
-        ("", "x = Colour.parse('oklch(maybe)')"),
-        ("", "x = 'random.random() and hash(1)'"),
-    ],
-)
+WRONG = [
+    ("unseeded", "x = random.random()"),
+    ("unseeded", "x = random.Random().random()"),
+    ("unseeded", "x = np.random.default_rng().random()"),
+    ("unseeded", "x = np.random.default_rng(None)"),
+    ("unseeded", "x = np.random.uniform(0, 1)"),
+    ("unseeded", "x = time.time()"),
+    ("unseeded", "x = os.listdir('.')[0]"),
+    ("unseeded", "for name in glob.glob('*.png'): pass"),
+    ("unseeded", "for path in Path('.').iterdir(): pass"),
+    ("unseeded", "paths = [each for each in Path('.').rglob('*.png')]"),
+    ("unseeded", "x = urllib.request.urlopen('http://a').read()"),
+    ("unseeded", "x = os.environ['HOME']"),
+    ("unseeded", "x = os.environ.get('HOME')"),
+    ("unseeded", "x = os.getenv('HOME')"),
+    ("unseeded", "x = [y for y in {1, 2, 3}]"),
+    ("unseeded", "for tint in set(['red', 'blue']): pass"),
+    ("unseeded", "tints = {'red', 'blue'}; x = list(tints)"),
+    ("unseeded", "tints = {'red', 'blue'}; x = [tint for tint in tints]"),
+    ("unseeded", "x = chance.pick(tuple({'red', 'blue'}))"),
+    ("unseeded", "x = [*{'red', 'blue'}]"),
+    ("unseeded", "x = ' '.join({'red', 'blue'})"),
+    ("unseeded", "x = hash('moth')"),
+    ("radians", "sheet.frame(9, 9, turn=math.pi / 4).circle(0, 0, 1)"),
+    ("radians", "sheet.frame(9, 9, turn=math.radians(45)).circle(0, 0, 1)"),
+    ("radians", "a = math.pi / 4; sheet.frame(9, 9, turn=a).circle(0, 0, 1)"),
+    ("radians", "a = math.tau; b = a * x / 7; sheet.frame(9, 9, turn=b).circle(0, 0, 1)"),
+    ("radians", "sheet.frame(9, 9, turn=math.atan2(x, 2)).circle(0, 0, 1)"),
+    ("radians", "a = np.arctan2(x, 2); sheet.frame(9, 9, turn=a).circle(0, 0, 1)"),
+    ("degrees", "x = math.cos(90)"),
+    ("degrees", "x = np.sin(-45.0)"),
+    ("degrees", "x = [math.cos(i * 30) for i in range(12)]"),
+    ("degrees", "for i in range(12): x = math.sin(30 * i + 15)"),
+    ("degrees", "for a in range(0, 360, 30): x = math.sin(a)"),
+    ("degrees", "x = np.cos(np.linspace(0, 360, 12))"),
+    ("degrees", "a = np.arange(0, 360, 15); x = np.sin(a)"),
+    ("out-of-gamut", "x = Colour.parse('oklch(0.7 0.4 150)')"),
+    ("unused-view", "sheet.styled(fill='red')"),
+    ("unused-view", "sheet.frame(9, 9, turn=20)"),
+    ("unused-view", "sheet.centred().spun(5)"),
+    ("unused-draw", "chance('drift').between(0, 1)"),
+    ("unused-draw", "chance.odds(0.5)"),
+]  # fmt: skip
+RIGHT = [
+    "x = chance.between(0, 1)",
+    "x = random.Random(7).random()",
+    "x = np.random.default_rng(7).random()",
+    "x = np.random.default_rng(seed=x).random()",
+    "random.seed(7); x = random.random()",
+    "x = sorted(os.listdir('.'))",
+    "for path in sorted(Path('.').iterdir()): pass",
+    "x = len(glob.glob('*.png'))",
+    "x = sorted(path.name for path in Path('.').glob('*.png'))",
+    "x = os.path.join('a', 'b')",
+    "x = Path('.').resolve()",
+    "for tint in sorted(set(['red', 'blue'])): pass",
+    "tints = {'red', 'blue'}; x = 'red' in tints",
+    "tints = {'red', 'blue'}; x = sorted(tints)",
+    "tints = {'red', 'blue'}; x = len(tints)",
+    "tints = {'red': 1, 'blue': 2}; x = list(tints)",
+    "tints = {'red'}; tints = ['red']; x = list(tints)",
+    "x = uuid.uuid5(uuid.NAMESPACE_URL, 'moth')",
+    "sheet.frame(9, 9, turn=math.degrees(math.pi / 4)).circle(0, 0, 1)",
+    "sheet.frame(9, 9, turn=3.1 * 180 / math.pi).circle(0, 0, 1)",
+    "sheet.frame(9, 9, turn=math.degrees(math.atan2(x, 2))).circle(0, 0, 1)",
+    "a = math.pi / 4; sheet.frame(9, 9, turn=math.degrees(a)).circle(0, 0, 1)",
+    "a = math.pi; a = 45; sheet.frame(9, 9, turn=a).circle(0, 0, 1)",
+    "sheet.circle(math.pi, 9, 1)",
+    "x = math.cos(math.radians(90))",
+    "x = math.cos(2)",
+    "x = [math.cos(i * 0.3) for i in range(12)]",
+    "x = [math.cos(i * 7) for i in range(12)]",
+    "for i in range(12): x = math.sin(math.radians(i * 30))",
+    "for a in range(0, 360, 30): x = math.sin(math.radians(a))",
+    "x = np.cos(np.linspace(0, 2 * np.pi, 12))",
+    "a = np.deg2rad(np.arange(0, 360, 15)); x = np.sin(a)",
+    "across = np.linspace(0, 360, 90); x = np.sin(across / 20)",
+    "x = Colour.parse('oklch(0.7 0.1 150)')",
+    "x = Colour.parse('oklch(maybe)')",
+    "x = 'random.random() and hash(1)'",
+    "red = sheet.styled(fill='red'); red.circle(9, 9, 1)",
+    "sheet.frame(9, 9, turn=20).circle(0, 0, 1)",
+    "sheet.layer('glow')",
+    "chance('form').pick(['hawk', 'owlet'], label='form')",
+    "names = ['b', 'a']; names.sort()",
+    "for name in dict.fromkeys(['red', 'blue']): pass",
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("code", "line"), [*WRONG, *(("", line) for line in RIGHT)])
 def test_the_text_of_a_sketch_tells_of_mistakes(write_sketch: WriteSketch, code: str, line: str) -> None:
     found = found_by(OF_TEXTS, load_sketch(write_sketch(NEVER_CALLED.replace("LINE", line), "plate.py")), 1)
     assert [each.code for each in found] == ([code] if code else [])
@@ -168,10 +236,72 @@ def test_the_text_of_a_sketch_tells_of_mistakes(write_sketch: WriteSketch, code:
     ],
 )
 def test_an_angle_in_radians_is_told_in_degrees(write_sketch: WriteSketch, angle: str, remedy: str) -> None:
-    text = NEVER_CALLED.replace("LINE", f"sheet.frame(9, 9, turn={angle})")
+    text = NEVER_CALLED.replace("LINE", f"sheet.frame(9, 9, turn={angle}).circle(0, 0, 1)")
     (found,) = found_by(OF_TEXTS, load_sketch(write_sketch(text, "plate.py")), 1)
     assert found.code == "radians"
     assert found.remedy.endswith(remedy)
+
+
+GRID_OF_HILLS = """
+        hills, own = chance('hills').field(scale={scale}), chance('place').between(5, 50)
+        x = np.arange(10, 60, 10.0)
+        sheet.circles(x, 9, 1 + hills.at(x + {off}, x), fill='red')
+        sheet.circle(own, 30, 2, fill='red')
+"""
+SEEN = [
+    ("thin-stroke", "sheet.line(5, 5, 50, 9, stroke='red', stroke_width=0.02)",
+     "sheet.line(5, 5, 50, 9, stroke='red', stroke_width=0.1)"),
+    ("thin-stroke", "sheet.frame(5, 5, scale=0.1).circle(9, 9, 40, stroke='red', stroke_width=0.3, fill=None)",
+     "sheet.frame(5, 5, scale=0.5).circle(9, 9, 8, stroke='red', stroke_width=0.3, fill=None)"),
+    ("small-text", "sheet.text(5, 9, 'moth', size=0.6)", "sheet.text(5, 9, 'moth', size=3)"),
+    ("small-text", "sheet.frame(5, 5, scale=0.1).text(0, 0, 'moth', size=5)",
+     "sheet.frame(5, 5, scale=0.9).text(0, 0, 'moth', size=5)"),
+    ("cut-text", "sheet.text(50, 9, 'a moth at the lamp', size=4)", "sheet.text(5, 9, 'a moth', size=4)"),
+    ("cut-text", "sheet.text(5, 2, 'moth', size=5)", "sheet.text(5, 12, 'moth', size=5)"),
+    ("cut-shape", "sheet.circle(3.2, 9, 3.6, fill='red')", "sheet.circle(4.2, 9, 3.6, fill='red')"),
+    ("cut-shape", "sheet.rect(50, 5, 10.9, 5, fill='red')", "sheet.rect(50, 5, 18, 5, fill='red')"),
+    ("faint-text", "sheet.text(5, 12, 'moth', size=5, fill='#ddd')", "sheet.text(5, 12, 'moth', size=5, fill='#666')"),
+    ("faint-text", "sheet.text(26, 22, 'moth', size=3, fill='#077')", "sheet.text(26, 22, 'moth', size=3, fill='white')"),
+    ("hardly-seen", "sheet.rect(2, 2, 9, 9, fill='#fdfdfd')", "sheet.rect(2, 2, 9, 9, fill='#eee')"),
+    ("hardly-seen", "sheet.circle(30, 20, 2, fill='#008181')", "sheet.circle(30, 20, 2, fill='#00c0c0', opacity=0.3)"),
+    ("drawn-twice", "sheet.circle(9, 9, 3, fill='red', opacity=0.5)\n        sheet.circle(9, 9, 3, fill='red', opacity=0.5)",
+     "for _ in range(9): sheet.circle(9, 9, 3, fill='red', opacity=0.5)"),
+    ("drawn-twice", "sheet.frame(20, 9).mirrored().circle(0, 0, 3, fill='red', opacity=0.5)",
+     "sheet.frame(20, 9).mirrored().circle(5, 0, 3, fill='red', opacity=0.5)"),
+    ("drawn-twice", "sheet.frame(20, 9).spun(5).circle(0, 0, 3, fill='red', opacity=0.5)",
+     "sheet.frame(20, 9).spun(5).circle(0, 3, 1, fill='red', opacity=0.5)"),
+    ("field-corners", GRID_OF_HILLS.format(scale=10, off=0), GRID_OF_HILLS.format(scale=13, off=0)),
+    ("field-corners", GRID_OF_HILLS.format(scale=5, off=0), GRID_OF_HILLS.format(scale=5, off=2)),
+    ("keyless-stream", "for i in range(5): sheet.circle(9 * i + 5, chance('height').between(9, 30), 1, fill='red')",
+     "for i in range(5): sheet.circle(9 * i + 5, chance('height', i).between(9, 30), 1, fill='red')"),
+    ("keyless-stream", "for i in range(5): sheet.circle(9 * i + 5, chance.between(9, 30), 1, fill='red')",
+     "dust = chance('dust')\n        for i in range(5): sheet.circle(9 * i + 5, dust.between(9, 30), 1, fill='red')"),
+    ("seeds-alike", "tint = chance('tint').between(0, 1)",
+     "tint = chance('tint').between(0, 1); sheet.circle(9, 9, 1 + 3 * tint, fill='red')"),
+    ("out-of-gamut", "for i in range(5): sheet.circle(9 * i + 5, 9, 2, fill=f'oklch(0.7 0.4 {72 * i})')",
+     "for i in range(5): sheet.circle(9 * i + 5, 9, 2, fill=f'oklch(0.7 0.1 {72 * i})')"),
+    ("fails", "sheet.circle(9, 9, 9 - size if size < 9 else -1, fill='red')", "sheet.circle(9, 9, 10 - size, fill='red')"),
+    ("fails", "sheet.circle(chance('x').between(5, 50), 9, 2 if chance('rare').odds(0.97) else -1, fill='red')",
+     "sheet.circle(chance('x').between(5, 50), 9, 2 if chance('rare').odds(0.97) else 1, fill='red')"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("code", "wrong", "right"), SEEN)
+def test_what_is_seen_of_a_sketch_tells_of_mistakes(write_sketch: WriteSketch, code: str, wrong: str, right: str) -> None:
+    for lines, expected in ((wrong, {code}), (right, set())):
+        text = HEAD.replace('paper="white"', 'paper="white", unit="mm"') + f"        {lines}\n"
+        sketch = load_sketch(write_sketch(text, f"{code}-{len(expected)}.py"))
+        assert {each.code for each in findings(sketch, [1, 2, 4])} == expected
+
+
+def test_a_function_that_nobody_calls_is_no_finding(write_sketch: WriteSketch) -> None:
+    text = NEVER_CALLED.replace("never(sheet, chance, 1)", "pass").replace("LINE", "x = time.time() + math.cos(90)")
+    assert found_by(OF_TEXTS, load_sketch(write_sketch(text, "plate.py")), 1) == []
+    called = text.replace("def plate(sheet, chance):", "def plate(sheet, chance):\n        motifs = {'a': never}")
+    assert [each.code for each in found_by(OF_TEXTS, load_sketch(write_sketch(called, "plate.py")), 1)] == [
+        "unseeded",
+        "degrees",
+    ]
 
 
 def test_text_that_is_no_python_has_no_functions() -> None:
@@ -255,6 +385,27 @@ def test_findings_are_told_with_line_and_remedy(run: Run, write_sketch: WriteSke
     assert "plate.py: 2 findings in 2 seeds" in answer.out
     rows = json.loads(run("check", "plate.py", "--seeds", "1", "--json").out)
     assert {(row["code"], row["line"]) for row in rows} == {("unseeded", 12), ("off-sheet", 11)}
+
+
+def test_certain_changes_are_shown_as_a_diff_and_nothing_is_changed(run: Run, write_sketch: WriteSketch) -> None:
+    lines = (
+        "for tint in {'red', 'blue'}: sheet.circle(9, 9, 1, fill=tint)",
+        "sheet.frame(9, 9, turn=math.pi / 4).rect(0, 0, 5, 2, fill='red'); grün = math.cos(90)",
+        "sheet.styled(fill='red')",
+        "time.time()",
+    )
+    path = write_sketch(HEAD + "".join(f"        {line}\n" for line in lines), "plate.py")
+    before = path.read_bytes()
+    answer = run("check", "plate.py", "--seeds", "1", "--fix")
+    assert answer.status == 1
+    changed = [line.strip("+ ") for line in answer.out.splitlines() if line.startswith("+ ")]
+    assert changed == [
+        "for tint in sorted({'red', 'blue'}): sheet.circle(9, 9, 1, fill=tint)",
+        "sheet.frame(9, 9, turn=45).rect(0, 0, 5, 2, fill='red'); grün = math.cos(math.radians(90))",
+        "sheet = sheet.styled(fill='red')",
+    ]
+    assert "4 changes; " in answer.err
+    assert path.read_bytes() == before
 
 
 def test_a_sketch_in_order_is_passed(run: Run, write_sketch: WriteSketch) -> None:

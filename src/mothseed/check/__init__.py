@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from mothseed.check.elsewhere import performing_elsewhere
 from mothseed.check.registry import codes, found_by_all
 from mothseed.check.rule import Finding, Look, Rule, line_of
 from mothseed.making import make
@@ -21,8 +22,10 @@ def findings(sketch: Sketch, seeds: Sequence[Seed], recipe: Recipe = AS_IT_IS) -
     """
     impressions = tuple(make(sketch, recipe.with_seed(seed), tracing=True).impression for seed in seeds)
     told: set[tuple[str, str, str]] = set()
-    for rule, found in found_by_all(Look(sketch, recipe, impressions)):
-        key = found.code, str(found.line), found.words if rule.several else ""
-        if key not in told:
-            told.add(key)
-            yield found
+    # Performed once here, it is known to run; what comes of it elsewhere is looked at last.
+    with performing_elsewhere(sketch, [impression.recipe for impression in impressions]) as elsewhere:
+        for rule, found in found_by_all(Look(sketch, recipe, impressions, elsewhere)):
+            key = found.code, str(found.line), found.words if rule.several else ""
+            if key not in told:
+                told.add(key)
+                yield found

@@ -14,14 +14,19 @@ _MODULES = (
     "unseeded",
     "angles",
     "gamut",
-    "repeat",
+    "wasted",
     "unseen",
     "hiding",
     "bare_corners",
+    "on_paper",
+    "twice",
     "crowded",
     "idle_dials",
     "rarities",
     "shared_streams",
+    "streams",
+    "lattice_points",
+    "repeat",
 )
 _FAILED = Rule({"failed-check": "a check of another package does not work"}, lambda _look: (), several=True)
 

@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from concurrent.futures import Future
 from dataclasses import dataclass
 
+import numpy as np
+
+from mothseed.arrays import WholeArray
+from mothseed.check.elsewhere import Elsewhere
+from mothseed.check.fix import Fix
 from mothseed.sketch import Impression, Recipe, Sketch
 from mothseed.sketch.trace import Line
 
@@ -18,6 +24,8 @@ class Look:
     """whose seed does not count"""
     impressions: tuple[Impression, ...]
     """one at least"""
+    elsewhere: Sequence[Future[Elsewhere]] = ()
+    """the same performed in other processes, and more, while it is looked over here"""
 
     @property
     def artwork_line(self) -> Line:
@@ -36,6 +44,8 @@ class Finding:
     words: str
     """what was found, with numbers"""
     remedy: str
+    fix: Fix | None = None
+    """what is to be written instead, where that is certain"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,9 +58,19 @@ class Rule:
     several: bool = False
     """whether a line may have several findings of one code that are not the same"""
 
-    def finding(self, code: str, line: Line | None, words: str, remedy: str) -> Finding:
+    def finding(self, code: str, line: Line | None, words: str, remedy: str, fix: Fix | None = None) -> Finding:
         """What it found."""
-        return Finding(code, self.codes[code], line, words, remedy)
+        return Finding(code, self.codes[code], line, words, remedy, fix)
+
+
+def marks_by_line(impression: Impression) -> dict[Line, WholeArray]:
+    """The marks that each line of the artist's drew: int64 (k,) each, in painting order."""
+    found: dict[Line, list[int]] = {}
+    for mark in range(len(impression.drawing)):
+        line = line_of(impression, mark)
+        if line is not None:
+            found.setdefault(line, []).append(mark)
+    return {line: np.array(marks, np.int64) for line, marks in found.items()}
 
 
 def line_of(impression: Impression, mark: int) -> Line | None:

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import ast
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 from mothseed.sketch import Sketch
 from mothseed.sketch.trace import Line
+
+_SCOPES = (ast.FunctionDef, ast.AsyncFunctionDef, ast.Lambda, ast.Module)
+_NAMED = (ast.FunctionDef, ast.AsyncFunctionDef, ast.ClassDef)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -16,23 +19,132 @@ class SourceFile:
     """A file of a sketch."""
 
     path: Path
-    tree: ast.AST
+    tree: ast.Module
     names: dict[str, str]
     """names, and what they stand for: np is numpy, cos is math.cos"""
+    used: frozenset[str]
+    """names of the functions and classes that anything which is run refers to"""
 
     def line(self, node: ast.AST) -> Line:
         """Where something stands."""
         return Line(str(self.path), getattr(node, "lineno", 1))
 
+    def nodes(self) -> Iterator[ast.AST]:
+        """All that is written in it, less functions and classes that nothing refers to."""
+        return _nodes(self.tree, self.used)
 
-def source_files(sketch: Sketch) -> Iterator[SourceFile]:
+    def scopes(self) -> Iterator[Scope]:
+        """The file and each function in it that anything refers to, with what is written in them and in no function within."""
+        yield Scope(self.tree)
+        for node in self.nodes():
+            if isinstance(node, _SCOPES[:-1]):
+                yield Scope(node)
+
+
+class Scope:
+    """A function or a file, and what its names are set to."""
+
+    def __init__(self, node: ast.AST) -> None:
+        self.node = node
+        self.nodes = tuple(_own_nodes(node))
+        self._set: dict[str, list[ast.expr | None]] = {}
+        for each in self.nodes:
+            for target, value in _settings(each):
+                if isinstance(target, ast.Name):
+                    self._set.setdefault(target.id, []).append(value)
+                else:
+                    for part in ast.walk(target):
+                        if isinstance(part, ast.Name):
+                            self._set.setdefault(part.id, []).append(None)
+
+    def set_to(self, name: str) -> list[ast.expr | None]:
+        """All that a name is set to; None stands for what is not told by the text."""
+        return self._set.get(name, [None])
+
+    def holds(self, node: ast.AST, test: Callable[[ast.AST], bool], depth: int = 4) -> bool:
+        """Whether something passes a test, or is a name that is only ever set to what does."""
+        if test(node):
+            return True
+        if depth == 0 or not isinstance(node, ast.Name):
+            return False
+        return all(value is not None and self.holds(value, test, depth - 1) for value in self.set_to(node.id))
+
+
+def source_files(sketch: Sketch) -> list[SourceFile]:
     """The sketch and its own modules; what is not Python is left out."""
+    found = []
     for path in [sketch.path, *sketch.module_files()]:
         try:
-            tree = ast.parse(path.read_text(encoding="utf-8", errors="replace"))
+            found.append((path, ast.parse(path.read_text(encoding="utf-8", errors="replace"))))
         except (OSError, SyntaxError, ValueError):
             continue
-        yield SourceFile(path, tree, _imported(tree))
+    used = _used([tree for _, tree in found], sketch.artwork.function.__name__)
+    return [SourceFile(path, tree, _imported(tree), used) for path, tree in found]
+
+
+def _used(trees: Sequence[ast.Module], artwork: str) -> frozenset[str]:
+    """The names that the artwork and what stands in no function refer to, and what these refer to."""
+    bodies: dict[str, list[ast.AST]] = {}
+    for tree in trees:
+        for node in ast.walk(tree):
+            if isinstance(node, _NAMED):
+                bodies.setdefault(node.name, []).append(node)
+    used = {artwork}
+    waiting: list[ast.AST] = [*trees, *bodies.get(artwork, [])]
+    while waiting:
+        for node in _outside_functions(waiting.pop()):
+            name = node.id if isinstance(node, ast.Name) else node.attr if isinstance(node, ast.Attribute) else ""
+            if name in bodies and name not in used:
+                used.add(name)
+                waiting += bodies[name]
+    return frozenset(used)
+
+
+def _outside_functions(node: ast.AST) -> Iterator[ast.AST]:
+    """What is written in something, less functions within it; their decorators and defaults are run with it, and count."""
+    for child in ast.iter_child_nodes(node):
+        if isinstance(child, ast.FunctionDef | ast.AsyncFunctionDef):
+            for part in (*child.decorator_list, child.args):
+                yield from ast.walk(part)
+            # What Python calls by itself.
+            if child.name.startswith("__"):
+                yield from _outside_functions(child)
+        else:
+            yield child
+            yield from _outside_functions(child)
+
+
+def _nodes(node: ast.AST, used: frozenset[str]) -> Iterator[ast.AST]:
+    for child in ast.iter_child_nodes(node):
+        if isinstance(child, _NAMED) and child.name not in used and not child.name.startswith("__"):
+            continue
+        yield child
+        yield from _nodes(child, used)
+
+
+def _own_nodes(node: ast.AST) -> Iterator[ast.AST]:
+    for child in ast.iter_child_nodes(node):
+        yield child
+        if not isinstance(child, _SCOPES):
+            yield from _own_nodes(child)
+
+
+def _settings(node: ast.AST) -> Iterator[tuple[ast.expr, ast.expr | None]]:
+    """What is set by a statement, and to what."""
+    match node:
+        case ast.Assign(targets, value):
+            yield from ((target, value) for target in targets)
+        case ast.AnnAssign(target, _, value) if value is not None:
+            yield target, value
+        case ast.NamedExpr(target, value):
+            yield target, value
+        case ast.AugAssign(target) | ast.For(target) | ast.comprehension(target):
+            yield target, None
+        case ast.withitem(_, target) if target is not None:
+            yield target, None
+        case ast.arguments():
+            for argument in (*node.posonlyargs, *node.args, *node.kwonlyargs):
+                yield ast.Name(argument.arg), None
 
 
 def function_lines(text: str) -> dict[int, str]:
@@ -50,7 +162,7 @@ def function_lines(text: str) -> dict[int, str]:
 
 def _imported(tree: ast.AST) -> dict[str, str]:
     """Names of a file, and what they stand for: np is numpy, cos is math.cos."""
-    names: dict[str, str] = {"id": "id", "hash": "hash"}
+    names: dict[str, str] = {"id": "id", "hash": "hash", "input": "input"}
     for node in ast.walk(tree):
         if isinstance(node, ast.Import):
             for alias in node.names:

@@ -22,13 +22,15 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         commands,
         "check",
         "Perform a sketch for some seeds, here and in processes with other hash seeds, and tell what is probably "
-        "not meant: what no seed decides, marks that nobody sees, marks that hide all others, angles in radians, dials that "
-        "change nothing. Each finding has a code, explained in docs/checks.md. The exit status is 1 where anything is found.",
+        "not meant: what no seed decides, marks that nobody sees or that cannot be printed, angles in radians, dials "
+        "that change nothing, seeds that fail. Each finding has a code, explained in docs/checks.md. The exit status is 1 "
+        "where anything is found.",
         EXAMPLE,
     )
     options.add_sketch(parser)
     add_recipe(parser, seed=False, without=False)
     parser.add_argument("--seeds", default="1-4", metavar="SEEDS", help="which seeds (default 1-4)")
+    parser.add_argument("--fix", action="store_true", help="show a diff of what to write instead, where that is certain")
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -36,6 +38,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Check; returns the exit status."""
     from mothseed.check import findings
+    from mothseed.check.fix import diff_of
     from mothseed.series import parse_seeds
     from mothseed.sketch import load_sketch
 
@@ -45,6 +48,13 @@ def run(arguments: argparse.Namespace) -> int:
     found = list(findings(sketch, seeds, recipe_of(arguments, sketch)))
     if arguments.json:
         console.say_json([_as_plain(each) for each in found])
+        return 1 if found else 0
+    if arguments.fix:
+        fixes = [each.fix for each in found if each.fix]
+        if fixes:
+            console.say(diff_of(fixes).rstrip("\n"))
+        rest = counted(len(found) - len(fixes), "finding")
+        console.note(f"{counted(len(fixes), 'change')}; {rest} more to look at without --fix" if found else "nothing found")
         return 1 if found else 0
     for each in found:
         where = f"{each.line}: " if each.line else ""
@@ -66,4 +76,5 @@ def _as_plain(found: Finding) -> dict[str, Any]:
         "text": found.line.text if found.line else None,
         "words": found.words,
         "remedy": found.remedy,
+        "fix": found.fix.text if found.fix else None,
     }

@@ -14,7 +14,7 @@ def lamp(
     *,
     moths=dial(70, 0, 400, help="moths around the lamp"),
     rings=dial(11, 0, 30, help="rings of light"),
-    reach=dial(88.0, 20, 140, help="how far the light goes, in mm"),
+    reach=dial(88.0, 30, 140, help="how far the light goes, in mm"),
 ):
     dusk = Palette.from_picture("dusk.png", count=7)
     middle = sheet.frame(sheet.across(0.5), sheet.down(0.43))

@@ -75,7 +75,7 @@ def gazing(view, hand, wing, tints):
     """A great eye, rare."""
     view.path(wing.outline(), fill=tints[3])
     x, y = wing.at(0.45, 0.62)
-    eyespot(view.frame(x, y, scale=0.02), 8, (tints[0], tints[-2], tints[-1]))
+    eyespot(view.frame(x, y, scale=0.05, keep_strokes=True), 3.2, (tints[0], tints[-2], tints[-1]))
 
 
 TECHNIQUES = {hatching: 5, stipple: 4, ribs: 4, wash: 3, gazing: 1}

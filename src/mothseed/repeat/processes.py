@@ -13,12 +13,12 @@ from mothseed.series.crew import processes
 @contextmanager
 def fresh_processes(count: int, hash_seed: int) -> Iterator[Executor]:
     """That many processes which order their sets by other hashes than those begun elsewhere."""
-    with _other_hashes(hash_seed), processes(count).open(count) as pool:
+    with other_hashes(hash_seed), processes(count).open(count) as pool:
         yield pool
 
 
 @contextmanager
-def _other_hashes(number: int) -> Iterator[None]:
+def other_hashes(number: int) -> Iterator[None]:
     """Processes begun within order their sets by other hashes than those begun elsewhere."""
     before = os.environ.get("PYTHONHASHSEED")
     os.environ["PYTHONHASHSEED"] = str(number)

@@ -207,7 +207,9 @@ def _only_artwork(module: ModuleType, path: Path) -> Artwork:
 def _own_modules(folder: Path) -> dict[str, ModuleType]:
     """The loaded modules whose files are a sketch's own code, by name."""
     start = f"{folder}{os.sep}"
-    files = {name: str(getattr(module, "__file__", "")) for name, module in list(sys.modules.items())}
+    # The program may have been called by a path from the sketch's folder; it is nobody's sketch.
+    loaded = [(name, module) for name, module in list(sys.modules.items()) if name != "__main__"]
+    files = {name: str(getattr(module, "__file__", "")) for name, module in loaded}
     below = {name: Path(file) for name, file in files.items() if file.startswith(start)}
     return {name: sys.modules[name] for name, file in below.items() if _is_own_code(file, folder)}
 

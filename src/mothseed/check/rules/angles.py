@@ -7,51 +7,133 @@ import math
 import operator
 from collections.abc import Callable, Iterator
 
+from mothseed.check.fix import Fix
 from mothseed.check.rule import Finding, Look, Rule
-from mothseed.check.text import SourceFile, full_name, number_of, source_files
-from mothseed.sketch.trace import Line
+from mothseed.check.text import Scope, SourceFile, full_name, number_of, source_files
 
 _DEGREES = {"turn", "heading", "sweep", "degrees", "start", "end", "step", "light"}
 """Keywords that take degrees."""
 _DEGREE_CALLS = {"turned", "veer", "face", "bend", "spun", "rotation"}
-_CIRCLES = {"math.pi", "math.tau", "numpy.pi", "math.radians", "numpy.radians", "numpy.deg2rad"}
+_CIRCLES = {"math.pi", "math.tau", "numpy.pi"}
+_INVERSES = {
+    "math.radians", "numpy.radians", "numpy.deg2rad", "math.atan2", "math.atan", "math.asin", "math.acos", "numpy.arctan2",
+    "numpy.arctan", "numpy.arcsin", "numpy.arccos", "cmath.phase", "numpy.angle",
+}  # fmt: skip
+"""What gives radians."""
+_BACK = {"math.degrees", "numpy.degrees", "numpy.rad2deg"}
 _RADIAN_CALLS = {"math.sin", "math.cos", "math.tan", "numpy.sin", "numpy.cos", "numpy.tan"}
 _MOST_RADIANS = 6.2832
+_LEAST_STEP = 10
+"""Degrees by which one counts at least; what is counted by less may be anything."""
 
 
 def _find(look: Look) -> Iterator[Finding]:
     for file in source_files(look.sketch):
-        for node in ast.walk(file.tree):
-            if isinstance(node, ast.Call):
-                yield from _in_call(node, file)
+        for scope in file.scopes():
+            for node in scope.nodes:
+                if isinstance(node, ast.Call):
+                    yield from _in_call(node, scope, file)
 
 
-def _in_call(node: ast.Call, file: SourceFile) -> Iterator[Finding]:
+def _in_call(node: ast.Call, scope: Scope, file: SourceFile) -> Iterator[Finding]:
     names = file.names
     given = [keyword.value for keyword in node.keywords if keyword.arg in _DEGREES]
     if isinstance(node.func, ast.Attribute) and node.func.attr in _DEGREE_CALLS:
         given += node.args[:1]
     for value in given:
-        found = any(full_name(part, names) in _CIRCLES for part in ast.walk(value))
-        # Where degrees are made of radians again, all is well.
-        back = any(full_name(part, names) in ("math.degrees", "numpy.degrees", "numpy.rad2deg") for part in ast.walk(value))
-        if found and not back and not _has_180(value):
-            where = Line(str(file.path), value.lineno)
-            yield RULE.finding("radians", where, f"{ast.unparse(value)} is in radians", _in_degrees(value, names))
+        if _is_in_radians(value, scope, names):
+            words, remedy = f"{ast.unparse(value)} is in radians", _in_degrees(value, names)
+            turn = _fraction_of_pi(value, names)
+            fix = None if turn is None else Fix.of(file.path, value, f"{math.degrees(turn):g}")
+            yield RULE.finding("radians", file.line(value), words, remedy, fix)
     if full_name(node.func, names) in _RADIAN_CALLS and node.args:
-        number = number_of(node.args[0])
-        if number is not None and abs(number) > _MOST_RADIANS and number == int(number):
-            words = f"{ast.unparse(node)} takes radians"
-            remedy = f"write {ast.unparse(node.func)}(math.radians({number:g}))"
-            yield RULE.finding("degrees", file.line(node), words, remedy)
+        angle = node.args[0]
+        if _is_in_degrees(angle, scope, names):
+            number, library = number_of(angle), full_name(node.func, names).split(".")[0]
+            convert = "math.radians" if library == "math" else f"{ast.unparse(node.func).rpartition('.')[0] or 'numpy'}.radians"
+            instead = f"{ast.unparse(node.func)}({convert}({ast.unparse(angle) if number is None else f'{number:g}'}))"
+            known = any(alias == convert.split(".", maxsplit=1)[0] for alias in names)
+            fix = Fix.of(file.path, node, instead) if known else None
+            yield RULE.finding("degrees", file.line(node), f"{ast.unparse(node)} takes radians", f"write {instead}", fix)
+
+
+def _is_in_radians(value: ast.AST, scope: Scope, names: dict[str, str], depth: int = 4) -> bool:
+    """Whether an angle comes of pi, of an inverse function, or of a name that is only ever set to what does."""
+    # Where degrees are made of radians again, all is well.
+    if any(full_name(part, names) in _BACK for part in ast.walk(value)) or _has_180(value):
+        return False
+    for part in ast.walk(value):
+        if full_name(part, names) in _CIRCLES or (isinstance(part, ast.Call) and full_name(part.func, names) in _INVERSES):
+            return True
+        if depth and isinstance(part, ast.Name) and isinstance(part.ctx, ast.Load):
+            set_to = scope.set_to(part.id)
+            if all(each is not None and _is_in_radians(each, scope, names, depth - 1) for each in set_to):
+                return True
+    return False
+
+
+def _is_in_degrees(angle: ast.AST, scope: Scope, names: dict[str, str]) -> bool:
+    """Whether what a sine is taken of is plainly in degrees: a whole number, a count of them, or a range of a whole circle."""
+    number = number_of(angle)
+    if number is not None:
+        return abs(number) > _MOST_RADIANS and number == int(number)
+    match angle:
+        case ast.BinOp(ast.Name(name), ast.Mult(), factor) | ast.BinOp(factor, ast.Mult(), ast.Name(name)):
+            step = number_of(factor)
+            return step is not None and _divides_a_circle(step) and _counts(name, scope)
+        case ast.BinOp(left, ast.Add() | ast.Sub(), right):
+            return any(_is_in_degrees(part, scope, names) for part in (left, right) if number_of(part) is None)
+    if scope.holds(angle, lambda part: _is_circle_of_degrees(part, names)):
+        return True
+    return isinstance(angle, ast.Name) and any(_is_circle_of_degrees(each, names) for each in _gone_through(angle.id, scope))
+
+
+def _divides_a_circle(step: float) -> bool:
+    return abs(step) >= _LEAST_STEP and step == int(step) and 360 % abs(step) == 0
+
+
+def _counts(name: str, scope: Scope) -> bool:
+    """Whether a name counts the turns of a loop."""
+    loops = [(each.target, each.iter) for each in scope.nodes if isinstance(each, ast.For | ast.comprehension)]
+    for target, through in loops:
+        match target, through:
+            case ast.Name(own), ast.Call(ast.Name("range")) if own == name:
+                return True
+            case ast.Tuple([ast.Name(own), *_]), ast.Call(ast.Name("enumerate")) if own == name:
+                return True
+    return False
+
+
+def _gone_through(name: str, scope: Scope) -> list[ast.expr]:
+    """What loops go through that set a name."""
+    return [
+        each.iter for each in scope.nodes
+        if isinstance(each, ast.For | ast.comprehension) and isinstance(each.target, ast.Name) and each.target.id == name
+    ]  # fmt: skip
+
+
+def _is_circle_of_degrees(node: ast.AST, names: dict[str, str]) -> bool:
+    """Whether something is a range that ends at a whole circle, or goes in steps that divide one."""
+    if not isinstance(node, ast.Call):
+        return False
+    numbers = [number_of(argument) for argument in node.args]
+    match full_name(node.func, names) or ast.unparse(node.func):
+        case "numpy.linspace":
+            return len(numbers) >= 2 and numbers[0] is not None and numbers[1] in (180.0, 360.0, 720.0, -360.0, -180.0)
+        case "range" | "numpy.arange":
+            end, step = (numbers[0], None) if len(numbers) == 1 else (numbers[1], numbers[2] if len(numbers) > 2 else None)
+            return end in (180.0, 360.0, 720.0) and (step is None or _divides_a_circle(step) or step in (1.0, 2.0, 3.0, 5.0))
+    return False
 
 
 def _in_degrees(value: ast.AST, names: dict[str, str]) -> str:
     """What to write instead of an angle in radians."""
-    if isinstance(value, ast.Call) and len(value.args) == 1:
+    if isinstance(value, ast.Call) and len(value.args) == 1 and full_name(value.func, names).endswith(("radians", "deg2rad")):
         return f"angles are in degrees: write {ast.unparse(value.args[0])}"
     turn = _fraction_of_pi(value, names)
-    return "angles are in degrees, pi is 180" if turn is None else f"angles are in degrees: write {math.degrees(turn):g}"
+    if turn is not None:
+        return f"angles are in degrees: write {math.degrees(turn):g}"
+    return "write math.degrees(...) around it: angles are in degrees, pi is 180"
 
 
 def _fraction_of_pi(node: ast.AST, names: dict[str, str]) -> float | None:

@@ -4,18 +4,28 @@ from __future__ import annotations
 
 import ast
 from collections.abc import Iterator
+from itertools import product
 
 from mothseed.check.rule import Finding, Look, Rule
 from mothseed.check.text import SourceFile, source_files
 
+_COMPUTED = "{}"
+_OPTIONS = (
+    [f"{lightness / 20:g}" for lightness in range(1, 20)],
+    ["0"],
+    [str(hue) for hue in range(0, 360, 10)],
+)
+"""What the computed lightness, chroma and hue of a colour may come to."""
 _WIDE_SPACES = ("oklch(", "oklab(", "lch(", "lab(", "color(")
 
 
 def _find(look: Look) -> Iterator[Finding]:
     for file in source_files(look.sketch):
-        for node in ast.walk(file.tree):
+        for node in file.nodes():
             if isinstance(node, ast.Constant) and isinstance(node.value, str):
                 yield from _in_text(node, node.value, file)
+            elif isinstance(node, ast.JoinedStr):
+                yield from _in_computed(node, file)
 
 
 def _in_text(node: ast.Constant, written: str, file: SourceFile) -> Iterator[Finding]:
@@ -31,6 +41,24 @@ def _in_text(node: ast.Constant, written: str, file: SourceFile) -> Iterator[Fin
     if not colour.in_gamut("srgb", tolerance=0.002):
         nearest = colour.convert("srgb").fit(method="oklch-chroma").to_string(hex=True)
         words = f"{written} is more vivid than a screen can show; it becomes {nearest}"
+        yield RULE.finding("out-of-gamut", file.line(node), words, "lower its chroma until it can")
+
+
+def _in_computed(node: ast.JoinedStr, file: SourceFile) -> Iterator[Finding]:
+    """A colour of which some parts are computed: told where it is out of gamut whatever these come to."""
+    written = "".join(str(part.value) if isinstance(part, ast.Constant) else _COMPUTED for part in node.values)
+    parts = written.strip().lower().removeprefix("oklch(").removesuffix(")").split("/")[0].split()
+    if not written.strip().lower().startswith("oklch(") or len(parts) != 3:
+        return
+    from coloraide import Color
+
+    choices = [[part] if part != _COMPUTED else options for part, options in zip(parts, _OPTIONS, strict=True)]
+    try:
+        colours = [Color(f"oklch({' '.join(each)})") for each in product(*choices)]
+    except ValueError:
+        return
+    if len(colours) > 1 and not any(colour.in_gamut("srgb", tolerance=0.002) for colour in colours):
+        words = f"{ast.unparse(node)} is more vivid than a screen can show, whatever is computed in it"
         yield RULE.finding("out-of-gamut", file.line(node), words, "lower its chroma until it can")
 
 

@@ -2,36 +2,32 @@
 
 from __future__ import annotations
 
-import os
 import site
 import sys
 from collections.abc import Iterator, Sequence
 from pathlib import Path
-from typing import Any
 
 import platformdirs
 
+from mothseed.check.elsewhere import Failure
 from mothseed.check.rule import Finding, Look, Rule, line_of
-from mothseed.making import make
 from mothseed.repeat.difference import first_difference, first_mark_that_differs
-from mothseed.repeat.processes import fresh_processes
 from mothseed.sheet import Drawing, fingerprint
-from mothseed.sketch import Impression, Recipe, load_sketch
-
-_PROCESSES = 2
+from mothseed.sketch import Impression
+from mothseed.sketch.trace import Line
+from mothseed.told import told as value_told
 
 
 def _find(look: Look) -> Iterator[Finding]:
-    """Perform the seeds again, the last first, in processes with other hash seeds; hold them against what was drawn here."""
-    again = look.impressions[::-1]
-    recipes = [look.recipe.with_seed(each.recipe.seed) for each in again]
-    files: set[str] = set()
+    """Hold what was drawn in processes with other hash seeds, the last seed first, against what was drawn here."""
     told = False
-    for number in range(1, _PROCESSES + 1):
-        with fresh_processes(1, number) as pool:
-            drawings, opened = pool.submit(_performed, look.sketch.path, recipes).result()
-        files |= opened
-        for impression, drawing in zip(again[::-1], drawings[::-1], strict=True):
+    files: set[str] = set()
+    failures: list[Failure] = []
+    for each in look.elsewhere:
+        seen = each.result()
+        files |= seen.opened
+        failures += seen.failures
+        for impression, drawing in zip(look.impressions, seen.drawings[::-1], strict=True):
             if not told and fingerprint(drawing) != fingerprint(impression.drawing):
                 told = True
                 yield _irreproducible(impression, drawing)
@@ -39,23 +35,24 @@ def _find(look: Look) -> Iterator[Finding]:
         if _is_foreign(Path(file), look.sketch.folder):
             remedy = "put it beside the sketch, so that a series keeps a copy of it"
             yield RULE.finding("outside-file", look.artwork_line, f"{file} is read", remedy)
+    yield from _failing(failures, look)
 
 
-def _performed(path: Path, recipes: Sequence[Recipe]) -> tuple[list[Drawing], set[str]]:
-    """What a fresh process draws, and which files it opens meanwhile; of these Python itself tells."""
-    opened: set[str] = set()
-    listening = True
-
-    def heard(event: str, arguments: tuple[Any, ...]) -> None:
-        if listening and event == "open" and isinstance(arguments[0], str):
-            opened.add(os.path.realpath(arguments[0]))
-
-    sys.addaudithook(heard)
-    try:
-        sketch = load_sketch(path)
-        return [make(sketch, recipe).drawing for recipe in recipes], opened
-    finally:
-        listening = False
+def _failing(failures: Sequence[Failure], look: Look) -> Iterator[Finding]:
+    """Each way to fail once, with the first recipe that shows it."""
+    told: set[tuple[str, int]] = set()
+    base = look.impressions[0].recipe
+    for failure in failures:
+        line = Line(str(failure.place.file), failure.place.line) if failure.place else look.artwork_line
+        if (line.file, line.number) in told:
+            continue
+        told.add((line.file, line.number))
+        turned = [
+            f"{name} {value_told(value)}" for name, value in failure.recipe.dials.items() if base.dials.get(name) != value
+        ]
+        words = f"with {', '.join(turned)}" if turned else f"with seed {failure.recipe.seed}"
+        remedy = "narrow the dial, or see to that case" if turned else "see to that case: some editions of a series would fail"
+        yield RULE.finding("fails", line, f"{words}: {failure.message}", remedy)
 
 
 def _irreproducible(impression: Impression, other: Drawing) -> Finding:
@@ -78,6 +75,7 @@ RULE = Rule(
     {
         "irreproducible": "the same seed gave another picture in another process",
         "outside-file": "a file is read that lies outside of the sketch's folder",
+        "fails": "the sketch fails with some seed, or with a dial at its end",
     },
     _find,
     several=True,

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from mothseed.arrays import ByteArray, WholeArray
-from mothseed.check.rule import Finding, Look, Rule, line_of
+from mothseed.check.rule import Finding, Look, Rule, marks_by_line
+from mothseed.colour.oklch import NOTICEABLE, linear_from_srgb, oklab_from_linear
 from mothseed.render import rendered
 from mothseed.sheet import Drawing
 from mothseed.sheet.extents import mark_boxes
@@ -16,6 +17,9 @@ from mothseed.sheet.style import FILLED, STROKED
 from mothseed.sketch.trace import Line
 from mothseed.told import counted
 
+_SOLID = 0.5
+"""Opacity below which something is meant to be faint."""
+_LINEAR_OF_LEVEL = linear_from_srgb(np.arange(256) / 255)
 _WIDTH = 400
 """Pixels of the pictures in which it is looked whether something can be seen."""
 
@@ -32,15 +36,10 @@ def _find(look: Look) -> Iterator[Finding]:
     reasons: dict[Line, list[_Unseen | None]] = {}
     for impression in look.impressions:
         drawing = impression.drawing
-        marks_of: dict[Line, list[int]] = {}
-        for mark in range(len(drawing)):
-            line = line_of(impression, mark)
-            if line is not None:
-                marks_of.setdefault(line, []).append(mark)
         whole = rendered(drawing, _WIDTH)
-        for line, marks in marks_of.items():
+        for line, marks in marks_by_line(impression).items():
             if line not in reasons or None not in reasons[line]:
-                reasons.setdefault(line, []).append(_why_unseen(drawing, np.array(marks), whole))
+                reasons.setdefault(line, []).append(_why_unseen(drawing, marks, whole))
     for line, found in reasons.items():
         first = found[0]
         if first is not None and None not in found:
@@ -51,9 +50,10 @@ def _why_unseen(drawing: Drawing, marks: WholeArray, whole: ByteArray) -> _Unsee
     """Why none of some marks is seen, or None where any is."""
     keep = np.ones(len(drawing), np.bool)
     keep[marks] = False
-    if not np.array_equal(rendered(drawing.part(keep), _WIDTH), whole):
-        return None
+    without = rendered(drawing.part(keep), _WIDTH)
     count = counted(len(marks), "mark")
+    if not np.array_equal(without, whole):
+        return _why_hardly_seen(drawing, marks, without, whole, count)
     rows = drawing.marks[marks]
     fill = (rows["painted"] & FILLED > 0) & ((rows["fill"][:, 3] > 0) | (rows["finish"] > 0))
     stroke = (rows["painted"] & STROKED > 0) & ((rows["stroke"][:, 3] > 0) | (rows["finish"] > 0)) & (rows["stroke_width"] > 0)
@@ -74,12 +74,28 @@ def _why_unseen(drawing: Drawing, marks: WholeArray, whole: ByteArray) -> _Unsee
     return _Unseen("covered", f"{count}, covered by what is drawn later", "draw it later, or on a layer above")
 
 
+def _why_hardly_seen(drawing: Drawing, marks: WholeArray, without: ByteArray, whole: ByteArray, count: str) -> _Unseen | None:
+    """Why some marks are hardly seen though they are not meant to be faint; None where they are seen."""
+    rows = drawing.marks[marks]
+    solid = (rows["opacity"] * np.maximum(rows["fill"][:, 3], rows["stroke"][:, 3]) >= _SOLID) & (rows["finish"] == 0)
+    if not solid.all() or (rows["group"] > 0).any():
+        return None
+    changed = (without != whole).any(axis=2)
+    before, after = (oklab_from_linear(_LINEAR_OF_LEVEL[image[changed][:, :3]]) for image in (without, whole))
+    far = float(np.linalg.norm(after - before, axis=1).max())
+    if far >= NOTICEABLE:
+        return None
+    words = f"{count} that differ from what lies under them by {far:.3f} in OKLab at most; the eye notices {NOTICEABLE}"
+    return _Unseen("hardly-seen", words, "make it lighter or darker than its ground, or leave it out")
+
+
 RULE = Rule(
     {
         "off-sheet": "all that a line draws lies off the sheet",
         "no-paint": "all that a line draws has no paint",
         "no-size": "all that a line draws has no size",
         "same-paint": "all that a line draws has the colour of what lies under it",
+        "hardly-seen": "all that a line draws has nearly the colour of what lies under it",
         "covered": "all that a line draws is covered by what is drawn later",
     },
     _find,

@@ -15,7 +15,7 @@ def patch(view, own, radius, tint):
 
 
 @artwork(width=100, height=100, paper="#5c5a5e")
-def lichen(sheet, chance, *, patches=dial(110, 1, 200), gap=dial(8.5, 2, 20)):
+def lichen(sheet, chance, *, patches=dial(110, 1, 200), gap=dial(8.5, 3, 20)):
     for place in sheet.scatter(patches, chance("places"), gap=gap):
         own = chance("patch", place.index)
         tint = own.colour_near(KEY, lightness=0.1, chroma=0.03, hue=24)

@@ -1,0 +1,74 @@
+"""Fields of chance that are read where they are 0."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.arrays import FloatArray
+from mothseed.chance import Chance
+from mothseed.chance.field import Field
+from mothseed.check.rule import Finding, Look, Rule
+from mothseed.sketch.perform import performed_with
+
+_NEAR = 1e-6
+"""Of a field's scale."""
+_FEWEST = 4
+"""Places at which a field is read; of fewer nothing is said."""
+
+
+class _ReadField(Field):
+    """A field that notes how many places it was read at, and how many of them were corners of its cells."""
+
+    __slots__ = ("read",)
+
+    read: list[int]
+
+    def at(self, x: Any, y: Any, z: Any = None) -> Any:
+        values = self._sampled(x, y, z)[..., 0]
+        return float(values) if values.ndim == 0 else values
+
+    def _sampled(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None) -> FloatArray:
+        sampled = super()._sampled(x, y, z)
+        parts = np.broadcast_arrays(*(np.asarray(part, np.float64) / self.scale for part in (x, y)))
+        corners = np.logical_and.reduce([np.abs(part - np.round(part)) < _NEAR for part in parts])
+        self.read[0] += corners.size
+        self.read[1] += int(corners.sum())
+        return sampled
+
+
+def _find(look: Look) -> Iterator[Finding]:
+    heard: dict[str, list[int]] = {}
+
+    class Listening(Chance):
+        """The same chance, whose fields note where they are read."""
+
+        __slots__ = ()
+
+        def field(self, scale: float = 30.0, detail: int = 1, roughness: float = 0.5) -> Field:
+            made = super().field(scale, detail, roughness)
+            field = _ReadField(made.key, made.scale, made.detail, made.roughness)
+            object.__setattr__(field, "read", heard.setdefault(f"{self._path} {scale:g}", [0, 0]))
+            return field
+
+    first = look.impressions[0]
+    assert first.origins is not None
+    fields = [draw for draw in first.origins.draws if draw.distribution == "field"]
+    if not fields:
+        return
+    performed_with(look.sketch, first.recipe, Listening(first.recipe.seed, first.recipe.reseeds))
+    for (name, (read, corners)), draw in zip(heard.items(), fields, strict=False):
+        if read >= _FEWEST and read == corners:
+            calls = first.origins.calls[draw.calls]
+            words = (
+                f"it is read at {read} places, all of them multiples of its scale, {name.split()[-1]}, where every field is 0"
+            )
+            yield RULE.finding(
+                "field-corners", calls[0] if calls else look.artwork_line, words, "choose a scale that is no step of the grid"
+            )
+
+
+RULE = Rule({"field-corners": "a field that is read only where it is 0"}, _find)

@@ -1,0 +1,139 @@
+"""What is too small to print, cut at an edge, or too like its ground to be read."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+import numpy as np
+
+from mothseed.arrays import BoolArray, FloatArray, WholeArray
+from mothseed.check.rule import Finding, Look, Rule, marks_by_line
+from mothseed.colour import Colour, contrast
+from mothseed.render import rendered
+from mothseed.sheet import Drawing
+from mothseed.sheet.extents import mark_boxes, stroke_widths
+from mothseed.sheet.kinds import LINE_SEGMENT, POLYLINE
+from mothseed.sheet.style import FILLED
+from mothseed.sketch import Impression
+from mothseed.sketch.trace import Line
+from mothseed.told import counted
+from mothseed.units import UNITS_PER_INCH
+
+_TEXT = re.compile(r"\.texts?\(")
+_MILLIMETRES = 25.4
+_THINNEST = 25.4 / 600
+"""Millimetres: a dot of a printer with 600 dots an inch."""
+_LONG = 2.0
+"""Millimetres from which on a stroke is seen as one; on something smaller it is a fine part of that."""
+_SMALLEST_LETTERS = 0.8
+"""Millimetres from the lowest to the highest of a line of text that can just be read: type of three points."""
+_CUT, _BLEEDS = 0.01, 0.25
+"""Parts of a shape beyond an edge: less is not seen, more looks meant."""
+_SMALL = 0.25
+"""Of the sheet's sides: larger shapes are grounds, and reach over its edges on purpose."""
+_READABLE = 3.0
+"""Contrast of text with its ground that WCAG 2.2 asks of large letters, success criterion 1.4.3."""
+_SOLID = 0.5
+_WIDTH = 600
+
+
+def _find(look: Look) -> Iterator[Finding]:
+    thin: dict[Line, list[float]] = {}
+    cut: dict[Line, list[bool]] = {}
+    for impression in look.impressions:
+        drawing = impression.drawing
+        # What a sheet in pixels comes to on paper is not known.
+        unit = 0.0 if drawing.unit == "px" else _MILLIMETRES / UNITS_PER_INCH[drawing.unit]
+        widths, boxes = stroke_widths(drawing) * unit, mark_boxes(drawing)
+        for line, marks in marks_by_line(impression).items():
+            stroked = marks[(widths[marks] > 0) & (_lengths(boxes[marks]) * unit > _LONG)]
+            if unit and len(stroked):
+                thin.setdefault(line, []).append(float(widths[stroked].max()))
+            cut.setdefault(line, []).append(_is_cut(drawing, marks, boxes))
+            if _TEXT.search(line.text):
+                yield from _in_text(impression, line, marks, boxes[marks], unit)
+    for line, found in thin.items():
+        if max(found) < _THINNEST:
+            words = f"strokes of {max(found):.2g} mm at most, as they come out; a dot of 600 to the inch is {_THINNEST:.2g} mm"
+            yield RULE.finding("thin-stroke", line, words, "make them wider, or the scale of the frame that they are drawn in")
+    for line, every in cut.items():
+        if len(every) > 1 and all(every) and not _TEXT.search(line.text):
+            remedy = "move it in, or well over the edge where it is to bleed"
+            yield RULE.finding("cut-shape", line, "a little of it lies beyond the edge of the sheet, with every seed", remedy)
+
+
+def _lengths(boxes: FloatArray) -> FloatArray:
+    """The longer side of each box, float64 (n,)."""
+    result: FloatArray = (boxes[:, 2:] - boxes[:, :2]).max(axis=1)
+    return result
+
+
+def _is_cut(drawing: Drawing, marks: WholeArray, boxes: FloatArray) -> bool:
+    """Whether a single filled shape of a line reaches a little over one edge."""
+    if len(marks) != 1 or not drawing.marks["painted"][marks[0]] & FILLED:
+        return False
+    if drawing.marks["kind"][marks[0]] in (LINE_SEGMENT, POLYLINE):
+        return False
+    left, top, right, bottom = boxes[marks[0]].tolist()
+    wide, high = right - left, bottom - top
+    if not (0 < wide < _SMALL * drawing.width and 0 < high < _SMALL * drawing.height):
+        return False
+    beyond = [-left / wide, (right - drawing.width) / wide, -top / high, (bottom - drawing.height) / high]
+    return bool(_CUT < max(beyond) < _BLEEDS)
+
+
+def _in_text(impression: Impression, line: Line, marks: WholeArray, boxes: FloatArray, unit: float) -> Iterator[Finding]:
+    drawing = impression.drawing
+    seen = _meets(boxes, drawing)
+    high = (boxes[:, 3] - boxes[:, 1]) * unit
+    if unit and seen.any() and 0 < high.max() < _SMALLEST_LETTERS:
+        words = f"letters {high.max():.2g} mm high, as they come out"
+        yield RULE.finding("small-text", line, words, "make the size larger, or the scale of the frame that it is drawn in")
+    reach = _CUT * (boxes[:, 2:] - boxes[:, :2]).min(axis=1)
+    over = (boxes[:, 0] < -reach) | (boxes[:, 1] < -reach)
+    over |= (boxes[:, 2] > drawing.width + reach) | (boxes[:, 3] > drawing.height + reach)
+    if (over & seen).any():
+        count = counted(int((over & seen).sum()), "line")
+        words = f"{count} of text over the edge of the sheet, with seed {impression.recipe.seed}"
+        yield RULE.finding("cut-text", line, words, "move it in, or make it smaller")
+    yield from _contrast(impression, line, marks)
+
+
+def _meets(boxes: FloatArray, drawing: Drawing) -> BoolArray:
+    result: BoolArray = (boxes[:, 2] > 0) & (boxes[:, 3] > 0) & (boxes[:, 0] < drawing.width) & (boxes[:, 1] < drawing.height)
+    return result
+
+
+def _contrast(impression: Impression, line: Line, marks: WholeArray) -> Iterator[Finding]:
+    """Text whose colour is too like what lies under it."""
+    drawing = impression.drawing
+    rows = drawing.marks[marks]
+    plain = (rows["painted"] & FILLED > 0) & (rows["finish"] == 0) & (rows["opacity"] * rows["fill"][:, 3] >= _SOLID)
+    if not plain.all():
+        return
+    keep = np.ones(len(drawing), np.bool)
+    keep[marks] = False
+    without, whole = (rendered(each, _WIDTH) for each in (drawing.part(keep), drawing))
+    changed = (without != whole).any(axis=2)
+    if not changed.any():
+        return
+    ground = Colour(*(without[changed][:, :3].mean(axis=0) / 255).tolist())
+    strength = float((rows["opacity"] * rows["fill"][:, 3]).max())
+    ink = Colour(*(np.array(ground[:3]) * (1 - strength) + rows["fill"][0, :3] * strength).tolist())
+    ratio = contrast(ink, ground)
+    if ratio < _READABLE:
+        words = f"{ink.css} on {ground.css} has a contrast of {ratio:.1f} to 1; {_READABLE:g} to 1 can be read"
+        yield RULE.finding("faint-text", line, words, "make it darker or lighter: contrasted(colour, ground) does")
+
+
+RULE = Rule(
+    {
+        "thin-stroke": "all strokes of a line are too thin to print",
+        "small-text": "text too small to read",
+        "cut-text": "text that is cut at an edge of the sheet",
+        "cut-shape": "a shape that is cut a little at an edge of the sheet",
+        "faint-text": "text too like its ground to read",
+    },
+    _find,
+)
