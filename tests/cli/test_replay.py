@@ -11,6 +11,7 @@ import pytest
 from PIL import Image, ImageSequence
 
 from mothseed.arrays import ByteArray
+from mothseed.formats.animation import durations
 from mothseed.render import rendered
 from mothseed.sheet.growth import at_an_even_pace, layer_by_layer, mark_by_mark
 from mothseed.sketch import load_sketch, perform
@@ -89,6 +90,19 @@ def test_animations_are_written_in_every_kind(run: Run, write_sketch: WriteSketc
     assert all(frame.shape == (80, 120, 3) for frame in frames)
     assert (frames[0][40] > 200).any()
     assert np.abs(frames[-1].astype(int) - frames[0]).max() > 60
+
+
+@pytest.mark.parametrize(
+    ("count", "seconds", "hold"), [(60, 5.0, 1.5), (60, 3.0, 1.5), (7, 1.0, 1.5), (3, 10.0, 0.0), (1, 2.0, 1.5)]
+)
+def test_an_animation_lasts_as_long_as_was_asked_for(count: int, seconds: float, hold: float) -> None:
+    times = durations(count, seconds, hold)
+    assert sum(times) == pytest.approx(1000 * seconds, abs=10)
+    assert len(times) == count
+    assert all(time % 10 == 0 for time in times)
+    assert max(times[:-1], default=0) - min(times[:-1], default=0) <= 10
+    assert times[-1] <= times[0] + 1000 * hold + 20
+    assert min(durations(1000, 0.1, 0)) == 20, "what browsers show at least"
 
 
 def test_a_dial_is_turned(run: Run, write_sketch: WriteSketch) -> None:

@@ -4,18 +4,24 @@ from __future__ import annotations
 
 import json
 import shutil
+from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 import pytest
 from PIL import Image
+from PIL.PngImagePlugin import PngInfo
 
+from mothseed.chance import Outcome
 from mothseed.faults import UsageError
+from mothseed.formats.pillow import read_history
 from mothseed.measure import MEASURES
 from mothseed.report.contact import shown_width
 from mothseed.report.grid import cell_width
 from mothseed.series import Edition, series_editions
 from mothseed.series.layout import LEDGER_NAME
+from mothseed.series.ledger import Ledger
 from mothseed.series.table import selected, table_of
 from mothseed.sketch.dials import dial
 from mothseed.sketch.vary import parse_axis
@@ -204,6 +210,48 @@ def test_verify_finds_what_was_altered_and_nothing_in_what_was_not(run: Run, wri
     ]
     write_sketch("from mothseed import artwork\n@artwork()\ndef picture(sheet, chance):\n    pass\n", "s/source/spots.py")
     assert "unverifiable: source/ no longer has the spots.py that made it" in run("verify", "s", "--sample", "1").out
+
+
+def lied_in_ledger(**lies: object) -> None:
+    with Ledger.of(Path("s")) as ledger:
+        ledger.add([replace(edition, **lies) for edition in ledger.editions() if edition.seed == 2])  # type: ignore[arg-type]
+
+
+def lied_in_picture(**lies: object) -> None:
+    path = Path("s/0002.png")
+    history = {**json.loads(read_history(path) or ""), **lies}
+    text = PngInfo()
+    text.add_itxt("mothseed", json.dumps(history))
+    with Image.open(path) as image:
+        image.load()
+        image.save(path, pnginfo=text)
+
+
+@pytest.mark.parametrize(
+    ("lie", "words"),
+    [
+        (lambda: lied_in_ledger(measures={"coverage": 0.5}), "its measures in the ledger are not those that come of it"),
+        (lambda: lied_in_ledger(palette=(("#ff0000", 1.0),)), "its palette in the ledger"),
+        (lambda: lied_in_ledger(forms=b"\1" * 256), "its forms in the ledger"),
+        (
+            lambda: lied_in_ledger(outcomes=(Outcome("form", "ghost"),)),
+            "the history in it and the ledger differ in outcomes",
+        ),
+        (lambda: lied_in_picture(seed=9), "the history in it and the ledger differ in seed"),
+        (lambda: lied_in_picture(dials={"count": 3, "big": False}), "the history in it and the ledger differ in dials"),
+        (lambda: lied_in_picture(fingerprint="0" * 32), "the history in it and the ledger differ in fingerprint"),
+    ],
+)
+def test_verify_finds_what_a_ledger_or_a_history_says_wrongly(
+    run: Run, write_sketch: WriteSketch, lie: Callable[[], None], words: str
+) -> None:
+    write_sketch()
+    run("edition", "spots.py", "--seeds", "1-3", "--width", "60px", "--jobs", "1", "-o", "s")
+    lie()
+    answer = run("verify", "s", "--jobs", "1")
+    assert answer.status == 1
+    assert words in answer.out
+    assert all(line.startswith(("0002.png  altered: ", "s: ")) for line in answer.out.splitlines())
 
 
 UNSTEADY = """

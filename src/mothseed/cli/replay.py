@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 EXAMPLE = "mothseed replay specimen.py --seed 8 -o specimen.gif"
 
 _WIDTH = 600
-_FRAMES, _SECONDS, _HOLD = 60, 5.0, 1500
+_FRAMES, _SECONDS, _HOLD = 60, 5.0, 1.5
 _MOST_FRAMES = 1000
 
 
@@ -47,7 +47,13 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser.add_argument(
         "--frames", type=options.positive_whole, default=_FRAMES, metavar="N", help="steps, at most (default 60)"
     )
-    parser.add_argument("--seconds", type=options.positive, default=_SECONDS, metavar="S", help="how long it takes (default 5)")
+    parser.add_argument(
+        "--seconds",
+        type=options.positive,
+        default=_SECONDS,
+        metavar="S",
+        help="how long it takes, the picture that stays at the end included (default 5)",
+    )
     parser.add_argument("--width", metavar="LENGTH", default=f"{_WIDTH}px", help="width of the picture (default 600px)")
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help=".gif, .png or .webp (default SKETCH-replay.gif)")
     options.add_common(parser)
@@ -58,7 +64,7 @@ def run(arguments: argparse.Namespace) -> int:
     """Write the animation; returns the exit status."""
     from PIL import Image
 
-    from mothseed.formats.animation import KINDS, write_animation
+    from mothseed.formats.animation import KINDS, durations, write_animation
     from mothseed.render import rendered
     from mothseed.sheet.guides import guided
     from mothseed.sketch import load_sketch
@@ -81,8 +87,8 @@ def run(arguments: argparse.Namespace) -> int:
         for drawing in drawings:
             images.append(Image.fromarray(rendered(guided(drawing) if arguments.guides else drawing, size.pixels)))
             progress.advance(1)
-    each = max(round(arguments.seconds * 1000 / len(images)), 10)
-    length = write_animation(output, images, [each] * (len(images) - 1) + [each if arguments.vary else max(each, _HOLD)])
+    times = durations(len(images), arguments.seconds, 0 if arguments.vary else _HOLD)
+    length = write_animation(output, images, times)
     if arguments.json:
         console.say_json({"file": str(output), "frames": len(images), "bytes": length})
         return 0

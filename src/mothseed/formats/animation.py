@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from io import BytesIO
+from itertools import pairwise
 from pathlib import Path
 
 from PIL import Image
@@ -12,6 +13,16 @@ from mothseed.files import write_bytes
 
 KINDS = {".gif": "GIF", ".png": "PNG", ".webp": "WEBP"}
 """Endings of files that can hold an animation, and Pillow's names for their formats."""
+
+
+def durations(count: int, seconds: float, hold: float) -> list[int]:
+    """How many milliseconds each of so many frames is shown, `seconds` in all; the last stays up to `hold` seconds of these.
+
+    All are whole hundredths of a second, which is what GIF has, and two at least, which is what browsers show.
+    """
+    last = min(hold, seconds / 3)
+    ends = [round(100 * (seconds - last) * number / count) for number in range(count)] + [round(100 * seconds)]
+    return [10 * max(end - begin, 2) for begin, end in pairwise(ends)]
 
 
 def write_animation(path: Path, frames: Iterable[Image.Image], milliseconds: list[int]) -> int:

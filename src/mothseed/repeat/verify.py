@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import BrokenExecutor, Future
 from dataclasses import dataclass
 from pathlib import Path
 
+from mothseed.arrays import ByteArray
 from mothseed.faults import MothSeedError, PictureError
 from mothseed.formats.pillow import read_pixels
 from mothseed.making import Made, make_again
+from mothseed.measure import Swatches, forms_of, measured, reduced, seen
 from mothseed.render import RENDERER_VERSION, pixel_hash
 from mothseed.repeat.difference import first_difference
 from mothseed.repeat.processes import fresh_processes
@@ -19,7 +22,10 @@ from mothseed.series.layout import CONTACT_NAME
 from mothseed.series.source import source_of
 from mothseed.sheet import Drawing, fingerprint
 from mothseed.sketch import load_sketch
+from mothseed.sketch.history import history_in_picture
 
+_CLOSE = 1e-6
+"""By how much a measure may be another, as sums of floats are between machines."""
 _MOST_LOOKED_INTO = 24
 """Wrong editions of which the first mark that differs is looked for; what is wrong with so many is wrong with the others."""
 
@@ -47,6 +53,8 @@ class _Remade:
     fingerprint: str
     pixel_hash: str
     error: str = ""
+    wrong: tuple[str, ...] = ()
+    """what of the ledger's row is not what comes of it: outcomes, measures and the like"""
 
 
 def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[Deviation]:
@@ -64,11 +72,27 @@ def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[
         except PictureError as fault:
             yield Deviation("altered", edition.file, fault.message)
             continue
-        if not same:
-            yield Deviation("altered", edition.file, "its pixels are not those that were made")
+        words = _otherwise_in_history(path, edition) if same else "its pixels are not those that were made"
+        if words:
+            yield Deviation("altered", edition.file, words)
     for path in sorted(folder.glob("*.png")):
         if path.name not in known and path.name != CONTACT_NAME:
             yield Deviation("unknown", path.name, "no edition of the ledger has this picture")
+
+
+_IN_HISTORY = (
+    "seed", "variant", "number", "dials", "reseeds", "without", "outcomes", "fingerprint", "sketch", "sources", "renderer",
+)  # fmt: skip
+"""What a picture of a series and the ledger both have."""
+
+
+def _otherwise_in_history(path: Path, edition: Edition) -> str:
+    """What the history in a picture says otherwise than the ledger, in words; nothing where it is as it should be."""
+    history = history_in_picture(path)
+    if history is None:
+        return "it carries no history any more"
+    other = [name for name in _IN_HISTORY if getattr(history, name) != getattr(edition, name)]
+    return f"the history in it and the ledger differ in {', '.join(other)}" if other else ""
 
 
 def sampled(editions: Sequence[Edition], count: int | None) -> list[Edition]:
@@ -107,6 +131,9 @@ def made_again(again: Sequence[Again], workers: int, done: Callable[[int], None]
                 otherwise.append(each)
             elif remade.pixel_hash != edition.pixel_hash:
                 yield Deviation("not reproducible", edition.file, "its drawing is the same, its pixels are not")
+            elif remade.wrong:
+                words = f"its {', '.join(remade.wrong)} in the ledger are not those that come of it"
+                yield Deviation("altered", edition.file, words)
     for each, words in zip(otherwise, _what_differs(otherwise, workers), strict=True):
         yield Deviation("not reproducible", each.edition.file, words)
 
@@ -114,9 +141,34 @@ def made_again(again: Sequence[Again], workers: int, done: Callable[[int], None]
 def _remade(again: Again) -> _Remade:
     try:
         made = _made(again)
-        return _Remade(fingerprint(made.drawing), pixel_hash(made.pixels(again.edition.width, threads=1)))
+        pixels = made.pixels(again.edition.width, threads=1)
+        return _Remade(fingerprint(made.drawing), pixel_hash(pixels), wrong=tuple(_wrong_in_row(again.edition, made, pixels)))
     except MothSeedError as fault:
         return _Remade("", "", failure_text(fault))
+
+
+def _wrong_in_row(edition: Edition, made: Made, pixels: ByteArray) -> Iterator[str]:
+    """What of the ledger's row of an edition, apart from its hashes, is not what comes of it; what it lacks is not wrong."""
+    if edition.outcomes != made.history.outcomes:
+        yield "outcomes"
+    image = reduced(pixels)
+    sight = seen(image, made.drawing.paper)
+    measures = {**sight.look, **measured(made.drawing, image)[0]}
+    both = edition.measures.keys() & measures.keys()
+    if any(not math.isclose(edition.measures[name], measures[name], rel_tol=_CLOSE, abs_tol=_CLOSE) for name in both):
+        yield "measures"
+    if edition.palette and not _same_palette(edition.palette, sight.palette):
+        yield "palette"
+    if edition.appearance and edition.appearance != sight.appearance:
+        yield "appearance"
+    if edition.forms and edition.forms != forms_of(made.drawing):
+        yield "forms"
+
+
+def _same_palette(one: Swatches, other: Swatches) -> bool:
+    shares = zip((share for _, share in one), (share for _, share in other), strict=False)
+    alike = len(one) == len(other) and [colour for colour, _ in one] == [colour for colour, _ in other]
+    return alike and all(math.isclose(first, second, rel_tol=_CLOSE, abs_tol=_CLOSE) for first, second in shares)
 
 
 def _made(again: Again) -> Made:
