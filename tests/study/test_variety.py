@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 from dataclasses import replace
+from itertools import combinations
 from pathlib import Path
 
 import numpy as np
@@ -136,6 +137,38 @@ def test_the_most_varied_are_as_far_apart_as_can_be() -> None:
     assert most_like(editions, 0, 1)[0][1] == pytest.approx(0.01, abs=0.004)
     assert most_varied([edition(1, 0.5), edition(2, 0.5)], 2) == [0, 1]
     assert len(signatures([each.forms for each in editions])) == 7
+
+
+def test_the_choice_is_nearly_the_best_there_is() -> None:
+    ratios = []
+    for series in range(12):
+        chance = Chance(f"choice-{series}")
+        editions = [edition(seed, chance.between(0, 1), chance.whole(-120, 120)) for seed in range(1, 17)]
+        places = appearances([each.appearance for each in editions]).astype(float)
+        apart = np.linalg.norm(places[:, None] - places[None], axis=2)
+        best = max(min(apart[one, other] for one, other in combinations(some, 2)) for some in combinations(range(16), 5))
+        ratios.append(min(apart[one, other] for one, other in combinations(most_varied(editions, 5), 2)) / best)
+    assert min(ratios) >= 0.97
+
+
+def dotted(seed: int, *cells: tuple[int, int]) -> Edition:
+    """Bare paper but for a small dark thing in some parts."""
+    made = np.zeros((16, 16), CELLS)
+    made["lightness"] = 250
+    for row, column in cells:
+        made["lightness"][row, column] = 215
+    return known_edition(seed, fingerprint=f"d{seed}", appearance=made.tobytes(), measures={"marks": 1.0})
+
+
+def test_small_things_on_bare_paper_are_no_twins_unless_they_are_the_same_thing() -> None:
+    editions = [dotted(1, (3, 3)), dotted(2, (8, 8)), dotted(3, (12, 4), (12, 5)), dotted(4, (8, 8))]
+    assert [twins.members for twins in variety(editions).twins] == [(1, 3)]
+
+
+def test_a_score_that_says_nothing_is_known_for_that() -> None:
+    assert variety(scattered(8)).no_two_alike
+    assert not variety([edition(seed, 0.5 + seed % 3 / 5) for seed in range(1, 40)]).no_two_alike
+    assert not variety([edition(1, 0.5)]).no_two_alike
 
 
 # The command

@@ -94,6 +94,8 @@ def _say(found: Variety, titles: Sequence[str]) -> None:
 
     total = len(titles)
     console.say(f"{counted(total, 'edition')}, as varied as {found.score:.1f} that have nothing in common")
+    if found.no_two_alike:
+        console.say("no two are alike, and the number says no more: it does not tell how many kinds there are")
     console.say(f"each is {found.usual_distance:.3f} from the one most like it, usually; 0.02 is hardly noticed")
     for twins in found.twins[:_SHOWN]:
         how = "the same drawing" if twins.same_drawing else f"{twins.distance:.3f} apart"

@@ -25,6 +25,12 @@ _NORMAL_SPREAD = 1.4826
 _LEAST_SPREAD = 0.25
 """Of the median: where all neighbours are about equally far, a little more is not yet standing out."""
 _SHARED = 0.75
+_BEGINNINGS = 64
+"""Editions from which a choice is begun."""
+_SEEN_PART = 0.04
+"""Distance of the same part of two pictures from which on they are no twins: twice what is noticed, whatever the rest is."""
+_NO_TWO_ALIKE = 0.9
+"""Part of the number of editions from which on the score says no more than that no two are alike."""
 _DIMENSIONS = 12
 _MOST_GROUPS = 8
 _STRUCTURE = 0.25
@@ -78,6 +84,8 @@ class Variety:
 
     score: float
     """how many pictures that have nothing in common would be as varied"""
+    no_two_alike: bool
+    """whether the score says no more than that: it is about the number of editions then, whatever kinds there are"""
     usual_distance: float
     """median distance from an edition to the one nearest to it"""
     twins: tuple[Twins, ...]
@@ -104,10 +112,12 @@ def variety(editions: Sequence[Edition]) -> Variety:
     usual = float(np.median(own))
     scores, parts = _principal(places)
     columns = Columns.of(editions)
+    score = 1 / float(near.likeness.mean())
     return Variety(
-        score=1 / float(near.likeness.mean()),
+        score=score,
+        no_two_alike=len(editions) > 1 and score > _NO_TWO_ALIKE * len(editions),
         usual_distance=usual,
-        twins=_twins(editions, near, max(_TWINS_WITHIN * usual, _TWINS_AT_LEAST)),
+        twins=_twins(editions, places, near, max(_TWINS_WITHIN * usual, _TWINS_AT_LEAST)),
         recoloured=_recoloured(editions, places, usual),
         outliers=_outliers(near),
         groups=_groups(columns, scores),
@@ -117,19 +127,62 @@ def variety(editions: Sequence[Edition]) -> Variety:
 
 
 def most_varied(editions: Sequence[Edition], count: int) -> list[int]:
-    """Indices of `count` editions, each as far as can be from those before it; the first is the most typical.
+    """Indices of `count` editions of which the nearest two are as far apart as can be found; the most typical first.
 
-    Farthest-point choice: Gonzalez, "Clustering to minimize the maximum intercluster distance", 1985.
+    Farthest-point choices (Gonzalez, "Clustering to minimize the maximum intercluster distance", 1985) from many beginnings,
+    each made better by putting another in the place of one of the nearest two for as long as that helps.
     """
     places = appearances([edition.appearance for edition in editions])
-    apart = np.linalg.norm(places - places.mean(axis=0), axis=1)
-    chosen = [int(apart.argmin())]
+    count = min(count, len(places))
+    starts = range(0, len(places), max(len(places) // _BEGINNINGS, 1))
+    found = [_spread_out(places, _farthest_points(places, start, count)) for start in starts]
+    best = max(found, key=lambda chosen: _least_apart(places[chosen]))
+    typical = np.linalg.norm(places[best] - places.mean(axis=0), axis=1).argmin()
+    return [best[place] for place in _farthest_points(places[best], int(typical), count)]
+
+
+def _farthest_points(places: SingleArray, start: int, count: int) -> list[int]:
+    """The first, and so many more, each as far as can be from those before it."""
+    chosen = [start]
     reach = np.full(len(places), np.inf)
-    while len(chosen) < min(count, len(editions)):
+    while len(chosen) < count:
         reach = np.minimum(reach, np.linalg.norm(places - places[chosen[-1]], axis=1))
         reach[chosen[-1]] = -1.0
         chosen.append(int(reach.argmax()))
     return chosen
+
+
+def _spread_out(places: SingleArray, chosen: list[int]) -> list[int]:
+    """The choice made better by exchanges, until none puts its nearest two farther apart."""
+    chosen = list(chosen)
+    apart = np.stack([np.linalg.norm(places - places[each], axis=1) for each in chosen])
+    apart[np.arange(len(chosen)), chosen] = np.inf
+    while len(chosen) > 1:
+        own = apart[:, chosen]
+        least = float(own.min())
+        exchange = (least, 0, 0)
+        for place in divmod(int(own.argmin()), len(chosen)):
+            others = np.delete(np.arange(len(chosen)), place)
+            reach = apart[others].min(axis=0)
+            reach[chosen] = -1.0
+            # What is left of the others may be nearer to each other than the new one is to them.
+            reach = np.minimum(reach, own[np.ix_(others, others)].min())
+            new = int(reach.argmax())
+            exchange = max(exchange, (float(reach[new]), place, new))
+        if exchange[0] <= least:
+            break
+        _, place, new = exchange
+        chosen[place] = new
+        apart[place] = np.linalg.norm(places - places[new], axis=1)
+        apart[place, new] = np.inf
+    return chosen
+
+
+def _least_apart(places: SingleArray) -> float:
+    """The distance of the nearest two; that of two where there is one."""
+    apart = squared_distances(places.astype(np.float64), places.astype(np.float64))
+    np.fill_diagonal(apart, np.inf)
+    return float(apart.min())
 
 
 def most_like(editions: Sequence[Edition], index: int, count: int) -> list[tuple[int, float]]:
@@ -152,7 +205,7 @@ def _principal(places: SingleArray) -> tuple[FloatArray, FloatArray]:
     return centred @ chosen, np.maximum(powers[order], 0.0) / total
 
 
-def _twins(editions: Sequence[Edition], near: Neighbours, limit: float) -> tuple[Twins, ...]:
+def _twins(editions: Sequence[Edition], places: SingleArray, near: Neighbours, limit: float) -> tuple[Twins, ...]:
     """Connected by being nearer than the limit, or by one fingerprint."""
     leader = list(range(len(editions)))
 
@@ -165,6 +218,7 @@ def _twins(editions: Sequence[Edition], near: Neighbours, limit: float) -> tuple
     closest: dict[int, float] = {}
     links = [(row, int(near.nearest[row, place]), float(near.distances[row, place]))
              for row, place in np.argwhere(near.distances < limit).tolist()]  # fmt: skip
+    links = [link for link in links if _farthest_part(places[link[0]], places[link[1]]) < _SEEN_PART]
     drawn: dict[str, int] = {}
     for index, edition in enumerate(editions):
         if edition.fingerprint:
@@ -182,6 +236,12 @@ def _twins(editions: Sequence[Edition], near: Neighbours, limit: float) -> tuple
             one_drawing = len({editions[index].fingerprint for index in group}) == 1 and bool(editions[group[0]].fingerprint)
             groups.append(Twins(tuple(group), 0.0 if one_drawing else distance, one_drawing))
     return tuple(sorted(groups, key=lambda twins: (twins.distance, twins.members)))
+
+
+def _farthest_part(one: SingleArray, other: SingleArray) -> float:
+    """The largest distance of two pictures' same parts: a word that only one has is far there, and hardly on the whole."""
+    parts = (one - other).reshape(-1, 3)
+    return float(np.linalg.norm(parts, axis=1).max()) * math.sqrt(len(parts))
 
 
 def _recoloured(editions: Sequence[Edition], places: SingleArray, usual: float) -> tuple[Recoloured, ...]:
