@@ -190,15 +190,15 @@ from mothseed import artwork, dial
 
 @artwork(width=60, height=40)
 def astray(sheet, chance, *, spots=dial(3, 0, 9)):
-    sheet.circle(30, 20, 8, fill="teal")
+    for tint in {"teal", "navy"}:
+        sheet.circle(chance("place", tint).between(5, 55), 20, 5, fill=tint)
     sheet.frame(45, 20, turn=math.pi / 4).rect(-3, -3, 6, 6, fill="gold")
-    sheet.centred().circle(40, 30, 5, fill="red")
-    chance("drift").between(0, time.time())
+    sheet.centred().circle(40, 30, time.time() % 5, fill="red")
 """
 CHECKS = [
-    "mothseed check astray.py",
-    "mothseed check specimen.py",
-    "mothseed trace specimen.py --seed 8 --at 60,70 | head -7",
+    "mothseed check astray.py | head -10",
+    "mothseed check astray.py --fix",
+    "mothseed trace specimen.py --seed 8 --at 60,70 | head -11",
 ]
 PALETTES = [
     "mothseed palette dusk.png --count 7",

@@ -19,6 +19,7 @@ class SourceFile:
     """A file of a sketch."""
 
     path: Path
+    text: str
     tree: ast.Module
     names: dict[str, str]
     """names, and what they stand for: np is numpy, cos is math.cos"""
@@ -28,6 +29,10 @@ class SourceFile:
     def line(self, node: ast.AST) -> Line:
         """Where something stands."""
         return Line(str(self.path), getattr(node, "lineno", 1))
+
+    def written(self, node: ast.AST) -> str:
+        """What stands there, as the artist wrote it."""
+        return ast.get_source_segment(self.text, node) or ast.unparse(node)
 
     def nodes(self) -> Iterator[ast.AST]:
         """All that is written in it, less functions and classes that nothing refers to."""
@@ -75,11 +80,12 @@ def source_files(sketch: Sketch) -> list[SourceFile]:
     found = []
     for path in [sketch.path, *sketch.module_files()]:
         try:
-            found.append((path, ast.parse(path.read_text(encoding="utf-8", errors="replace"))))
+            text = path.read_text(encoding="utf-8", errors="replace")
+            found.append((path, text, ast.parse(text)))
         except (OSError, SyntaxError, ValueError):
             continue
-    used = _used([tree for _, tree in found], sketch.artwork.function.__name__)
-    return [SourceFile(path, tree, _imported(tree), used) for path, tree in found]
+    used = _used([tree for *_, tree in found], sketch.artwork.function.__name__)
+    return [SourceFile(path, text, tree, _imported(tree), used) for path, text, tree in found]
 
 
 def _used(trees: Sequence[ast.Module], artwork: str) -> frozenset[str]:

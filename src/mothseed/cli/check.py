@@ -53,8 +53,8 @@ def run(arguments: argparse.Namespace) -> int:
         fixes = [each.fix for each in found if each.fix]
         if fixes:
             console.say(diff_of(fixes).rstrip("\n"))
-        rest = counted(len(found) - len(fixes), "finding")
-        console.note(f"{counted(len(fixes), 'change')}; {rest} more to look at without --fix" if found else "nothing found")
+        rest = counted(len(found) - len(fixes), "more finding")
+        console.note(f"{counted(len(fixes), 'change')}; {rest} to look at, without --fix" if found else "nothing found")
         return 1 if found else 0
     for each in found:
         where = f"{each.line}: " if each.line else ""

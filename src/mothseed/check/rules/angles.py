@@ -51,7 +51,7 @@ def _in_call(node: ast.Call, scope: Scope, file: SourceFile) -> Iterator[Finding
         if _is_in_degrees(angle, scope, names):
             number, library = number_of(angle), full_name(node.func, names).split(".")[0]
             convert = "math.radians" if library == "math" else f"{ast.unparse(node.func).rpartition('.')[0] or 'numpy'}.radians"
-            instead = f"{ast.unparse(node.func)}({convert}({ast.unparse(angle) if number is None else f'{number:g}'}))"
+            instead = f"{ast.unparse(node.func)}({convert}({file.written(angle) if number is None else f'{number:g}'}))"
             known = any(alias == convert.split(".", maxsplit=1)[0] for alias in names)
             fix = Fix.of(file.path, node, instead) if known else None
             yield RULE.finding("degrees", file.line(node), f"{ast.unparse(node)} takes radians", f"write {instead}", fix)

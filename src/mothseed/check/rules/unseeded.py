@@ -68,7 +68,7 @@ def _in_call(node: ast.AST, file: SourceFile, whatever_order: set[int], seeded: 
         method = node.func.attr if isinstance(node.func, ast.Attribute) else ""
         if name in _FOLDERS or (method in _FOLDER_METHODS and not name):
             words = f"{ast.unparse(node.func)} gives the files of a folder in another order on each machine"
-            fix = Fix.of(file.path, node, f"sorted({ast.unparse(node)})") if name != "os.walk" else None
+            fix = Fix.of(file.path, node, f"sorted({file.written(node)})") if name != "os.walk" else None
             yield RULE.finding("unseeded", file.line(node), words, "write sorted(...) around it", fix)
     if not name or (name in _SEEDED and _is_given(node)) or any(name.startswith(f"{module}.") for module in seeded):
         return
@@ -92,7 +92,7 @@ def _sets_in(scope: Scope, file: SourceFile) -> Iterator[Finding]:
         for each in gone_through:
             if scope.holds(each, _is_set):
                 words = "a set has another order in each process"
-                fix = Fix.of(file.path, each, f"sorted({ast.unparse(each)})")
+                fix = Fix.of(file.path, each, f"sorted({file.written(each)})")
                 yield RULE.finding("unseeded", file.line(each), words, "write sorted(...), or a list", fix)
 
 

@@ -20,7 +20,7 @@ def _find(look: Look) -> Iterator[Finding]:
             match node:
                 case ast.Expr(ast.Call(ast.Attribute(on, name)) as call) if name in _MAKING_VIEWS:
                     whole = isinstance(on, ast.Name)
-                    instead = f"{ast.unparse(on)} = {ast.unparse(call)}"
+                    instead = f"{file.written(on)} = {file.written(call)}"
                     remedy = f"write {instead}, or draw on what it gives" if whole else "draw on what it gives"
                     fix = Fix.of(file.path, node, instead) if whole else None
                     words = f"{name}(...) gives a new view and leaves the old one as it is"
