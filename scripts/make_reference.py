@@ -170,6 +170,7 @@ SECTIONS: dict[str, list[Entry]] = {
         of("palette", "cycle", 'for index in range(18):\n    sheet.rect(6 + index * 4, 12, 3.4, 24, fill=palette.cycle(index))'),
         of("palette", "ramp", 'for index in range(72):\n    sheet.rect(6 + index, 12, 1, 24, fill=palette.ramp(index / 71))'),
         function("contrasted", 'for index, ground in enumerate(("#f4efe4", "#8d99ae", "#14213d")):\n    sheet.rect(index * 28, 0, 28, 48, fill=ground)\n    for row, ratio in enumerate((1.5, 3, 4.5)):\n        sheet.circle(14 + index * 28, 10 + row * 14, 5.5, fill=contrasted("#d9715b", ground, ratio))'),
+        function("legible", 'for index, ground in enumerate(("#f4efe4", "#8d99ae", "#14213d")):\n    sheet.rect(index * 28, 0, 28, 48, fill=ground)\n    for row, tint in enumerate(("#e8b44f", "#d9715b", "#7d4f7f")):\n        sheet.text(14 + index * 28, 14 + row * 13, "moth", 9, align="middle", fill=legible(tint, ground))'),
         function("contrast", 'ground, size = "#f4efe4", 4\nfor index, tint in enumerate(["#e8b44f", "#d9715b", "#7d4f7f", "#14213d"]):\n    sheet.circle(15 + index * 18, 20, 7, fill=tint)\n    sheet.text(15 + index * 18, 38, f"{contrast(tint, ground):.1f}", 6, align="middle", fill=ink)'),
         function("mixed", 'for step in range(12):\n    sheet.circle(9 + step * 6, 24, 4, fill=mixed(palette[0], palette[3], step / 11))'),
     ],

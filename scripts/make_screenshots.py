@@ -117,7 +117,7 @@ def in_browser(file: Path, name: str) -> None:
 
 
 def watched(folder: Path, sketch: str, name: str) -> None:
-    """The page of a watched sketch, with a picture that is held beside the next."""
+    """The page of a watched sketch: a picture that is held beside the next, and what made a point of it so."""
     from playwright.sync_api import sync_playwright
 
     chromium = shutil.which("chromium")
@@ -137,7 +137,10 @@ def watched(folder: Path, sketch: str, name: str) -> None:
         page.locator("#dial-tilt").fill("-16")
         page.get_by_label("draw tint anew").click()
         page.wait_for_timeout(3000)
-        page.mouse.click(2, 2)
+        box = page.locator("#picture").bounding_box()
+        assert box is not None
+        page.locator("#picture").click(position={"x": 0.74 * box["width"], "y": 0.43 * box["height"]})
+        page.locator("#point dl").wait_for()
         page.screenshot(path=SHOTS / name)
         browser.close()
     program.send_signal(signal.SIGINT)

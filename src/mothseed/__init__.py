@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
     from mothseed.chance import Chance
     from mothseed.chance.swarm import Swarm
-    from mothseed.colour import Colour, Palette, Picture, contrast, contrasted, linear_ramp, mixed, radial_ramp
+    from mothseed.colour import Colour, Palette, Picture, contrast, contrasted, legible, linear_ramp, mixed, radial_ramp
     from mothseed.geometry import (
         Outline,
         Trail,
@@ -58,6 +58,7 @@ __all__ = [
     "contrasted",
     "dial",
     "distance",
+    "legible",
     "lettering",
     "linear_ramp",
     "mix",
@@ -93,6 +94,7 @@ _HOMES = {
     "contrasted": "colour",
     "dial": "sketch",
     "distance": "geometry",
+    "legible": "colour",
     "lettering": "geometry",
     "linear_ramp": "colour",
     "mix": "geometry",

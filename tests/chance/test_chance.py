@@ -207,6 +207,34 @@ def test_a_field_is_smooth_bounded_and_the_same_for_numbers_and_arrays(
         assert abs(ahead - field.at(x, y, deep)) < 1e-5, "the flow keeps its height"
 
 
+def test_an_isotropic_field_favours_no_direction_and_no_place() -> None:
+    random = np.random.default_rng(4)
+    x, y = random.uniform(0, 3000, (2, 200_000))
+    spread = {}
+    for isotropic in (False, True):
+        field = Chance(5)("hills").field(10, isotropic=isotropic)
+        often = np.histogram(field.heading(x, y), 36, (0, 360))[0]
+        spread[isotropic] = float(often.max() / often.min())
+        heights = field.at(x, y)
+        assert -1 <= heights.min() < -0.6 < 0.6 < heights.max() <= 1
+        assert abs(heights.mean()) < 0.01
+        assert 0.15 < np.abs(heights).mean() < 0.3
+        corners = field.at(np.arange(0, 300, 10.0), np.arange(0, 300, 10.0))
+        assert (np.abs(corners).mean() > 0.1) == isotropic
+    assert spread[True] < 1.1
+    assert spread[False] > 1.2
+
+
+def test_the_answers_of_an_isotropic_field_never_change() -> None:
+    field = Chance(7)("hills").field(20, detail=2, isotropic=True)
+    assert [field.at(3.0, 4.0), field.at(3.0, 4.0, 5.0), field.heading(3.0, 4.0)] == [
+        0.08205947109577628, 0.08431734188044655, 204.77002798355483,
+    ]  # fmt: skip
+    assert [field.at(each, 4.0) for each in (3.0, 9.5)] == field.at([3.0, 9.5], 4.0).tolist()
+    slopes = [(field.at(3 + x, 4 + y) - field.at(3 - x, 4 - y)) / 2e-5 for x, y in ((1e-5, 0), (0, 1e-5))]
+    assert field.uphill(3.0, 4.0) == pytest.approx(math.degrees(math.atan2(slopes[1], slopes[0])) % 360, abs=1e-3)
+
+
 def test_two_fields_of_a_stream_differ_and_their_middle_is_0() -> None:
     chance = Chance(4)
     x, y = np.arange(0, 2000, 7.0), np.arange(0, 2000, 7.0)[:, None]

@@ -272,6 +272,7 @@ SEEN = [
      "sheet.frame(20, 9).spun(5).circle(0, 3, 1, fill='red', opacity=0.5)"),
     ("field-corners", GRID_OF_HILLS.format(scale=10, off=0), GRID_OF_HILLS.format(scale=13, off=0)),
     ("field-corners", GRID_OF_HILLS.format(scale=5, off=0), GRID_OF_HILLS.format(scale=5, off=2)),
+    ("field-corners", GRID_OF_HILLS.format(scale=5, off=0), GRID_OF_HILLS.format(scale="5, isotropic=True", off=0)),
     ("keyless-stream", "for i in range(5): sheet.circle(9 * i + 5, chance('height').between(9, 30), 1, fill='red')",
      "for i in range(5): sheet.circle(9 * i + 5, chance('height', i).between(9, 30), 1, fill='red')"),
     ("keyless-stream", "for i in range(5): sheet.circle(9 * i + 5, chance.between(9, 30), 1, fill='red')",

@@ -12,7 +12,7 @@ from PIL import Image
 from PIL.ImageColor import colormap
 
 from mothseed.chance import Chance
-from mothseed.colour import Colour, Palette, contrast, contrasted
+from mothseed.colour import Colour, Palette, contrast, contrasted, legible
 from mothseed.colour.oklch import from_oklch, mixed, oklab_from_srgb, oklch_of, srgb_from_oklab
 from mothseed.colour.palette import HARMONIES
 from mothseed.colour.ramp import linear_ramp, ramp_table, ramp_tables
@@ -182,6 +182,22 @@ def test_contrasted_colours_have_the_contrast_that_was_asked_for(
     assert contrast(contrasted(Colour(red, green, blue), ground, ratio), ground) == pytest.approx(ratio, abs=0.02)
 
 
+@given(PARTS, PARTS, PARTS, PARTS, PARTS, PARTS, st.floats(1.0, 7.0))
+def test_legible_colours_can_be_read_as_a_screen_shows_them_and_change_no_more_than_they_have_to(
+    red: float, green: float, blue: float, ground_red: float, ground_green: float, ground_blue: float, ratio: float
+) -> None:
+    colour, ground = Colour(red, green, blue), Colour(ground_red, ground_green, ground_blue)
+    shown = [Colour.parse(each.css) for each in (colour, ground, Colour(0, 0, 0), Colour(1, 1, 1))]
+    if max(contrast(shown[2], shown[1]), contrast(shown[3], shown[1])) < ratio:
+        with pytest.raises(SketchError, match="no colour has a contrast of"):
+            legible(colour, ground, ratio)
+        return
+    found = legible(colour, ground, ratio)
+    assert contrast(Colour.parse(found.css), shown[1]) >= ratio
+    if contrast(shown[0], shown[1]) >= ratio:
+        assert found == colour, "what could be read stays"
+
+
 @pytest.mark.parametrize("suffix", ["json", "txt"])
 def test_a_palette_is_read_as_it_was_written(tmp_path: Path, suffix: str) -> None:
     palette = Palette(["#14213d", "#d9715b80", "#e8b44f"], [1, 2, 1])
@@ -228,6 +244,8 @@ def test_a_palette_file_that_makes_no_sense_is_told_with_its_place(
         (lambda p: p.ramp(np.array([np.nan])), "not a number"),
         (lambda p: contrasted("red", "white", 30), "from 1 (none) to 21"),
         (lambda p: contrasted("red", "#808080", 15), "no colour has a contrast of 15"),
+        (lambda p: legible("red", "white", 0), "legible: a contrast ratio is from 1"),
+        (lambda p: legible("red", "#808080", 15), "legible: no colour has a contrast of 15"),
         (lambda p: Palette.from_picture(DEMO / "dusk.png", method="guess"), "method is one of k-means, median-cut"),
     ],
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import overload
 
@@ -9,16 +10,22 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
+from mothseed.bits import GOLDEN_GAMMA, units, word
 from mothseed.checks import length, whole
 from mothseed.faults import SketchError
 from mothseed.geometry.flow import Flow, along_contours
 from mothseed.native.library import Kernel
-from mothseed.portable import heading
+from mothseed.portable import cosine_and_sine, heading
 from mothseed.values import fixed
 
 _height, _sample = Kernel("noise.height"), Kernel("noise.sample")
 
 _MOST_DETAIL = 12
+_GRIDS = 3
+_WITHIN_1 = math.sqrt(3) / 2
+"""One over the most that h - h**3 / 9 comes to up to the square root of 3."""
+_FARTHEST_BEGIN = 1024.0
+"""Cells from its own beginning at which a turned grid begins at most."""
 _FARTHEST = 1e9
 """Cells from the origin beyond which the places within one are no longer told apart well."""
 
@@ -35,6 +42,7 @@ class Field:
     scale: float
     detail: int = 1
     roughness: float = 0.5
+    isotropic: bool = False
 
     def __post_init__(self) -> None:
         length("field", scale=self.scale, hint="write field(scale=40)")
@@ -49,10 +57,12 @@ class Field:
     def at(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None = None) -> float | FloatArray:
         """The height at a place, from -1 to 1, as often above 0 as below, and mostly within a half.
 
+        It is 0 at multiples of the scale, unless the field is isotropic.
+
         `z` moves through other landscapes that pass into each other: a slow `z` makes it drift. Raises SketchError for
         places that are not finite or very far out.
         """
-        if isinstance(x, float) and isinstance(y, float) and (z is None or isinstance(z, float)):
+        if not self.isotropic and isinstance(x, float) and isinstance(y, float) and (z is None or isinstance(z, float)):
             across, down, deep = x / self.scale, y / self.scale, 0.0 if z is None else z / self.scale
             if abs(across) < _FARTHEST and abs(down) < _FARTHEST and abs(deep) < _FARTHEST:
                 height: float = _height(self.key, across, down, deep, z is not None, self.detail, self.roughness)
@@ -92,7 +102,36 @@ class Field:
             raise SketchError("field: a place is numbers, or arrays of one shape", hint="write field.at(x, y)") from None
         if not all((np.abs(part) < _FARTHEST).all() for part in places):
             raise SketchError("field: a place is not finite, or too far out", hint="look for a division by 0 before it")
-        out = np.empty((places[0].size, 3))
         across, down, deep = (np.array(part).ravel() for part in places)
-        _sample(self.key, across, down, deep, z is not None, self.detail, self.roughness, out)
-        return out.reshape(*places[0].shape, 3)
+        sampled = (
+            self._sampled_askew(across, down, deep, z is not None)
+            if self.isotropic
+            else self._one(self.key, across, down, deep, z is not None)
+        )
+        return sampled.reshape(*places[0].shape, 3)
+
+    def _one(self, key: int, across: FloatArray, down: FloatArray, deep: FloatArray, has_depth: bool) -> FloatArray:
+        out = np.empty((len(across), 3))
+        _sample(key, across, down, deep, has_depth, self.detail, self.roughness, out)
+        return out
+
+    def _sampled_askew(self, across: FloatArray, down: FloatArray, deep: FloatArray, has_depth: bool) -> FloatArray:
+        """Three landscapes in one, on grids that are turned by thirty degrees against each other and begin anywhere.
+
+        What a square grid favours repeats after ninety degrees; of three such a third of that apart the sum favours nothing.
+        """
+        stream = self.key, GOLDEN_GAMMA
+        parts = units(stream, 0, 1 + 2 * _GRIDS).tolist()
+        total = np.zeros((len(across), 3))
+        for grid in range(_GRIDS):
+            cosine, sine = cosine_and_sine(90 * parts[0] + 90 / _GRIDS * grid)
+            begin_across, begin_down = (_FARTHEST_BEGIN * part for part in parts[1 + 2 * grid : 3 + 2 * grid])
+            x = across * cosine + down * sine + begin_across
+            y = down * cosine - across * sine + begin_down
+            height, slope_x, slope_y = self._one(word(stream, 2 * _GRIDS + 1 + grid), x, y, deep, has_depth).T
+            total += np.stack([height, slope_x * cosine - slope_y * sine, slope_x * sine + slope_y * cosine], axis=1)
+        # A sum of three, each within 1, with the spread of one; what is high is bent until all lies within 1 again.
+        height = total[:, 0] / math.sqrt(_GRIDS)
+        bent = height * (1 - height * height / 9)
+        slopes = total[:, 1:] / math.sqrt(_GRIDS) * (1 - height * height / 3)[:, None]
+        return np.concatenate([bent[:, None], slopes], axis=1) * _WITHIN_1

@@ -102,18 +102,20 @@ class Places(Items):
             points.append((x, y))
         return np.array(points, np.float64)
 
-    def field(self, scale: float = 30.0, detail: int = 1, roughness: float = 0.5) -> Field:
+    def field(self, scale: float = 30.0, detail: int = 1, roughness: float = 0.5, *, isotropic: bool = False) -> Field:
         """A smooth random field: hills and hollows about `scale` apart.
 
-        `detail` adds finer hills upon them, each layer half as wide as the one before and `roughness` times as high. Takes one
-        number of the stream, so that each field is another. Raises SketchError for a scale that is not above 0, a detail
+        `detail` adds finer hills upon them, each layer half as wide as the one before and `roughness` times as high. A field
+        is 0 at all multiples of its scale, and its ways go along the diagonals a little more often than elsewhere; an
+        `isotropic` one has no such places and no such directions, and takes three times as long. Takes one number of the
+        stream, so that each field is another. Raises SketchError for a scale that is not above 0, a detail
         that is not from 1 to 12, and a roughness that is not above 0 and at most 1.
         """
         from mothseed.chance.field import Field
 
         position = self._go_back(0)
         self._position = position + 1
-        return Field(word(self._found_stream(), position), float(scale), detail, float(roughness))
+        return Field(word(self._found_stream(), position), float(scale), detail, float(roughness), bool(isotropic))
 
 
 def _in_rectangle(region: Region, units: FloatArray) -> PointArray:

@@ -16,6 +16,7 @@ from mothseed.told import counted, told
 
 if TYPE_CHECKING:
     from mothseed.series import Edition
+    from mothseed.series.edition import Key
     from mothseed.study.two_series import EditionPair, OutcomeChange, TwoSeries
 
 _WIDTH = 400
@@ -48,7 +49,9 @@ def compare_series(arguments: argparse.Namespace, output: Path) -> int:
         if not together.pairs:
             raise SeriesError(f"{first} and {second} have no seed in common that was made in both")
         seen = [pair for pair in together.pairs if pair.change != AS_IT_WAS]
-        shown = [pair for pair in seen if _is_there(first, pair.before) and _is_there(folder, pair.after)][:_MOST_PAIRS]
+        troubles = _troubles(first, [pair.before for pair in seen]) | _troubles(folder, [pair.after for pair in seen])
+        options.tell_left_out(list(troubles.values()))
+        shown = [pair for pair in seen if pair.before.key not in troubles][:_MOST_PAIRS]
         if shown:
             frames = [
                 PairFrame(first / pair.before.file, folder / pair.after.file, pair.before.title, _note(pair)) for pair in shown
@@ -92,10 +95,12 @@ def _the_other(series: Path, editions: Sequence[Edition], other: Path) -> Iterat
         yield Path(name), made_in_order(jobs, sketch, None)
 
 
-def _is_there(folder: Path, edition: Edition) -> bool:
+def _troubles(folder: Path, editions: Sequence[Edition]) -> dict[Key, str]:
+    """What is wrong with the pictures of some editions that cannot be shown."""
     from mothseed.series.pictures import readable
 
-    return bool(readable(folder, [edition])[0])
+    found = ((edition.key, readable(folder, [edition])[1]) for edition in editions)
+    return {key: words[0] for key, words in found if words}
 
 
 def _note(pair: EditionPair) -> str:

@@ -13,6 +13,7 @@ _FLARE = 0.05
 """WCAG 2.2, "relative luminance" and "contrast ratio": what a screen reflects is added to both."""
 _HALVINGS = 30
 _ENOUGH = 1e-3
+_LEVELS = 255
 
 
 def contrast(first: object, second: object) -> float:
@@ -55,6 +56,44 @@ def contrasted(colour: object, ground: object, ratio: float) -> Colour:
         return from_oklch(far, chroma, hue, start.alpha)
     most = max(contrast("black", base), contrast("white", base))
     raise SketchError(f"contrasted: no colour has a contrast of {ratio} to {base.css}", hint=f"at most {most:.1f} is possible")
+
+
+def legible(colour: object, ground: object, ratio: float = 4.5) -> Colour:
+    """A colour that can be read on its ground: as it is where it has that contrast, else the nearest lightness that has.
+
+    The ratio is kept by what a screen shows, whose channels have 8 bits each; a colour that is changed comes in these. It stays
+    on its side of the ground, lighter or darker, where that can be, and keeps its hue as far as a screen can show it. Raises
+    SketchError for a ratio below 1, and where neither black nor white has it.
+    """
+    start, base = as_colour(colour), as_colour(ground)
+    if not 1 <= ratio <= 21:
+        raise SketchError(f"legible: a contrast ratio is from 1 (none) to 21 (black on white) (got {ratio!r})")
+    if contrast(_in_8_bits(start), _in_8_bits(base)) >= ratio:
+        return start
+    lightness, chroma, hue = oklch_of(start)
+
+    def at(level: float) -> Colour:
+        return _in_8_bits(from_oklch(level, chroma if 0 < level < 1 else 0.0, hue, start.alpha))
+
+    lighter_first = lightness >= oklch_of(base)[0]
+    for end in (1.0, 0.0) if lighter_first else (0.0, 1.0):
+        if contrast(at(end), _in_8_bits(base)) < ratio:
+            continue
+        near, far = lightness, end
+        while abs(far - near) > _ENOUGH:
+            tried = (near + far) / 2
+            if contrast(at(tried), _in_8_bits(base)) < ratio:
+                near = tried
+            else:
+                far = tried
+        return at(far)
+    most = max(contrast(at(1.0), base), contrast(at(0.0), base))
+    raise SketchError(f"legible: no colour has a contrast of {ratio} to {base.css}", hint=f"at most {most:.1f} is possible")
+
+
+def _in_8_bits(colour: Colour) -> Colour:
+    red, green, blue = (round(part * _LEVELS) / _LEVELS for part in colour[:3])
+    return Colour(red, green, blue, colour.alpha)
 
 
 def _luminance(colour: Colour) -> float:

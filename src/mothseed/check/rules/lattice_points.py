@@ -36,7 +36,7 @@ class _ReadField(Field):
         parts = np.broadcast_arrays(*(np.asarray(part, np.float64) / self.scale for part in (x, y)))
         corners = np.logical_and.reduce([np.abs(part - np.round(part)) < _NEAR for part in parts])
         self.read[0] += corners.size
-        self.read[1] += int(corners.sum())
+        self.read[1] += 0 if self.isotropic else int(corners.sum())
         return sampled
 
 
@@ -48,9 +48,9 @@ def _find(look: Look) -> Iterator[Finding]:
 
         __slots__ = ()
 
-        def field(self, scale: float = 30.0, detail: int = 1, roughness: float = 0.5) -> Field:
-            made = super().field(scale, detail, roughness)
-            field = _ReadField(made.key, made.scale, made.detail, made.roughness)
+        def field(self, scale: float = 30.0, detail: int = 1, roughness: float = 0.5, *, isotropic: bool = False) -> Field:
+            made = super().field(scale, detail, roughness, isotropic=isotropic)
+            field = _ReadField(made.key, made.scale, made.detail, made.roughness, made.isotropic)
             object.__setattr__(field, "read", heard.setdefault(f"{self._path} {scale:g}", [0, 0]))
             return field
 
@@ -63,12 +63,9 @@ def _find(look: Look) -> Iterator[Finding]:
     for (name, (read, corners)), draw in zip(heard.items(), fields, strict=False):
         if read >= _FEWEST and read == corners:
             calls = first.origins.calls[draw.calls]
-            words = (
-                f"it is read at {read} places, all of them multiples of its scale, {name.split()[-1]}, where every field is 0"
-            )
-            yield RULE.finding(
-                "field-corners", calls[0] if calls else look.artwork_line, words, "choose a scale that is no step of the grid"
-            )
+            words = f"its {read} places are all multiples of its scale, {name.split()[-1]}, where every field is 0"
+            remedy = "choose a scale that is no step of the grid, or write field(isotropic=True)"
+            yield RULE.finding("field-corners", calls[0] if calls else look.artwork_line, words, remedy)
 
 
 RULE = Rule({"field-corners": "a field that is read only where it is 0"}, _find)

@@ -124,7 +124,7 @@ def _contrast(impression: Impression, line: Line, marks: WholeArray) -> Iterator
     ratio = contrast(ink, ground)
     if ratio < _READABLE:
         words = f"{ink.css} on {ground.css} has a contrast of {ratio:.1f} to 1; {_READABLE:g} to 1 can be read"
-        yield RULE.finding("faint-text", line, words, "make it darker or lighter: contrasted(colour, ground) does")
+        yield RULE.finding("faint-text", line, words, "make it darker or lighter: legible(colour, ground) does")
 
 
 RULE = Rule(

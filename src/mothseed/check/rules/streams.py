@@ -16,9 +16,7 @@ def _find(look: Look) -> Iterator[Finding]:
     draws = sum(len(impression.origins.draws) for impression in look.impressions if impression.origins)
     if len(look.impressions) > 1 and draws and len({fingerprint(each.drawing) for each in look.impressions}) == 1:
         words = f"{counted(len(look.impressions), 'seed')} draw the same, though chance is drawn from"
-        yield RULE.finding(
-            "seeds-alike", look.artwork_line, words, "use what is drawn, or take it from chance and from nothing else"
-        )
+        yield RULE.finding("seeds-alike", look.artwork_line, words, "see that what chance gives is drawn with")
     function = look.sketch.artwork.function
     given = function.__code__.co_varnames[1] if function.__code__.co_argcount > 1 else ""
     for file in source_files(look.sketch):
