@@ -20,6 +20,7 @@ from typing import Any
 
 import aggdraw
 
+from benchmarks.explaining import explaining_costs
 from benchmarks.falling import AGGDRAW, fallen_behind
 from benchmarks.files import file_costs
 from benchmarks.painters import OTHERS, PAPER, ours, ours_by_arrays
@@ -223,6 +224,13 @@ def savings() -> dict[str, float]:
         return saving_costs(DEMO, Path(folder))
 
 
+def explaining() -> dict[str, float]:
+    """How many times what it takes to perform a sketch its explanations take."""
+    print("\nexplaining the specimen, in times of performing it")
+    with tempfile.TemporaryDirectory() as folder:
+        return explaining_costs(DEMO, Path(folder), timed)
+
+
 def starting() -> dict[str, float]:
     """How many times the import of NumPy a command takes from beginning to end."""
     print("\nwhole commands, the renderer being prepared")
@@ -288,6 +296,7 @@ def main() -> None:
         "demo": demo_costs(),
         "editions": edition_costs(),
         "saving": savings(),
+        "explaining": explaining(),
         "files": file_costs(DEMO, best),
     }
     if LAST.exists():

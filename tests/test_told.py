@@ -88,7 +88,6 @@ def test_a_switch_is_on_in_every_command(run: Run, write_sketch: WriteSketch) ->
     assert "on" in run("tally", "s").out
     assert "True" not in run("tally", "s").out + table
     assert "dial big: on -> off" in run("compare", "spots.py", "--but", "big=off").out
-    gave = [line for line in run("trace", "spots.py", "--at", "30,20").out.splitlines() if "gave" in line]
-    assert gave == ["    rare: odds gave on"]
+    assert "    size: dial big (on)\n" in run("trace", "spots.py", "--at", "30,20").out
     assert run("seek", "spots.py", "--where", "rare = 1", "--jobs", "1").out == "1  rare = on\n"
     assert json.loads(run("table", "s", "--json").out)[0]["rare"] is True, "for programs it is what JSON has"
