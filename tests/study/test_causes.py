@@ -242,6 +242,19 @@ def test_what_a_line_drew_has_the_causes_of_all_its_marks(write_sketch: WriteSke
     assert told(found) == {"there at all": "on/*, dial count", "place": "height/*"}
 
 
+def test_what_is_left_out_is_left_out_of_every_attempt(write_sketch: WriteSketch) -> None:
+    text = """
+        @artwork(width=100, height=100)
+        def plate(sheet, chance):
+            sheet.circle(50, 50, chance("size").between(1, 9), fill=chance("tint").pick(COLOURS))
+            sheet.layer("veil", opacity=0.5).rect(0, 0, 100, 100, fill="#222222")
+    """
+    sketch = load_sketch(write_sketch(HEAD + textwrap.dedent(text), "plate.py"))
+    impression = perform(sketch, recipe(7, without=["veil"]), tracing=True)
+    (found,) = causes_of(sketch, impression, [Inquiry((0,))])
+    assert (told(found), found.untried) == ({"size": "size", "fill": "tint"}, ())
+
+
 def test_what_cannot_be_tried_is_said(write_sketch: WriteSketch) -> None:
     text = f"""
         @artwork(width=100, height=100)

@@ -10,15 +10,7 @@ import numpy as np
 
 from mothseed.arrays import WholeArray
 from mothseed.chance.studied import Bend, Names, StudiedChance, Study
-from mothseed.compare.became import (
-    MOVED,
-    RECOLOURED,
-    RESHAPED,
-    RESIZED,
-    RESTYLED,
-    TURNED,
-    changes_of,
-)  # fmt: skip
+from mothseed.compare.became import MOVED, RECOLOURED, RESHAPED, RESIZED, RESTYLED, TURNED, changes_of
 from mothseed.compare.columns import Numbering, resolved
 from mothseed.compare.thresholds import COLOUR, PLACE
 from mothseed.faults import MothSeedError
@@ -96,7 +88,8 @@ class Bench:
         self._drawing, self._at, before = self._performed(Attempt(), study)
         self.drawn = tuple(study.drawn[:before])
         self._targets = np.unique(np.concatenate([np.array(target.marks, np.int64) for target in self.subject.targets]))
-        if all(not target.lines for target in self.subject.targets):
+        # A layer that is to be left out has to have been made, which is known at the end alone.
+        if not self.subject.recipe.without and all(not target.lines for target in self.subject.targets):
             self._enough = {at: len(marks) for at, marks in self._at.items() if np.isin(marks, self._targets).any()}
 
     @property
