@@ -117,6 +117,16 @@ def test_a_setting_that_a_format_takes_is_let_through() -> None:
     assert {form.name for form in takers("keep_text")} == {"SVG"}
 
 
+@pytest.mark.parametrize("ending", RASTER)
+def test_every_kind_of_pixels_says_how_large_it_is_printed(tmp_path: Path, ending: str) -> None:
+    path = tmp_path / f"moth{ending}"
+    write_picture(path, drawing(), '{"seed": 3}', Settings(width=30, dpi=254))
+    with Image.open(path) as image:
+        told = image.info.get("dpi") or tuple(map(float, (image.getexif()[tag] for tag in (0x011A, 0x011B))))
+    assert told == pytest.approx((254, 254), abs=0.1)
+    assert history_in(path) == '{"seed": 3}'
+
+
 def test_effort_changes_the_file_and_not_the_picture(tmp_path: Path) -> None:
     sizes = {}
     shown = []

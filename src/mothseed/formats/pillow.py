@@ -23,6 +23,9 @@ HISTORY_KEYWORD = "mothseed"
 _HISTORY_TAG = 0x010E
 """ImageDescription of EXIF, which holds it in other files."""
 
+_X_RESOLUTION, _Y_RESOLUTION, _RESOLUTION_UNIT, _INCHES = 0x011A, 0x011B, 0x0128, 2
+"""Of EXIF: pixels in an inch."""
+
 
 def write_by_pillow(path: Path, drawing: Drawing, history: str, settings: Settings, **options: Any) -> Written:
     """Render a drawing and write it with these options of Pillow's `save`, whole or not at all."""
@@ -33,7 +36,11 @@ def write_by_pillow(path: Path, drawing: Drawing, history: str, settings: Settin
     exif = Image.Exif()
     if history:
         exif[_HISTORY_TAG] = _in_ascii(history)
-    resolution: dict[str, Any] = {} if settings.dpi is None else {"dpi": (settings.dpi, settings.dpi)}
+    resolution: dict[str, Any] = {}
+    if settings.dpi is not None:
+        resolution["dpi"] = settings.dpi, settings.dpi
+        # A WebP has no place of its own for it.
+        exif.update({_X_RESOLUTION: settings.dpi, _Y_RESOLUTION: settings.dpi, _RESOLUTION_UNIT: _INCHES})
     with written_whole(path) as part:
         image.save(part, exif=exif, **resolution, **options)
     return Written(width, height, "px")
