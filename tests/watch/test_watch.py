@@ -33,6 +33,7 @@ from mothseed.sketch.history import history_in_picture
 from mothseed.watch import Shown, Watch, Wish
 from mothseed.watch.changes import Files
 from mothseed.watch.press import Press, Task
+from mothseed.watch.question import Answer, Question
 from mothseed.watch.wish import fitted, next_seed
 from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
 from tests.recipes import recipe
@@ -363,6 +364,43 @@ def test_the_page_turns_dials_leaves_out_layers_and_draws_anew(shown: tuple[Page
     expect(page.locator("#copy")).to_have_text("copied")
     assert "def turns" in sketch.read_text(), "the artist's file is as it was"
     assert sketch.read_text().count("dial(") == 6
+
+
+def test_a_point_is_explained_by_the_sketch_as_it_was_saved_last(write_sketch: WriteSketch) -> None:
+    text = """
+        from mothseed import artwork
+
+        @artwork(width=60, height=40)
+        def picture(sheet, chance):
+            for row in range(3):
+                sheet.circle(30, 20, chance("size", row).between(9, 12))
+    """
+    path = write_sketch(text)
+    press = Press(_nothing)
+
+    async def lying(state: int) -> dict[str, object]:
+        answer = await press.made(Question(path, state, Wish(), 0.5, 0.5), asyncio.Event())
+        assert isinstance(answer, Answer)
+        assert answer.known is not None
+        mark: dict[str, object] = answer.known["marks"][0]
+        return mark
+
+    async def ask_before_and_after() -> tuple[dict[str, object], dict[str, object]]:
+        before = await lying(1)
+        write_sketch(text.replace("for row", "# a remark\n            for column").replace("row", "column"))
+        return before, await lying(2)
+
+    try:
+        with ThreadPoolExecutor(1) as pool:
+            before, after = pool.submit(lambda: asyncio.run(ask_before_and_after())).result()
+    finally:
+        press.close()
+    assert (before["line"], before["text"], before["turns"]) == (
+        "spots.py:6", 'sheet.circle(30, 20, chance("size", row).between(9, 12))', "row=2",
+    )  # fmt: skip
+    assert (after["line"], after["text"], after["turns"]) == (
+        "spots.py:7", 'sheet.circle(30, 20, chance("size", column).between(9, 12))', "column=2",
+    )  # fmt: skip
 
 
 def test_a_point_of_the_picture_is_explained_and_what_made_it_is_at_hand(shown: tuple[Page, str, Path, Watching]) -> None:

@@ -47,6 +47,12 @@ def in_words(turns: Iterable[Turn]) -> str:
     return ", ".join(f"{name}={words}" for name, value in turns if (words := _words(value)))
 
 
+def forget() -> None:
+    """Read the files again that were read before: they may have been saved since."""
+    for known in (_names_by_line, _counters, _loops):
+        known.cache_clear()
+
+
 @lru_cache(maxsize=64)
 def _names_by_line(file: str) -> dict[int, tuple[str, ...]]:
     """For each line that lies in loops, the names that they set."""
@@ -66,19 +72,26 @@ def _counters(file: str) -> frozenset[tuple[int, str]]:
     )
 
 
-def _loops(file: str) -> Iterator[tuple[list[tuple[ast.expr, ast.expr]], range]]:
-    """The loops of a file: what each sets and what it goes through, and the lines that lie in it."""
+Loop = tuple[ast.expr, ast.expr]
+"""What a loop sets, and what it goes through."""
+
+
+@lru_cache(maxsize=64)
+def _loops(file: str) -> tuple[tuple[tuple[Loop, ...], range], ...]:
+    """The loops of a file, and the lines that lie in each; a comprehension may have several."""
     try:
         tree = ast.parse(Path(file).read_bytes())
     except (OSError, SyntaxError, ValueError):
-        return
+        return ()
+    found: list[tuple[tuple[Loop, ...], range]] = []
     for node in ast.walk(tree):
         match node:
             case ast.For(target, through, body):
-                yield [(target, through)], range(body[0].lineno, (body[-1].end_lineno or body[-1].lineno) + 1)
+                found.append((((target, through),), range(body[0].lineno, (body[-1].end_lineno or body[-1].lineno) + 1)))
             case ast.ListComp() | ast.SetComp() | ast.GeneratorExp() | ast.DictComp():
-                loops = [(generator.target, generator.iter) for generator in node.generators]
-                yield loops, range(node.lineno, (node.end_lineno or node.lineno) + 1)
+                loops = tuple((generator.target, generator.iter) for generator in node.generators)
+                found.append((loops, range(node.lineno, (node.end_lineno or node.lineno) + 1)))
+    return tuple(found)
 
 
 def _counting(target: ast.expr, through: ast.expr) -> Iterator[str]:

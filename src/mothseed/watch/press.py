@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
+import linecache
 import multiprocessing
 import os
 import threading
@@ -21,7 +22,7 @@ from mothseed.faults import MothSeedError
 from mothseed.formats import Effort, Settings
 from mothseed.making import make
 from mothseed.series.crew import begin_worker
-from mothseed.sketch import Sketch, load_sketch
+from mothseed.sketch import Sketch, load_sketch, loops
 from mothseed.watch.question import Answer, Question, answered
 from mothseed.watch.result import Problem, Proof, Shown, dials_of
 from mothseed.watch.wish import Wish, fitted
@@ -136,6 +137,8 @@ def _work(line: Connection, begin: Callable[[], None], background: bool) -> None
         try:
             if loaded is None or loaded[:2] != (task.sketch, task.state):
                 loaded = None
+                linecache.checkcache()
+                loops.forget()
                 loaded = (task.sketch, task.state, load_sketch(task.sketch))
             reply = _reply(loaded[2], task, 1 if background else None)
         except MothSeedError as fault:
