@@ -68,11 +68,11 @@ def noted(name: object, value: object) -> Outcome:
     return Outcome(name, as_plain(value))
 
 
-def by_label(outcomes: Iterable[tuple[str, Any]]) -> dict[str, Any]:
+def by_label(outcomes: Iterable[Outcome]) -> dict[str, Any]:
     """What came for each label: the value, or a list of them in order where it came more than once."""
     values: dict[str, list[Any]] = {}
-    for label, value in outcomes:
-        values.setdefault(label, []).append(value)
+    for outcome in outcomes:
+        values.setdefault(outcome.label, []).append(outcome.value)
     return {label: came[0] if len(came) == 1 else came for label, came in values.items()}
 
 

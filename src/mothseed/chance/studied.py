@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 from mothseed.arrays import FloatArray
 from mothseed.bits import Stream, stream_of
@@ -14,6 +14,8 @@ from mothseed.chance.stream import Chance
 
 Names = tuple[str | float, ...]
 """The name and the keys of a stream; none for the chance that the sketch is given."""
+
+Numbers = TypeVar("Numbers", float, FloatArray)
 
 _BENT = 64
 """Numbers of a stream that are bent: a sketch that draws until a number suits it comes to its end all the same."""
@@ -29,8 +31,8 @@ class Bend(NamedTuple):
     low: float
     span: float
 
-    def of(self, unit: float) -> float:
-        """Where a number from 0 to 1 comes to lie."""
+    def of(self, unit: Numbers) -> Numbers:
+        """Where a number from 0 to 1 comes to lie, or each of some."""
         return self.low + self.span * unit
 
 
@@ -74,14 +76,13 @@ class StudiedChance(Chance):
         return super()._found_stream()
 
     def _unit(self) -> float:
-        value = super()._unit()
-        bent = self._bend is not None and self._position - len(self._ready) <= _BENT
-        return self._bend.of(value) if bent and self._bend else value
+        value, bend = super()._unit(), self._bend
+        return value if bend is None or self._position - len(self._ready) > _BENT else bend.of(value)
 
     def _units(self, size: Size) -> FloatArray:
         values = super()._units(size)
         if self._bend is not None:
             first = self._position - math.prod(values.shape)
             bent = values.reshape(-1)[: max(_BENT - first, 0)]
-            bent[:] = self._bend.low + self._bend.span * bent
+            bent[:] = self._bend.of(bent)
         return values

@@ -70,11 +70,15 @@ def performing_elsewhere(sketch: Sketch, recipes: Sequence[Recipe]) -> Iterator[
 def _further(sketch: Sketch, base: Recipe, known: Sequence[Seed]) -> Iterator[Recipe]:
     for name, dial in sketch.artwork.dials.items():
         value = base.dials.get(name, dial.default)
-        others = [not value] if dial.kind == SWITCH else list(dial.choices) if dial.kind == CHOICE else ends_of(dial, value)
-        bounded = dial.kind in (SWITCH, CHOICE) or (dial.low is not None and dial.high is not None)
-        for other in others if bounded else ():
-            if other != value:
-                yield base.but(dials={name: other})
+        others: list[Any] = []
+        if dial.kind == SWITCH:
+            others = [not value]
+        elif dial.kind == CHOICE:
+            others = [choice for choice in dial.choices if choice != value]
+        elif dial.low is not None and dial.high is not None:
+            others = ends_of(dial, value)
+        for other in others:
+            yield base.but(dials={name: other})
     for seed in range(1, _FURTHER_SEEDS + 1):
         if seed not in known:
             yield base.with_seed(seed)

@@ -5,17 +5,19 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import Future
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from mothseed.arrays import WholeArray
 from mothseed.check.elsewhere import Elsewhere
 from mothseed.check.fix import Fix
+from mothseed.check.text import SourceFile, source_files
 from mothseed.sketch import Impression, Recipe, Sketch
 from mothseed.sketch.trace import Line
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Look:
     """A sketch, performed by a recipe for some seeds, each with the lines behind its marks."""
 
@@ -26,6 +28,16 @@ class Look:
     """one at least"""
     elsewhere: Sequence[Future[Elsewhere]] = ()
     """the same performed in other processes, and more, while it is looked over here"""
+
+    @cached_property
+    def sources(self) -> list[SourceFile]:
+        """The texts of the sketch and of its own modules."""
+        return source_files(self.sketch)
+
+    @cached_property
+    def drawn(self) -> list[dict[Line, WholeArray]]:
+        """For each impression the marks that each line of the artist's drew: int64 (k,) each, in painting order."""
+        return [_marks_by_line(impression) for impression in self.impressions]
 
     @property
     def artwork_line(self) -> Line:
@@ -63,8 +75,7 @@ class Rule:
         return Finding(code, self.codes[code], line, words, remedy, fix)
 
 
-def marks_by_line(impression: Impression) -> dict[Line, WholeArray]:
-    """The marks that each line of the artist's drew: int64 (k,) each, in painting order."""
+def _marks_by_line(impression: Impression) -> dict[Line, WholeArray]:
     found: dict[Line, list[int]] = {}
     for mark in range(len(impression.drawing)):
         line = line_of(impression, mark)

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
 from mothseed.faults import SeriesError, UsageError
-from mothseed.told import counted, told
+from mothseed.told import counted, listed, told
 
 if TYPE_CHECKING:
     from mothseed.series import Edition
@@ -36,7 +36,7 @@ def compare_series(arguments: argparse.Namespace, output: Path) -> int:
     """Compare a series with another, or with what its sketch makes now; returns the exit status, 0 whatever differs."""
     from mothseed.report.page import write_page
     from mothseed.report.pairs_sheet import PairFrame, pairs_sheet
-    from mothseed.study.two_series import AS_IT_WAS, held_together
+    from mothseed.study.two_series import held_together
 
     first, second = arguments.first, arguments.second
     if second is None:
@@ -48,7 +48,7 @@ def compare_series(arguments: argparse.Namespace, output: Path) -> int:
         together = held_together(before, after)
         if not together.pairs:
             raise SeriesError(f"{first} and {second} have no seed in common that was made in both")
-        seen = [pair for pair in together.pairs if pair.change != AS_IT_WAS]
+        seen = together.changed
         troubles = _troubles(first, [pair.before for pair in seen]) | _troubles(folder, [pair.after for pair in seen])
         options.tell_left_out(list(troubles.values()))
         shown = [pair for pair in seen if pair.before.key not in troubles][:_MOST_PAIRS]
@@ -113,8 +113,7 @@ def _summary(together: TwoSeries) -> list[str]:
     """How many changed, and how."""
     from mothseed.study.two_series import AS_IT_WAS, OTHER_FORMS, SAME_FORMS
 
-    changed = [pair for pair in together.pairs if pair.change != AS_IT_WAS]
-    seen = sum(pair.is_seen for pair in changed)
+    seen = sum(pair.is_seen for pair in together.changed)
     count = {change: f"{together.count(change):,}" for change in (AS_IT_WAS, SAME_FORMS, OTHER_FORMS)}
     how = f"{count[AS_IT_WAS]} as before, {count[SAME_FORMS]} changed in their paint alone, {count[OTHER_FORMS]} in their forms"
     lines = [f"{counted(len(together.pairs), 'edition')}: {how}; the eye sees it in {seen:,}"]
@@ -127,17 +126,13 @@ def _summary(together: TwoSeries) -> list[str]:
 
 
 def _names(editions: Sequence[Edition]) -> str:
-    more = f" and {len(editions) - _MOST_TOLD:,} more" if len(editions) > _MOST_TOLD else ""
-    return ", ".join(edition.title for edition in editions[:_MOST_TOLD]) + more
+    return listed([edition.title for edition in editions], _MOST_TOLD)
 
 
 def _say(together: TwoSeries) -> None:
-    from mothseed.study.two_series import AS_IT_WAS
-
     for line in _summary(together):
         console.say(line)
-    changed = [pair for pair in together.pairs if pair.change != AS_IT_WAS]
-    if changed:
+    if together.changed:
         console.say("\nthe most changed, by the distance of what they look like in OKLab:")
         rows = [
             (
@@ -146,7 +141,7 @@ def _say(together: TwoSeries) -> None:
                 "" if pair.shared is None else f"{pair.shared:.0%} of forms shared",
                 ", ".join(f"{label}: {told(before)} -> {told(after)}" for label, (before, after) in pair.outcomes.items()),
             )
-            for pair in changed[:_MOST_TOLD]
+            for pair in together.changed[:_MOST_TOLD]
         ]
         console.say_table(("", "change", "", ""), rows)
     if together.outcomes:

@@ -31,12 +31,11 @@ def shape_lines(comparison: Comparison) -> list[str]:
     lines = [counted(len(shapes.same), "shape is as it was", "shapes are as they were")]
     behind, symbols = shapes.lines(), shapes.uses()
     for name, count in shapes.counts.items():
-        if count:
+        if name == "repainted" and count:
+            lines.append(f"{count:,} repainted, colour by colour: {_palette_words(shapes.palette)}")
+        elif count:
             own = behind.get(name, [])
             words = ", ".join(f"{line} ({some:,})" if len(own) > 1 else str(line) for line, some in own[:_SHOWN_LINES])
-            if name == "repainted":
-                lines.append(f"{count:,} repainted, colour by colour: {_palette_words(shapes.palette)}")
-                continue
             more = f" and {counted(len(own) - _SHOWN_LINES, 'more line')}" if len(own) > _SHOWN_LINES else ""
             used = "".join(f"; {counted(uses, 'use')} of {symbol}" for symbol, uses in symbols.get(name, {}).items())
             lines.append(f"{count:,} {name}: {words}{more}{used}")

@@ -104,4 +104,4 @@ def history_changes(first: History, second: History) -> list[Change]:
 
 
 def _came(history: History) -> dict[str, Any]:
-    return by_label((outcome.label, outcome.value) for outcome in history.outcomes)
+    return by_label(history.outcomes)

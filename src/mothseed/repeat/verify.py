@@ -5,24 +5,24 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import BrokenExecutor, Future
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
 from pathlib import Path
 
 from mothseed.arrays import ByteArray
 from mothseed.faults import MothSeedError, PictureError
 from mothseed.formats.pillow import read_pixels
 from mothseed.making import Made, make_again
-from mothseed.measure import Swatches, forms_of, measured, reduced, seen
+from mothseed.measure import Swatches, reduced
 from mothseed.render import RENDERER_VERSION, pixel_hash
 from mothseed.repeat.difference import first_difference
 from mothseed.repeat.processes import fresh_processes
 from mothseed.series.edition import Edition
-from mothseed.series.job import failure_text
+from mothseed.series.job import failure_text, measurements
 from mothseed.series.layout import CONTACT_NAME
 from mothseed.series.source import source_of
 from mothseed.sheet import Drawing, fingerprint
 from mothseed.sketch import load_sketch
-from mothseed.sketch.history import history_in_picture
+from mothseed.sketch.history import Provenance, history_in_picture
 
 _CLOSE = 1e-6
 """By how much a measure may be another, as sums of floats are between machines."""
@@ -80,18 +80,13 @@ def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[
             yield Deviation("unknown", path.name, "no edition of the ledger has this picture")
 
 
-_IN_HISTORY = (
-    "seed", "variant", "number", "dials", "reseeds", "without", "outcomes", "fingerprint", "sketch", "sources", "renderer",
-)  # fmt: skip
-"""What a picture of a series and the ledger both have."""
-
-
 def _otherwise_in_history(path: Path, edition: Edition) -> str:
     """What the history in a picture says otherwise than the ledger, in words; nothing where it is as it should be."""
     history = history_in_picture(path)
     if history is None:
         return "it carries no history any more"
-    other = [name for name in _IN_HISTORY if getattr(history, name) != getattr(edition, name)]
+    both = [each.name for each in fields(Provenance)]
+    other = [name for name in both if getattr(history, name) != getattr(edition, name)]
     return f"the history in it and the ledger differ in {', '.join(other)}" if other else ""
 
 
@@ -151,17 +146,15 @@ def _wrong_in_row(edition: Edition, made: Made, pixels: ByteArray) -> Iterator[s
     """What of the ledger's row of an edition, apart from its hashes, is not what comes of it; what it lacks is not wrong."""
     if edition.outcomes != made.history.outcomes:
         yield "outcomes"
-    image = reduced(pixels)
-    sight = seen(image, made.drawing.paper)
-    measures = {**sight.look, **measured(made.drawing, image)[0]}
-    both = edition.measures.keys() & measures.keys()
-    if any(not math.isclose(edition.measures[name], measures[name], rel_tol=_CLOSE, abs_tol=_CLOSE) for name in both):
+    fresh = replace(edition, **measurements(made.drawing, reduced(pixels)))
+    both = edition.measures.keys() & fresh.measures.keys()
+    if any(not math.isclose(edition.measures[name], fresh.measures[name], rel_tol=_CLOSE, abs_tol=_CLOSE) for name in both):
         yield "measures"
-    if edition.palette and not _same_palette(edition.palette, sight.palette):
+    if edition.palette and not _same_palette(edition.palette, fresh.palette):
         yield "palette"
-    if edition.appearance and edition.appearance != sight.appearance:
+    if edition.appearance and edition.appearance != fresh.appearance:
         yield "appearance"
-    if edition.forms and edition.forms != forms_of(made.drawing):
+    if edition.forms and edition.forms != fresh.forms:
         yield "forms"
 
 

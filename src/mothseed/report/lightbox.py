@@ -49,7 +49,7 @@ class Card:
 def card_of(folder: Path, edition: Edition, page: Path, again: str) -> Card:
     """The card of an edition on a page that lies there; `again` is the command that makes it again."""
     picture = folder / edition.file
-    values = by_label((outcome.label, outcome.value) for outcome in edition.outcomes)
+    values = by_label(edition.outcomes)
     came = {label: told(value) if isinstance(value, list) else value for label, value in values.items()}
     history: dict[str, Any] = {
         "file": edition.file,

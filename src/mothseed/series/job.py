@@ -7,13 +7,16 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from time import perf_counter  # by name: a sketch may put anything in the module's place
+from typing import Any
 
+from mothseed.arrays import FloatArray
 from mothseed.faults import FileError, MothSeedError
 from mothseed.formats import Effort
 from mothseed.making import make
 from mothseed.measure import forms_of, makeup_of, measured, seen
 from mothseed.series.edition import Edition, Key
 from mothseed.series.limits import NO_LIMITS, Limits, OutOfTime, time_limit
+from mothseed.sheet import Drawing
 from mothseed.sketch import Sketch
 from mothseed.sketch.history import plain_dials
 from mothseed.sketch.recipe import AS_IT_IS, Recipe
@@ -83,9 +86,7 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
                 counted = makeup_of(made.drawing)
                 return Edition.of(made.history, width=job.width, milliseconds=_since(started), measures=counted)
             pixels, image = made.write_measured(job.file, job.width, job.dpi, guides=job.guides, effort=job.effort)
-            sight = seen(image, made.drawing.paper)
-            measures, troubles = measured(made.drawing, image)
-            forms = forms_of(made.drawing)
+            kept = measurements(made.drawing, image)
     except OutOfTime:
         words = f"it took longer than {limits.seconds:g} s; make it do less, or allow it more time"
         return failed_edition(sketch, job, words, _since(started))
@@ -106,12 +107,21 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
         milliseconds=_since(started),
         pixel_hash=pixels,
         file=job.file.name,
-        measures={**sight.look, **measures},
-        palette=sight.palette,
-        appearance=sight.appearance,
-        forms=forms,
-        troubles=troubles,
+        **kept,
     )
+
+
+def measurements(drawing: Drawing, image: FloatArray) -> dict[str, Any]:
+    """What an edition keeps of how its picture looks, by the names of its fields; `image` is the picture reduced."""
+    sight = seen(image, drawing.paper)
+    measures, troubles = measured(drawing, image)
+    return {
+        "measures": {**sight.look, **measures},
+        "palette": sight.palette,
+        "appearance": sight.appearance,
+        "forms": forms_of(drawing),
+        "troubles": troubles,
+    }
 
 
 _TOO_MUCH = "it needed more memory than it may have; make it draw less, or allow it more memory"

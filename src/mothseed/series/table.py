@@ -112,7 +112,7 @@ def _record(edition: Edition) -> dict[str, Value]:
     record = {name: record[name] for name in OWN_COLUMNS}
     parts: list[tuple[str, dict[str, Any]]] = [
         ("dial", edition.dials),
-        ("outcome", by_label((outcome.label, outcome.value) for outcome in edition.outcomes)),
+        ("outcome", by_label(edition.outcomes)),
         ("measure", dict(edition.measures)),
     ]
     for kind, values in parts:

@@ -24,10 +24,11 @@ def settings_around(name: str, dial: Dial, value: Any) -> tuple[Setting, ...]:
 
 
 def ends_of(dial: Dial, value: Any) -> list[Any]:
-    """The least and the most of a dial of numbers; nothing at all, and twice as much, where it has no bounds."""
+    """The least and the most of a dial of numbers, where it is not there yet; 0, and twice as much, where it has no bounds."""
     if dial.kind not in (WHOLE, NUMBER):
         return []
-    return [0 if dial.low is None else dial.low, 2 * value if dial.high is None else dial.high]
+    ends = (0 if dial.low is None else dial.low, 2 * value if dial.high is None else dial.high)
+    return [end for end in ends if end != value]
 
 
 def reseedings(stream: str, count: int = RESEEDS) -> tuple[Setting, ...]:

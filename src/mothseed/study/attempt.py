@@ -75,6 +75,8 @@ class Bench:
     subject: Subject
     drawn: tuple[Names, ...] = field(init=False)
     """the streams that the targets can come of: those that were drawn from before the last of them was recorded"""
+    at_hand: frozenset[Names] = field(init=False)
+    """the streams that the lines which drew the targets had at hand, those with keys"""
     _drawing: Drawing = field(init=False)
     _at: dict[Address, WholeArray] = field(init=False)
     _numbering: Numbering = field(init=False, default_factory=Numbering)
@@ -88,17 +90,12 @@ class Bench:
         self._drawing, self._at, before = self._performed(Attempt(), study)
         self.drawn = tuple(study.drawn[:before])
         self._targets = np.unique(np.concatenate([np.array(target.marks, np.int64) for target in self.subject.targets]))
+        of_targets = {address: len(marks) for address, marks in self._at.items() if np.isin(marks, self._targets).any()}
+        at_hand = {value for address in of_targets for _, value in address.turns}
+        self.at_hand = frozenset(names for names in at_hand if isinstance(names, tuple) and len(names) > 1)
         # A layer that is to be left out has to have been made, which is known at the end alone.
         if not self.subject.recipe.without and all(not target.lines for target in self.subject.targets):
-            self._enough = {at: len(marks) for at, marks in self._at.items() if np.isin(marks, self._targets).any()}
-
-    @property
-    def at_hand(self) -> frozenset[Names]:
-        """The streams that the lines which drew the targets had at hand, those with keys."""
-        found = {
-            value for address, marks in self._at.items() if np.isin(marks, self._targets).any() for _, value in address.turns
-        }
-        return frozenset(names for names in found if isinstance(names, tuple) and len(names) > 1)
+            self._enough = of_targets
 
     def tried(self, attempt: Attempt) -> Effect:
         """What an attempt changes about the targets."""

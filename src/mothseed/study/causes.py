@@ -121,7 +121,7 @@ def _parent(stream: Names) -> Names:
 def _dial_attempts(sketch: Sketch, recipe: Recipe) -> Iterator[tuple[str, list[Attempt]]]:
     for name, dial in sketch.artwork.dials.items():
         values = dict.fromkeys(setting.changes["dials"][name] for setting in settings_around(name, dial, recipe.dials[name]))
-        ends = [end for end in ends_of(dial, recipe.dials[name]) if end != recipe.dials[name]]
+        ends = ends_of(dial, recipe.dials[name])
         near = list(values)[1:-1] if ends and len(values) > _FEW else values
         yield name, [Attempt(dials=((name, value),)) for value in dict.fromkeys([*near, *ends])]
 

@@ -62,8 +62,8 @@ class Turning:
             if self._changes(name, self.base.with_seed(seed)):
                 return Works({})
         first = self.base.with_seed(self.seeds[0])
-        for other, dial in self.sketch.artwork.dials.items():
-            for value in self._others(other, dial) if other != name else ():
+        for other in self.sketch.artwork.dials:
+            for value in self.tried(other) if other != name else ():
                 if self._changes(name, first.but(dials={other: value})):
                     return Works({other: value})
         for seed in (f"{self.seeds[0]}-{number}" for number in range(2, _FURTHER_SEEDS + 2)):
@@ -95,13 +95,9 @@ class Turning:
 
     def tried(self, name: str) -> list[Any]:
         """The values of a dial that are tried in place of the one it has."""
-        return self._others(name, self.sketch.artwork.dials[name])
-
-    def _others(self, name: str, dial: Dial) -> list[Any]:
-        value = self.base.dials[name]
+        dial, value = self.sketch.artwork.dials[name], self.base.dials[name]
         around = [setting.changes["dials"][name] for setting in settings_around(name, dial, value)]
-        ends = [end for end in ends_of(dial, value) if end != value]
-        return list(dict.fromkeys([*ends, *around]))
+        return list(dict.fromkeys([*ends_of(dial, value), *around]))
 
     def _changes(self, name: str, recipe: Recipe) -> bool:
         """Whether turning a dial changes what a recipe draws; to fail where it did not, or not to, is a change."""
@@ -121,7 +117,7 @@ class Turning:
         """Settings of all other dials at once."""
         for number in range(_MIXTURES):
             chance = Chance(number)
-            others = [(other, self._others(other, dial)) for other, dial in self.sketch.artwork.dials.items() if other != name]
+            others = [(other, self.tried(other)) for other in self.sketch.artwork.dials if other != name]
             yield {other: chance(other).pick(values) for other, values in others if values}
 
     def _needed(self, name: str, recipe: Recipe, mixed: dict[str, Any]) -> dict[str, Any]:

@@ -95,6 +95,11 @@ class TwoSeries:
     outcomes: tuple[OutcomeChange, ...]
     measures: tuple[MeasureChange, ...]
 
+    @property
+    def changed(self) -> list[EditionPair]:
+        """The pairs that are not as they were, the most changed first."""
+        return [pair for pair in self.pairs if pair.change != AS_IT_WAS]
+
     def count(self, change: str) -> int:
         """How many editions changed so."""
         return sum(pair.change == change for pair in self.pairs)
@@ -131,7 +136,7 @@ def _pair(before: Edition, after: Edition) -> EditionPair:
         shared = float(shared_forms(signatures([before.forms]), signatures([after.forms]))[0, 0])
     counted = before.measures.get("marks") == after.measures.get("marks")
     change = AS_IT_WAS if same else SAME_FORMS if shared == _ALL_SHARED and counted else OTHER_FORMS
-    came = [by_label((outcome.label, outcome.value) for outcome in edition.outcomes) for edition in (before, after)]
+    came = [by_label(edition.outcomes) for edition in (before, after)]
     labels = dict.fromkeys([*came[0], *came[1]])
     outcomes = {
         label: (came[0].get(label), came[1].get(label))

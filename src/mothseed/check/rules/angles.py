@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator
 
 from mothseed.check.fix import Fix
 from mothseed.check.rule import Finding, Look, Rule
-from mothseed.check.text import Scope, SourceFile, full_name, number_of, source_files
+from mothseed.check.text import Scope, SourceFile, full_name, number_of
 
 _DEGREES = {"turn", "heading", "sweep", "degrees", "start", "end", "step", "light"}
 """Keywords that take degrees."""
@@ -28,7 +28,7 @@ _LEAST_STEP = 10
 
 
 def _find(look: Look) -> Iterator[Finding]:
-    for file in source_files(look.sketch):
+    for file in look.sources:
         for scope in file.scopes():
             for node in scope.nodes:
                 if isinstance(node, ast.Call):

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from itertools import product
 
 from mothseed.check.rule import Finding, Look, Rule
-from mothseed.check.text import SourceFile, source_files
+from mothseed.check.text import SourceFile
 
 _COMPUTED = "{}"
 _OPTIONS = (
@@ -20,7 +20,7 @@ _WIDE_SPACES = ("oklch(", "oklab(", "lch(", "lab(", "color(")
 
 
 def _find(look: Look) -> Iterator[Finding]:
-    for file in source_files(look.sketch):
+    for file in look.sources:
         for node in file.nodes():
             if isinstance(node, ast.Constant) and isinstance(node.value, str):
                 yield from _in_text(node, node.value, file)

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from mothseed.arrays import BoolArray, FloatArray, WholeArray
-from mothseed.check.rule import Finding, Look, Rule, marks_by_line
+from mothseed.check.rule import Finding, Look, Rule
 from mothseed.colour import Colour, contrast
 from mothseed.render import rendered
 from mothseed.sheet import Drawing
@@ -41,12 +41,12 @@ _WIDTH = 600
 def _find(look: Look) -> Iterator[Finding]:
     thin: dict[Line, list[float]] = {}
     cut: dict[Line, list[bool]] = {}
-    for impression in look.impressions:
+    for impression, drawn in zip(look.impressions, look.drawn, strict=True):
         drawing = impression.drawing
         # What a sheet in pixels comes to on paper is not known.
         unit = 0.0 if drawing.unit == "px" else _MILLIMETRES / UNITS_PER_INCH[drawing.unit]
         widths, boxes = stroke_widths(drawing) * unit, mark_boxes(drawing)
-        for line, marks in marks_by_line(impression).items():
+        for line, marks in drawn.items():
             stroked = marks[(widths[marks] > 0) & (_lengths(boxes[marks]) * unit > _LONG)]
             if unit and len(stroked):
                 thin.setdefault(line, []).append(float(widths[stroked].max()))

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from mothseed.chance.telling import DISTRIBUTIONS
 from mothseed.check.rule import Finding, Look, Rule
-from mothseed.check.text import SourceFile, source_files
+from mothseed.check.text import SourceFile
 from mothseed.sheet import fingerprint
 from mothseed.told import counted
 
@@ -19,7 +19,7 @@ def _find(look: Look) -> Iterator[Finding]:
         yield RULE.finding("seeds-alike", look.artwork_line, words, "see that what chance gives is drawn with")
     function = look.sketch.artwork.function
     given = function.__code__.co_varnames[1] if function.__code__.co_argcount > 1 else ""
-    for file in source_files(look.sketch):
+    for file in look.sources:
         if file.path == look.sketch.path and given:
             yield from _in_loops(file, function.__name__, given)
 

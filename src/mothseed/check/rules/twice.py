@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from mothseed.arrays import WholeArray, WordArray
-from mothseed.check.rule import Finding, Look, Rule, marks_by_line
+from mothseed.check.rule import Finding, Look, Rule
 from mothseed.compare.columns import Numbering, Resolved, resolved
 from mothseed.sheet.form_hash import combined
 from mothseed.sheet.kinds import HAS_OUTLINE, UNIT_MIDDLES
@@ -23,9 +23,8 @@ _STEP = 1e-5
 def _find(look: Look) -> Iterator[Finding]:
     pasted: dict[Line, list[Line | None]] = {}
     mirrored: dict[Line, list[int]] = {}
-    for impression in look.impressions:
+    for impression, drawn in zip(look.impressions, look.drawn, strict=True):
         words = _looks(resolved(impression.drawing, Numbering()))
-        drawn = marks_by_line(impression)
         for line, marks in drawn.items():
             pasted.setdefault(line, []).append(_pasted_from(line, marks, drawn, words))
             mirrored.setdefault(line, []).append(_on_its_own_image(impression, marks, words))

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from mothseed.check.fix import Fix
 from mothseed.check.rule import Finding, Look, Rule
-from mothseed.check.text import Scope, SourceFile, full_name, source_files
+from mothseed.check.text import Scope, SourceFile, full_name
 
 _MODULES = {"random", "secrets", "uuid", "getpass", "socket", "requests", "httpx", "aiohttp"}
 _CALLS = {
@@ -31,7 +31,7 @@ _PICKING = {"pick", "several", "shuffled", "join"}
 
 
 def _find(look: Look) -> Iterator[Finding]:
-    for file in source_files(look.sketch):
+    for file in look.sources:
         nodes = list(file.nodes())
         sorted_nodes = {id(argument) for node in nodes for argument in _unordered_arguments(node)}
         seeded = {_SEEDS_ALL[name] for node in nodes if (name := _called(node, file)) in _SEEDS_ALL and _is_given(node)}

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from mothseed.arrays import ByteArray, WholeArray
-from mothseed.check.rule import Finding, Look, Rule, marks_by_line
+from mothseed.check.rule import Finding, Look, Rule
 from mothseed.colour.oklch import NOTICEABLE, linear_from_srgb, oklab_from_linear
 from mothseed.render import rendered
 from mothseed.sheet import Drawing
@@ -34,10 +34,10 @@ class _Unseen:
 def _find(look: Look) -> Iterator[Finding]:
     """Lines of which nothing is seen in any of the pictures; what is said of a line holds for all of them."""
     reasons: dict[Line, list[_Unseen | None]] = {}
-    for impression in look.impressions:
+    for impression, drawn in zip(look.impressions, look.drawn, strict=True):
         drawing = impression.drawing
         whole = rendered(drawing, _WIDTH)
-        for line, marks in marks_by_line(impression).items():
+        for line, marks in drawn.items():
             if line not in reasons or None not in reasons[line]:
                 reasons.setdefault(line, []).append(_why_unseen(drawing, marks, whole))
     for line, found in reasons.items():

@@ -8,14 +8,13 @@ from collections.abc import Iterator
 from mothseed.chance.telling import DISTRIBUTIONS
 from mothseed.check.fix import Fix
 from mothseed.check.rule import Finding, Look, Rule
-from mothseed.check.text import source_files
 
 _MAKING_VIEWS = {"styled", "frame", "mirrored", "spun", "clipped", "inset", "centred"}
 """Calls that make a view and draw nothing. To make a layer may be all that is meant: it fixes its place in the order."""
 
 
 def _find(look: Look) -> Iterator[Finding]:
-    for file in source_files(look.sketch):
+    for file in look.sources:
         for node in file.nodes():
             match node:
                 case ast.Expr(ast.Call(ast.Attribute(on, name)) as call) if name in _MAKING_VIEWS:
