@@ -407,7 +407,8 @@ def test_a_point_of_the_picture_is_explained_and_what_made_it_is_at_hand(shown: 
     page, _, _, _ = shown
     command, point, picture = page.locator("#command"), page.locator("#point"), page.locator("#picture")
     expect(command).to_contain_text("--seed 7")
-    page.wait_for_function("document.getElementById('picture').naturalWidth > 0")
+    expect(picture).to_be_visible()
+    expect(picture).to_have_js_property("complete", True)
     box = picture.bounding_box()
     assert box is not None
     own = Chance(7)("spot", 2)
