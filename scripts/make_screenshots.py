@@ -36,8 +36,8 @@ def main() -> None:
         mothseed(folder, "demo")
         night = folder / "night-register"
         on_one_ground([night / "specimen-0008.png", night / "moths" / "0010.png", night / "moths" / "0002.png"], "proof.png")
-        on_one_ground([night / "drawer-0003.png"], "drawer.png")
-        on_one_ground([night / "lamp-0005.png", night / "lattice-0004.png"], "lamp-and-lattice.png")
+        three = [night / "drawer-0003.png", night / "lamp-0005.png", night / "lattice-0004.png"]
+        on_one_ground(three, "drawer-lamp-and-lattice.png", margin=20)
         on_one_ground([night / "flights-0001.png"], "flights.png")
         on_one_ground([night / "scales-0001.png", night / "register-0005.png"], "scales-and-register.png")
         on_one_ground([night / "moths" / "contact.png"], "edition.png")
@@ -63,7 +63,8 @@ def main() -> None:
         mothseed(night, "mark", "plates", "37", "drop")
         mothseed(night, "mark", "plates", "102", "maybe", "--note", "the moth of the door")
         mothseed(night, "lightbox", "plates", "--sort", "form desc, tint")
-        in_browser(night / "plates-lightbox.html", "lightbox.png")
+        in_browser(night / "plates-lightbox.html", "lightbox.png", ".tile img")
+        in_browser(worked_on(folder), "daybook.png", "article img")
         mothseed(folder, "new", "lamplight.py")
         watched(folder, "lamplight.py", "watch.png")
         shutil.rmtree(night / "moths")
@@ -98,8 +99,30 @@ def on_one_ground(files: list[Path], name: str, margin: int = 40) -> None:
     page.save(SHOTS / name, optimize=True)
 
 
-def in_browser(file: Path, name: str) -> None:
-    """A page as a browser shows it."""
+def worked_on(folder: Path) -> Path:
+    """The page of the daybook of a plate that was worked on for a while, from a copy of the demo's."""
+    desk, sketch = folder / "desk", folder / "desk" / "specimen.py"
+    desk.mkdir()
+    for name in ("specimen.py", "moth.py", "dusk.png"):
+        shutil.copy(folder / "night-register" / name, desk)
+    quietly = ("proof", "specimen.py", "--width", "400px", "-o", "plate.png")
+    mothseed(desk, *quietly, "--seed", "8", "--set", "spots=3")
+    for before, after, seed in (
+        ("between(-4, 4)", "between(-14, 14)", "8"),
+        ("weights=[5, 3, 1]", "weights=[1, 1, 4]", "8"),
+        ("strength=0.009, reach=4", "strength=0.02, reach=7", "12"),
+    ):
+        text = sketch.read_text()
+        assert text.count(before) == 1
+        sketch.write_text(text.replace(before, after))
+        mothseed(desk, *quietly, "--seed", seed, "--set", "spots=3")
+    mothseed(desk, *quietly, "--seed", "12", "--reseed", "tint=4")
+    mothseed(desk, "daybook", "specimen.py", "--shapes")
+    return desk / "specimen-daybook" / "index.html"
+
+
+def in_browser(file: Path, name: str, picture: str) -> None:
+    """A page as a browser shows it, once it has such a picture."""
     from playwright.sync_api import sync_playwright
 
     chromium = shutil.which("chromium")
@@ -110,7 +133,7 @@ def in_browser(file: Path, name: str) -> None:
         browser = playwright.chromium.launch(executable_path=chromium, args=["--no-sandbox"])
         page = browser.new_page(viewport={"width": SIZE[0], "height": SIZE[1]})
         page.goto(file.as_uri())
-        page.locator(".tile img").first.wait_for()
+        page.locator(picture).first.wait_for()
         page.wait_for_timeout(500)
         page.screenshot(path=SHOTS / name)
         browser.close()

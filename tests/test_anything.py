@@ -20,7 +20,7 @@ from typing import Any
 import pytest
 
 from mothseed.cli.main import parser
-from mothseed.series.layout import LEDGER_NAME
+from mothseed.layout import LEDGER_NAME
 from tests.conftest import Answer, Run, WriteSketch, made_series
 
 ROUNDS = int(os.environ.get("ROUNDS", "3" if os.environ.get("CI") else "1"))

@@ -8,6 +8,7 @@ import secrets
 import shutil
 import stat
 import tempfile
+import time
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager, suppress
 from hashlib import blake2b
@@ -100,6 +101,32 @@ def _is_ours(lock: int, part: Path) -> bool:
     except OSError:
         return False
     return stat.S_ISREG(own.st_mode) and own.st_nlink == 1 and os.path.samestat(own, named)
+
+
+@contextmanager
+def locked(path: Path, patience: float) -> Iterator[None]:
+    """Keeps other processes out of a folder while the block goes on, by a lock on the file `path` in it.
+
+    Raises FileError where the file cannot be made, or others keep it for longer than so many seconds.
+    """
+    flags = os.O_RDWR | os.O_CREAT | getattr(os, "O_NOFOLLOW", 0) | getattr(os, "O_NONBLOCK", 0)
+    try:
+        lock = os.open(path, flags, 0o666)
+    except OSError as fault:
+        raise _not_written(path, fault) from fault
+    try:
+        until = time.monotonic() + patience
+        while fcntl is not None and not _is_free(lock):
+            if time.monotonic() > until:
+                raise FileError(f"{path.parent} is being written to by another program", hint="try again when that is done")
+            time.sleep(_A_WHILE)
+        yield
+    finally:
+        os.close(lock)
+
+
+_A_WHILE = 0.01
+"""Seconds until a lock is tried again."""
 
 
 def write_bytes(path: Path, content: bytes, *, through_links: bool = True) -> None:

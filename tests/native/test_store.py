@@ -16,10 +16,12 @@ from mothseed.faults import CompilerError
 from mothseed.making import prepare_kernels
 from mothseed.native import build, compiler, compiling, store
 from mothseed.native.compiling import CompilingProgress, when_compiling
-from mothseed.native.part import Entry, Part, Taken
+from mothseed.native.part import EntryPoint, Part, Taken
 from mothseed.native.target import Target, this_machine, usual_targets
 
-A_PART = Part({"ramps.mix": Entry("mothseed.ramps.mix", (Taken("first", "int64", 1),), "int64")}, b"\x7fELF code\n\0 and more")
+A_PART = Part(
+    {"ramps.mix": EntryPoint("mothseed.ramps.mix", (Taken("first", "int64", 1),), "int64")}, b"\x7fELF code\n\0 and more"
+)
 
 
 def python(program: str, **environment: str) -> subprocess.CompletedProcess[str]:

@@ -14,9 +14,9 @@ import pytest
 
 from mothseed.files import PART_SUFFIX, begin_folder, end_folder, write_bytes
 from mothseed.formats.png import encoded
+from mothseed.layout import LEDGER_NAME
 from mothseed.render import pixel_hash
 from mothseed.series import Edition, Request, Watcher, in_this_process, make_series, processes, series_editions
-from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.ledger import Ledger
 from mothseed.series.snapshot import OwnCopy
 from mothseed.sketch import load_sketch

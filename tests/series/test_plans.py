@@ -16,11 +16,11 @@ from PIL.PngImagePlugin import PngInfo
 from mothseed.chance import Outcome
 from mothseed.faults import UsageError
 from mothseed.formats.pillow import read_history
+from mothseed.layout import LEDGER_NAME
 from mothseed.measure import MEASURES
 from mothseed.report.contact import shown_width
 from mothseed.report.grid import cell_width
 from mothseed.series import Edition, series_editions
-from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.ledger import Ledger
 from mothseed.series.table import selected, table_of
 from mothseed.sketch.dials import dial

@@ -13,9 +13,9 @@ from hypothesis import strategies as st
 
 from mothseed.chance import Outcome, Promise
 from mothseed.faults import DamagedLedgerError
+from mothseed.layout import LEDGER_NAME
 from mothseed.records import RecordError, as_json, as_plain_record, as_record, from_json
 from mothseed.series import Edition
-from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.ledger import Ledger
 from mothseed.series.rows import ARTISTS_COLUMNS, COLUMNS, MADE_COLUMNS, edition_of, outcome_rows, row_of
 from mothseed.sketch.history import History, Provenance

@@ -15,6 +15,7 @@ from PIL import Image
 from mothseed.chance import Chance, Outcome, Promise
 from mothseed.faults import SeriesError, UsageError
 from mothseed.formats.pillow import read_history
+from mothseed.layout import LEDGER_NAME
 from mothseed.render import pixel_hash
 from mothseed.series import (
     Edition,
@@ -27,7 +28,6 @@ from mothseed.series import (
     processes,
     series_editions,
 )
-from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.ledger import _MIGRATIONS, Ledger  # what a ledger of each version is made of
 from mothseed.series.rows import row_of
 from mothseed.sketch import Recipe, load_sketch

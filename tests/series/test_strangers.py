@@ -13,7 +13,7 @@ import numpy as np
 import pytest
 
 from mothseed.formats.png import write_png
-from mothseed.series.layout import LEDGER_NAME
+from mothseed.layout import LEDGER_NAME
 from mothseed.sketch.history import history_in_picture
 from tests.conftest import Run, WriteSketch, made_series
 

@@ -12,9 +12,9 @@ import numpy as np
 import pytest
 
 from mothseed.chance import Chance, Outcome
+from mothseed.layout import LEDGER_NAME
 from mothseed.measure import appearances, shared_forms, signatures
 from mothseed.series import Edition, series_editions
-from mothseed.series.layout import LEDGER_NAME
 from mothseed.study.neighbours import nearest_forms, neighbours
 from mothseed.study.variety import most_like, most_varied, variety
 from tests.conftest import Run, WriteSketch, made_series, pixels_of

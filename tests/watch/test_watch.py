@@ -27,10 +27,11 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from mothseed.chance import Chance
+from mothseed.daybook import Daybook
 from mothseed.faults import UsageError
 from mothseed.sketch import load_sketch
 from mothseed.sketch.history import history_in_picture
-from mothseed.watch import Shown, Watch, Wish
+from mothseed.watch import Kept, Shown, Watch, Wish
 from mothseed.watch.changes import Files
 from mothseed.watch.press import Press, Task
 from mothseed.watch.question import Answer, Question
@@ -225,6 +226,28 @@ def test_whoever_ends_it_as_a_proof_begins_is_not_kept_waiting(write_sketch: Wri
     assert set(multiprocessing.active_children()) <= others
 
 
+def test_what_stands_for_a_while_is_kept_in_the_daybook_and_what_is_passed_by_is_not(write_sketch: WriteSketch) -> None:
+    sketch = write_sketch()
+    seeds = [5, 4, 3, 2]
+
+    async def watch() -> None:
+        watch = Watch(sketch, Wish(), 60, lambda number: sketch.with_name(f"{number}.png"), _nothing, daybook=True)
+        running = asyncio.create_task(watch.run())
+        async with asyncio.timeout(60), aclosing(watch.events()) as events:
+            async for event in events:
+                if isinstance(event, Kept):
+                    break
+                if isinstance(event, Shown) and seeds:
+                    watch.want(Wish(recipe(seeds.pop())))
+        running.cancel()
+        await asyncio.gather(running, return_exceptions=True)
+
+    asyncio.run(watch())
+    book = Daybook.of(sketch)
+    assert book is not None
+    assert [entry.seed for entry in book.entries()] == [5]
+
+
 def test_what_a_sketch_does_not_take_any_more_is_left_out(write_sketch: WriteSketch) -> None:
     dials = load_sketch(write_sketch()).artwork.dials
     wish, values, left_out = fitted(Wish(recipe(3, count="9", big="on", gone="1")), dials)
@@ -334,6 +357,7 @@ def test_the_page_turns_dials_leaves_out_layers_and_draws_anew(shown: tuple[Page
     becomes("7 --set count=12 --set reach=0.505 --set form=square --set big=on --set size=4 --set tint=teal")
     page.click("#hold")
     expect(page.locator("#held")).to_be_visible()
+    expect(page.locator("#held-command")).to_be_hidden()
     page.click("#reset")
     becomes("7")
     page.locator("#layers input").uncheck()
@@ -364,6 +388,30 @@ def test_the_page_turns_dials_leaves_out_layers_and_draws_anew(shown: tuple[Page
     expect(page.locator("#copy")).to_have_text("copied")
     assert "def turns" in sketch.read_text(), "the artist's file is as it was"
     assert sketch.read_text().count("dial(") == 6
+
+
+def test_the_page_goes_back_to_what_was_drawn_before(shown: tuple[Page, str, Path, Watching]) -> None:
+    page, address, sketch, _ = shown
+    earlier = page.locator("#daybook button")
+    expect(earlier).to_have_count(1)
+    expect(earlier).to_have_text(["1: the first"])
+    page.locator("#dial-count").fill("12")
+    expect(earlier).to_have_text(["2: count 5 → 12", "1: the first"])
+    earlier.nth(1).click()
+    expect(page.locator("#state")).to_contain_text("6 marks")
+    earlier.nth(0).click()
+    expect(page.locator("#state")).to_contain_text("13 marks")
+    sketch.write_text(sketch.read_text().replace("9 if big else 3", "9 if big else 4"))
+    expect(earlier).to_have_text(["3: turns.py: 1 line changed", "2: count 5 → 12", "1: the first"])
+    earlier.nth(2).click()
+    expect(page.locator("#held-command")).to_have_text("mothseed daybook turns.py --take-back 1")
+    expect(page.locator("#held-picture")).to_have_js_property("naturalWidth", 400)
+    expect(page.locator("#back")).to_be_hidden()
+    earlier.nth(2).click()
+    expect(page.locator("#held")).to_be_hidden()
+    for path in ("daybook/9.png", "daybook/x.png"):
+        with pytest.raises(urllib.error.HTTPError, match="404"):
+            urllib.request.urlopen(address + path)
 
 
 def test_a_point_is_explained_by_the_sketch_as_it_was_saved_last(write_sketch: WriteSketch) -> None:

@@ -7,6 +7,7 @@ COMMANDS = {
     "new": "write a starter sketch that runs as it is",
     "proof": "make one picture",
     "watch": "make a proof at each save, and show it",
+    "daybook": "what was drawn while you worked: look back, compare, take one back",
     "check": "is it reproducible, and does it make a known mistake",
     "edition": "make or finish a series of editions in a folder",
     "sweep": "one labelled sheet over values of one or two dials, seeds, streams or layers",

@@ -66,7 +66,7 @@ def run(arguments: argparse.Namespace) -> int:
     comparison = compared(*_sides(arguments, output))
     write_comparison(comparison, output, overlay=arguments.overlay)
     if arguments.json:
-        console.say_json({**_as_plain(comparison), "figure": str(output)})
+        console.say_json({**comparison_as_plain(comparison), "figure": str(output)})
         return 0
     say_comparison(comparison)
     console.say(f"figure: {output}")
@@ -80,9 +80,9 @@ def _refuse_settings(arguments: argparse.Namespace) -> None:
 
 def say_comparison(comparison: Comparison) -> None:
     """What differs, in lines."""
-    from mothseed.compare.in_words import change_lines, figures, shape_lines
+    from mothseed.compare.in_words import change_lines, figures, lines_of_shapes
 
-    for line in [*change_lines(comparison.changes), *shape_lines(comparison), *figures(comparison.pair)]:
+    for line in [*change_lines(comparison.changes), *lines_of_shapes(comparison), *figures(comparison.pair)]:
         console.say(line)
     unnamed = [side.unnamed for side in comparison.sides if side.unnamed]
     if unnamed:
@@ -122,7 +122,8 @@ def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:
     return sides[0], sides[1]
 
 
-def _as_plain(comparison: Comparison) -> dict[str, Any]:
+def comparison_as_plain(comparison: Comparison) -> dict[str, Any]:
+    """What differs, as JSON has it."""
     pair, changes, shapes = comparison.pair, comparison.changes, comparison.shapes
     behind, symbols = (shapes.lines(), shapes.uses()) if shapes else ({}, {})
     return {

@@ -198,8 +198,8 @@ def _limits(arguments: argparse.Namespace) -> Limits:
 
 def _say_due(request: Request, *, as_json: bool) -> int:
     """Say which editions would be made, and why; changes nothing."""
+    from mothseed.layout import LEDGER_NAME
     from mothseed.series import due
-    from mothseed.series.layout import LEDGER_NAME
 
     known = options.editions_of(request.folder) if (request.folder / LEDGER_NAME).is_file() else []
     waiting = due(request, known)

@@ -70,6 +70,6 @@ def run(arguments: argparse.Namespace) -> int:
 
 def _again(folder: Path, edition: Edition) -> str:
     """The command that makes an edition again, from the series' own copy of its sketch."""
-    from mothseed.series.layout import SOURCE_FOLDER
+    from mothseed.layout import SOURCE_FOLDER
 
     return proof_command(folder / SOURCE_FOLDER / edition.sketch, edition)

@@ -140,6 +140,13 @@ def add_size(parser: argparse.ArgumentParser) -> None:
     )
 
 
+def add_daybook(parser: argparse.ArgumentParser) -> None:
+    """--no-daybook: nothing is kept of what is drawn."""
+    parser.add_argument(
+        "--no-daybook", action="store_true", help="keep nothing of it in the daybook, SKETCH-daybook beside the sketch"
+    )
+
+
 def add_common(parser: argparse.ArgumentParser) -> None:
     """--json and --debug."""
     parser.add_argument("--json", action="store_true", help="report as JSON")

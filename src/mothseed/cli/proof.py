@@ -5,11 +5,15 @@ from __future__ import annotations
 import argparse
 import time
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, proof_command, recipe_of, recipe_of_texts
 from mothseed.told import assignments, counted
+
+if TYPE_CHECKING:
+    from mothseed.making import Made
 
 _USUAL_DEPTH = 8
 
@@ -37,6 +41,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser.add_argument("--dither", action="store_true", help="round by a fine pattern, so that slow ramps have no bands")
     parser.add_argument("--small", action="store_true", help="make a PNG as small as it gets, which takes longer")
     options.add_size(parser)
+    options.add_daybook(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -77,6 +82,8 @@ def run(arguments: argparse.Namespace) -> int:
         shown = recipe.but(dials=dial_values(sketch.artwork.dials, recipe.dials))
         console.tell_fault(fault, console.circumstances_of(shown), proof_command(arguments.sketch, texts))
         return fault.exit_status
+    if not arguments.no_daybook:
+        _keep_in_daybook(made)
     seconds = time.perf_counter() - started
     marks, history = len(made.drawing), made.history
     if arguments.json:
@@ -97,6 +104,19 @@ def run(arguments: argparse.Namespace) -> int:
     if history.outcomes:
         console.say(assignments((outcome.label, outcome.value) for outcome in history.outcomes))
     return 0
+
+
+def _keep_in_daybook(made: Made) -> None:
+    """Add it to the daybook of its sketch; where that cannot be, it is said, and nothing else is lost by it."""
+    from mothseed.daybook import Daybook
+    from mothseed.faults import FileError
+
+    book = Daybook.of(made.sketch.path)
+    try:
+        if book is not None:
+            book.keep(made)
+    except FileError as fault:
+        console.note(f"mothseed: not kept in the daybook: {fault.message}\n  --no-daybook does without")
 
 
 _SETTINGS = {

@@ -63,16 +63,21 @@ def recipe_of_texts(arguments: argparse.Namespace) -> Recipe:
 
 def proof_command(sketch: Path, recipe: Recipe) -> str:
     """The command line that makes one picture again."""
-    from mothseed.told import told
+    from mothseed.sketch.recipe import dial_texts
 
     words = ["mothseed", "proof", str(sketch), "--seed", str(recipe.seed)]
-    for name, value in recipe.dials.items():
-        words += ["--set", f"{name}={value if isinstance(value, float) else told(value)}"]
+    for name, text in dial_texts(recipe).items():
+        words += ["--set", f"{name}={text}"]
     for name, value in recipe.reseeds.items():
         words += ["--reseed", f"{name}={value}"]
     for name in recipe.without:
         words += ["--without", name]
     return shlex.join(words)
+
+
+def take_back_command(sketch: Path, entry: int) -> str:
+    """The command line that takes an entry of a sketch's daybook back."""
+    return shlex.join(["mothseed", "daybook", str(sketch), "--take-back", str(entry)])
 
 
 def _assignment(text: str) -> tuple[str, str]:

@@ -27,7 +27,7 @@ _MOST_TOLD = 10
 
 def is_series(path: Path) -> bool:
     """Whether a path is that of a series."""
-    from mothseed.series.layout import LEDGER_NAME
+    from mothseed.layout import LEDGER_NAME
 
     return path.is_dir() and (path / LEDGER_NAME).is_file()
 

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
-from mothseed.cli.recipe import add_recipe, proof_command, recipe_of_texts
+from mothseed.cli.recipe import add_recipe, proof_command, recipe_of_texts, take_back_command
 from mothseed.faults import MissingFileError, MothSeedError
 from mothseed.told import counted
 
@@ -38,6 +38,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     where = parser.add_mutually_exclusive_group()
     where.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-watch.png)")
     where.add_argument("--page", action="store_true", help="show it on a page in the browser, on this machine only")
+    options.add_daybook(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -53,15 +54,17 @@ def run(arguments: argparse.Namespace) -> int:
         raise MissingFileError(f"there is no sketch {sketch}", hint="look at the path; mothseed new writes one to start from")
     wish = Wish(recipe_of_texts(arguments), arguments.guides)
     width = output_size(arguments.width, None, 0).pixels
-    name = sketch.stem
+    name, daybook = sketch.stem, not arguments.no_daybook
     folder = begin_folder("mothseed-watch-")
     try:
         if arguments.page:
-            watch = Watch(sketch, wish, width, lambda number: folder / f"{number}.png", console.announce_compiling)
+            watch = Watch(
+                sketch, wish, width, lambda number: folder / f"{number}.png", console.announce_compiling, daybook=daybook
+            )
             show = _page(watch, folder, arguments)
         else:
             output = options.picture_path(arguments.output or Path(f"{name}-watch.png"))
-            watch = Watch(sketch, wish, width, lambda _number: output, console.announce_compiling)
+            watch = Watch(sketch, wish, width, lambda _number: output, console.announce_compiling, daybook=daybook)
             show = watch.run()
         try:
             asyncio.run(_watched(show, watch, arguments))
@@ -83,6 +86,8 @@ async def _watched(show: Coroutine[Any, Any, None], watch: Watch, arguments: arg
 
 async def _page(watch: Watch, folder: Path, arguments: argparse.Namespace) -> None:
     """Show it on a page until Ctrl-C is pressed."""
+    from mothseed.daybook import Daybook
+    from mothseed.watch.past import Past
     from mothseed.watch.server import serve_page
 
     def again(wish: Wish) -> str:
@@ -95,15 +100,21 @@ async def _page(watch: Watch, folder: Path, arguments: argparse.Namespace) -> No
         else:
             console.say(f"{address}  open it in a browser; Ctrl-C ends it")
 
-    await serve_page(watch, arguments.sketch.name, folder, again, told)
+    book = None if arguments.no_daybook else Daybook.of(arguments.sketch)
+    past = None if book is None else Past(book, lambda entry: take_back_command(arguments.sketch, entry.entry))
+    await serve_page(watch, arguments.sketch.name, folder, again, told, past)
 
 
 async def _tell(watch: Watch, arguments: argparse.Namespace) -> None:
     """Say what comes of each save."""
-    from mothseed.watch import Shown
+    from mothseed.watch import Kept, Shown
 
     left_out: tuple[str, ...] = ()
+    untold = ""
     async for shown in watch.events():
+        if isinstance(shown, Kept) and shown.problem and shown.problem.message != untold:
+            untold = shown.problem.message
+            console.note(f"mothseed: not kept in the daybook: {untold}\n  --no-daybook does without")
         if not isinstance(shown, Shown):
             continue
         if arguments.json:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from mothseed.colour import Colour
 from mothseed.compare.comparison import Comparison
 from mothseed.compare.pair import Change, Pair
+from mothseed.compare.shapes import ShapeChanges
 from mothseed.told import counted, told
 
 _SHOWN_LINES = 3
@@ -23,11 +24,15 @@ def change_lines(changes: list[Change] | None) -> list[str]:
     return [_change_line(change) for change in changes]
 
 
-def shape_lines(comparison: Comparison) -> list[str]:
-    """How many shapes are as they were, and what became of the others, with the lines behind them."""
-    shapes = comparison.shapes
-    if shapes is None:
+def lines_of_shapes(comparison: Comparison) -> list[str]:
+    """What became of the shapes, as `shape_lines` tells it, or why that is not known."""
+    if comparison.shapes is None:
         return [f"shapes are not compared: {comparison.without_shapes}"]
+    return shape_lines(comparison.shapes)
+
+
+def shape_lines(shapes: ShapeChanges) -> list[str]:
+    """How many shapes are as they were, and what became of the others, with the lines behind them."""
     lines = [counted(len(shapes.same), "shape is as it was", "shapes are as they were")]
     behind, symbols = shapes.lines(), shapes.uses()
     for name, count in shapes.counts.items():

@@ -14,7 +14,7 @@ from mothseed.colour.value import Colour
 from mothseed.compare.scale import overlap
 from mothseed.compare.structure import structural_similarity
 from mothseed.measure import reduced, seen
-from mothseed.sketch.history import History
+from mothseed.sketch.history import Provenance
 
 _LEVELS = 255
 _LINEAR_OF_LEVEL = linear_from_srgb(np.arange(256) / _LEVELS)
@@ -84,12 +84,15 @@ class Change:
     second: Any
 
 
-def history_changes(first: History, second: History) -> list[Change]:
-    """What differs between two histories: the sketch, the seed, each dial and re-seeded stream, outcomes, the version."""
+def history_changes(first: Provenance, second: Provenance) -> list[Change]:
+    """What differs between two histories: the sketch, the seed, each dial and re-seeded stream, outcomes, the version.
+
+    What neither of them knows of does not count.
+    """
     changes = [
-        Change(name, getattr(first, name), getattr(second, name))
+        Change(name, getattr(first, name, None), getattr(second, name, None))
         for name in ("sketch", "sketch_hash", "seed", "without", "sheet", "paper", "version")
-        if getattr(first, name) != getattr(second, name)
+        if getattr(first, name, None) != getattr(second, name, None)
     ]
     for kind, before, after in (
         ("dial", first.dials, second.dials),
@@ -103,5 +106,5 @@ def history_changes(first: History, second: History) -> list[Change]:
     return changes
 
 
-def _came(history: History) -> dict[str, Any]:
+def _came(history: Provenance) -> dict[str, Any]:
     return by_label(history.outcomes)

@@ -67,7 +67,11 @@ def compile_rest_beside() -> None:
     missing = [name for name in PARTS if kept(name) is None]
     if missing:
         command = _command(folder, this_machine(), missing, niceness=_LOW_PRIORITY)
-        subprocess.Popen(command, start_new_session=True, **_quietly(subprocess.DEVNULL))  # noqa: S603
+        _beside.append(subprocess.Popen(command, start_new_session=True, **_quietly(subprocess.DEVNULL)))  # noqa: S603
+
+
+_beside: list[subprocess.Popen[bytes]] = []
+"""Compilers that nobody waits for; Python warns of those that it loses sight of."""
 
 
 def _command(folder: Path, target: Target, names: Iterable[str], niceness: int = 0) -> list[str]:

@@ -26,7 +26,7 @@ from numba.np.arrayobj import make_array, populate_array
 
 from mothseed.files import write_bytes
 from mothseed.native.jit import ENTRIES, TECHNIQUE_NUMBERS, WORDS, Handed
-from mothseed.native.part import Entry, Part, Taken
+from mothseed.native.part import EntryPoint, Part, Taken
 from mothseed.native.store import file_of, read
 from mothseed.native.target import Target
 
@@ -42,7 +42,7 @@ def compiled(part: str, target: Target) -> Part:
     }
     machine = target.machine()
     whole = llvm.parse_assembly("")
-    entries: dict[str, Entry] = {}
+    entries: dict[str, EntryPoint] = {}
     for name, (function, is_technique) in functions.items():
         hints = typing.get_type_hints(function.py_func, vars(module))
         returned = hints.pop("return")
@@ -52,7 +52,7 @@ def compiled(part: str, target: Target) -> Part:
         own.get_function(callback.native_name).name = f"mothseed.{name}"
         whole.link_in(own)
         takes = [] if is_technique else [word for each, hint in hints.items() for word in _described(each, hint)]
-        entries[name] = Entry(f"mothseed.{name}", tuple(takes), "float64" if returned is float else "int64")
+        entries[name] = EntryPoint(f"mothseed.{name}", tuple(takes), "float64" if returned is float else "int64")
     _optimise(whole, machine, {each.symbol for each in entries.values()})
     unknown = {f.name for f in whole.functions if f.is_declaration and not f.name.startswith("llvm.")} - _KNOWN
     assert not unknown, f"{part} calls {', '.join(sorted(unknown))}, which is not there without the compiler"

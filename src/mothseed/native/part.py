@@ -24,7 +24,7 @@ class Taken(NamedTuple):
     """of an array; 0 for a number"""
 
 
-class Entry(NamedTuple):
+class EntryPoint(NamedTuple):
     """Something that a part can be called by."""
 
     symbol: str
@@ -38,7 +38,7 @@ class Entry(NamedTuple):
 class Part:
     """A compiled part."""
 
-    entries: Mapping[str, Entry]
+    entries: Mapping[str, EntryPoint]
     code: bytes
     """an object file"""
 
@@ -56,7 +56,7 @@ class Part:
             raise ValueError("this is no compiled part of the kernels, or it is damaged")
         about, _, code = rest.partition(b"\n")
         entries = {
-            name: Entry(symbol, tuple(Taken(*each) for each in takes), gives)
+            name: EntryPoint(symbol, tuple(Taken(*each) for each in takes), gives)
             for name, (symbol, takes, gives) in json.loads(about).items()
         }
         return cls(entries, code)

@@ -11,6 +11,7 @@ from pathlib import Path
 from mothseed.arrays import ByteArray
 from mothseed.faults import MothSeedError, PictureError
 from mothseed.formats.pillow import read_pixels
+from mothseed.layout import CONTACT_NAME
 from mothseed.making import Made, make_again
 from mothseed.measure import Swatches, reduced
 from mothseed.render import RENDERER_VERSION, pixel_hash
@@ -18,7 +19,6 @@ from mothseed.repeat.difference import first_difference
 from mothseed.repeat.processes import fresh_processes
 from mothseed.series.edition import Edition
 from mothseed.series.job import failure_text, measurements
-from mothseed.series.layout import CONTACT_NAME
 from mothseed.series.source import source_of
 from mothseed.sheet import Drawing, fingerprint
 from mothseed.sketch import load_sketch

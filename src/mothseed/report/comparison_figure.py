@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from mothseed.compare import Comparison
-from mothseed.compare.in_words import change_lines, figures, shape_lines
+from mothseed.compare.in_words import change_lines, figures, lines_of_shapes
 from mothseed.formats.animation import write_animation
 from mothseed.report.overlay import TURN, taking_turns
 from mothseed.report.page import write_page
@@ -21,7 +21,7 @@ def write_comparison(comparison: Comparison, output: Path, *, overlay: bool = Fa
         return
     lines = [
         *change_lines(comparison.changes),
-        *shape_lines(comparison),
+        *lines_of_shapes(comparison),
         "  ·  ".join(figures(comparison.pair)),
     ]
     shapes = comparison.shapes

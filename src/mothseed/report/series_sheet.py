@@ -7,10 +7,10 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
+from mothseed.layout import CONTACT_NAME
 from mothseed.report.contact import Frame, Section, contact_sheet
 from mothseed.report.page import write_page
 from mothseed.series import Edition, series_editions
-from mothseed.series.layout import CONTACT_NAME
 from mothseed.series.table import table_of
 from mothseed.told import counted, told
 

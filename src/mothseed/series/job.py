@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import os
-from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from time import perf_counter  # by name: a sketch may put anything in the module's place
@@ -18,7 +16,7 @@ from mothseed.series.edition import Edition, Key
 from mothseed.series.limits import NO_LIMITS, Limits, OutOfTime, time_limit
 from mothseed.sheet import Drawing
 from mothseed.sketch import Sketch
-from mothseed.sketch.history import plain_dials
+from mothseed.sketch.history import plain_dials, source_hashes
 from mothseed.sketch.recipe import AS_IT_IS, Recipe
 from mothseed.sketch.seeds import Seed, edition_file
 
@@ -148,14 +146,6 @@ def failure_text(fault: MothSeedError, words: str = "") -> str:
     """A fault in one paragraph: what, where, the line itself."""
     where = f" ({fault.place.file.name}, line {fault.place.line}: {fault.place.text})" if fault.place else ""
     return (words or fault.message) + where
-
-
-def source_hashes(sketch: Sketch, pictures: Iterable[Path]) -> dict[str, str]:
-    """Content hashes of the sketch, its modules and the given pictures as they were read, by path relative to its folder."""
-    hashes = {sketch.path.name: sketch.source_hash}
-    for file in [*sketch.module_files(), *sorted(pictures)]:
-        hashes[os.path.relpath(file, sketch.folder)] = sketch.reading.hashes.get(file, "")
-    return hashes
 
 
 def _since(started: float) -> float:

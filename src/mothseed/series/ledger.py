@@ -20,9 +20,9 @@ from mothseed.faults import (
     SeriesInUseError,
     did_you_mean,
 )
+from mothseed.layout import LEDGER_NAME
 from mothseed.records import RecordError
 from mothseed.series.edition import Edition, Key
-from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.rows import ARTISTS_COLUMNS, COLUMNS, KEY_COLUMNS, MADE_COLUMNS, edition_of, outcome_rows, row_of
 from mothseed.told import quoted, writable
 

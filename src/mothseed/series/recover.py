@@ -11,10 +11,10 @@ from time import monotonic
 from mothseed.colour import Colour
 from mothseed.faults import DamagedLedgerError, FieldError, NoSeriesError, PictureError, SeriesError
 from mothseed.formats.pillow import read_pixels
+from mothseed.layout import LEDGER_NAME
 from mothseed.measure import reduced, seen
 from mothseed.render import pixel_hash
 from mothseed.series.edition import Edition, Key
-from mothseed.series.layout import LEDGER_NAME
 from mothseed.series.ledger import Ledger
 from mothseed.series.marking import MARKS
 from mothseed.series.pictures import stamped

@@ -8,11 +8,11 @@ from pathlib import Path
 
 from mothseed.faults import OtherSeriesError
 from mothseed.files import PART_SUFFIX, flush, flush_folder
+from mothseed.layout import SOURCE_FOLDER
 from mothseed.series.crew import Crew, made
 from mothseed.series.edition import Edition, Key
 from mothseed.series.freshness import Freshness
 from mothseed.series.job import Job, Variant, failed_edition
-from mothseed.series.layout import SOURCE_FOLDER
 from mothseed.series.ledger import Ledger
 from mothseed.series.pictures import is_as_stamped, stamped
 from mothseed.series.snapshot import begin_copy, changed_since, keep_sources

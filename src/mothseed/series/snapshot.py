@@ -9,7 +9,7 @@ from pathlib import Path
 
 from mothseed.faults import FileError
 from mothseed.files import content_hash, file_hash, flush, read_ordinary, write_bytes
-from mothseed.series.layout import SOURCE_FOLDER
+from mothseed.layout import SOURCE_FOLDER
 from mothseed.sketch import Sketch
 
 

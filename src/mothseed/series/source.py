@@ -7,8 +7,8 @@ from collections.abc import Iterable, Iterator
 from pathlib import Path
 
 from mothseed.files import file_hash
+from mothseed.layout import SOURCE_FOLDER
 from mothseed.series.edition import Edition
-from mothseed.series.layout import SOURCE_FOLDER
 
 
 def copies_in_series(folder: Path, name: str, digest: str | None) -> Iterator[Path]:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import os
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -86,6 +88,14 @@ def history_of(
         paper=drawing.paper.css,
         sheet=[drawing.width, drawing.height, drawing.unit],
     )
+
+
+def source_hashes(sketch: Sketch, pictures: Iterable[Path]) -> dict[str, str]:
+    """Content hashes of the sketch, its modules and the given pictures as they were read, by path relative to its folder."""
+    hashes = {sketch.path.name: sketch.source_hash}
+    for file in [*sketch.module_files(), *sorted(pictures)]:
+        hashes[os.path.relpath(file, sketch.folder)] = sketch.reading.hashes.get(file, "")
+    return hashes
 
 
 def plain_dials(recipe: Recipe) -> dict[str, Any]:

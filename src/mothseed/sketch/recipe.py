@@ -8,6 +8,7 @@ from typing import Any, Self
 
 from mothseed.sketch.dials import Dial
 from mothseed.sketch.seeds import Seed
+from mothseed.told import told
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,6 +51,11 @@ class Recipe:
         """The bare recipe, less dials that a sketch with these does not have: one that was changed may lack some."""
         known = {name: value for name, value in self.dials.items() if name in dials}
         return Recipe(seed=self.seed, dials=known, reseeds=self.reseeds, without=tuple(sorted(set(self.without))))
+
+
+def dial_texts(recipe: Recipe) -> dict[str, str]:
+    """The dials of a recipe as texts that a command line takes: each is read as the value that it was."""
+    return {name: str(value) if isinstance(value, float) else told(value) for name, value in recipe.dials.items()}
 
 
 AS_IT_IS = Recipe()

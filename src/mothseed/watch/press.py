@@ -18,9 +18,10 @@ from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
 from pathlib import Path
 
+from mothseed.daybook import Daybook, Entry
 from mothseed.faults import MothSeedError
 from mothseed.formats import Effort, Settings
-from mothseed.making import make
+from mothseed.making import Made, make
 from mothseed.series.crew import begin_worker
 from mothseed.sketch import Sketch, load_sketch, loops
 from mothseed.watch.question import Answer, Question, answered
@@ -45,8 +46,25 @@ class Task:
     output: Path
 
 
-Wanted = Task | Question
-Reply = Shown | Answer
+@dataclass(frozen=True, slots=True)
+class Keep:
+    """Keep in the daybook what was made last."""
+
+    sketch: Path
+    state: int
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """What came of it."""
+
+    entry: Entry | None = None
+    """None where it is there already, or is kept nowhere"""
+    problem: Problem | None = None
+
+
+Wanted = Task | Question | Keep
+Reply = Shown | Answer | Kept
 
 
 class Press:
@@ -128,6 +146,7 @@ def _work(line: Connection, begin: Callable[[], None], background: bool) -> None
         os.nice(_BACKGROUND)
     begin()
     loaded: tuple[Path, int, Sketch] | None = None
+    last: Made | None = None
     while True:
         try:
             task: Wanted = line.recv()
@@ -140,7 +159,13 @@ def _work(line: Connection, begin: Callable[[], None], background: bool) -> None
                 linecache.checkcache()
                 loops.forget()
                 loaded = (task.sketch, task.state, load_sketch(task.sketch))
-            reply = _reply(loaded[2], task, 1 if background else None)
+            match task:
+                case Question():
+                    reply: Reply = answered(loaded[2], task)
+                case Keep():
+                    reply = _kept(last)
+                case Task():
+                    reply, last = _shown(loaded[2], task, 1 if background else None)
         except MothSeedError as fault:
             sketch = loaded[2] if loaded else None
             known = [*sketch.module_files(), *sketch.pictures] if sketch else []
@@ -149,15 +174,23 @@ def _work(line: Connection, begin: Callable[[], None], background: bool) -> None
         line.send(replace(reply, seconds=time.perf_counter() - started) if isinstance(reply, Shown) else reply)
 
 
-def _reply(sketch: Sketch, task: Wanted, threads: int | None) -> Reply:
-    return answered(sketch, task) if isinstance(task, Question) else _shown(sketch, task, threads)
-
-
 def _failed(task: Wanted, problem: Problem, files: frozenset[Path]) -> Reply:
-    return Answer(problem=problem) if isinstance(task, Question) else Shown(task.wish, problem=problem, files=files)
+    match task:
+        case Question():
+            return Answer(problem=problem)
+        case Keep():
+            return Kept(problem=problem)
+        case Task():
+            return Shown(task.wish, problem=problem, files=files)
 
 
-def _shown(sketch: Sketch, task: Task, threads: int | None) -> Shown:
+def _kept(made: Made | None) -> Kept:
+    book = Daybook.of(made.sketch.path) if made else None
+    return Kept(book.keep(made)) if made and book else Kept()
+
+
+def _shown(sketch: Sketch, task: Task, threads: int | None) -> tuple[Shown, Made]:
+    """What comes of a task, and what was made for it."""
     wish, dials, left_out = fitted(task.wish, sketch.artwork.dials)
     whole = make(sketch, replace(wish.recipe, dials=dials, without=()))
     layers = whole.drawing.layers
@@ -180,4 +213,4 @@ def _shown(sketch: Sketch, task: Task, threads: int | None) -> Shown:
         streams=made.impression.streams,
     )
     files = frozenset([sketch.path, *sketch.module_files(), *made.impression.pictures])
-    return Shown(wish, proof=proof, left_out=tuple(left_out), files=files)
+    return Shown(wish, proof=proof, left_out=tuple(left_out), files=files), made

@@ -30,6 +30,8 @@ from mothseed.faults import MothSeedError
 from mothseed.records import as_json, as_record, from_json
 from mothseed.report.web import filled_page
 from mothseed.told import writable
+from mothseed.watch.past import Past
+from mothseed.watch.press import Kept
 from mothseed.watch.result import Shown
 from mothseed.watch.watch import Begun, Event, Further, Watch
 from mothseed.watch.wish import Wish
@@ -49,15 +51,18 @@ Again = Callable[[Wish], str]
 """The command line that makes the picture of a wish."""
 
 
-async def serve_page(watch: Watch, sketch: str, folder: Path, again: Again, told: Callable[[str], None]) -> None:
+async def serve_page(
+    watch: Watch, sketch: str, folder: Path, again: Again, told: Callable[[str], None], past: Past | None = None
+) -> None:
     """Watch and show it until the program is to end; `told` is given the page's address once it can be opened.
 
-    The page is found at an address that nobody can guess, from this machine only. `folder` holds the pictures.
+    The page is found at an address that nobody can guess, from this machine only. `folder` holds the pictures, `past` is what
+    was drawn before.
     """
     token = secrets.token_urlsafe(16)
     server = uvicorn.Server(
         uvicorn.Config(
-            page_of(watch, sketch, folder, again, token), log_config=None, access_log=False, timeout_graceful_shutdown=1
+            page_of(watch, sketch, folder, again, token, past), log_config=None, access_log=False, timeout_graceful_shutdown=1
         )
     )
     with socket.socket() as listener:
@@ -77,7 +82,7 @@ async def serve_page(watch: Watch, sketch: str, folder: Path, again: Again, told
             await asyncio.gather(serving, *work, return_exceptions=True)
 
 
-def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str) -> Starlette:
+def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str, past: Past | None = None) -> Starlette:
     """The page as an ASGI application."""
 
     async def page(_request: Request) -> Response:
@@ -86,6 +91,16 @@ def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str) -
     async def picture(request: Request) -> Response:
         file = folder / f"{request.path_params['number']}.png"
         if not file.is_file():
+            raise HTTPException(404)
+        return FileResponse(file, headers=_HEADERS)
+
+    async def daybook(_request: Request) -> Response:
+        told = await asyncio.to_thread(past.as_plain) if past else []
+        return Response(as_json(told), media_type="application/json", headers=_HEADERS)
+
+    async def earlier_picture(request: Request) -> Response:
+        file = past.picture(request.path_params["number"]) if past else None
+        if file is None:
             raise HTTPException(404)
         return FileResponse(file, headers=_HEADERS)
 
@@ -117,6 +132,8 @@ def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str) -
     routes = [
         Route("/", page),
         Route("/events", events),
+        Route("/daybook", daybook),
+        Route("/daybook/{number:int}.png", earlier_picture),
         Route("/wish", wish, methods=["POST"]),
         Route("/point", point, methods=["POST"]),
         Route("/pictures/{number:int}.png", picture),
@@ -163,6 +180,9 @@ def _sent(event: Event, again: Again) -> ServerSentEvent:
     match event:
         case Begun():
             return ServerSentEvent(event="begun", data="")
+        case Kept():
+            told = {"message": event.problem.message if event.problem else ""}
+            return ServerSentEvent(event="kept", data=as_json(told))
         case Further(place, shown):
             small = {
                 "place": place,

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import AsyncGenerator, Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from itertools import count
 from pathlib import Path
 
 from mothseed.watch.changes import Files
-from mothseed.watch.press import Press, Task
+from mothseed.watch.press import Keep, Kept, Press, Task
 from mothseed.watch.question import Answer, Question
 from mothseed.watch.result import Shown
 from mothseed.watch.wish import Wish, next_seed
@@ -32,7 +33,10 @@ class Further:
     shown: Shown
 
 
-Event = Begun | Shown | Further
+_STANDS = 1.0
+"""Seconds that a picture has to stand before it is kept in the daybook: what is passed by as a slider is dragged is not."""
+
+Event = Begun | Shown | Further | Kept
 
 
 class Watch:
@@ -41,15 +45,28 @@ class Watch:
     The latest wish counts: those that came while a proof was made are passed over.
     """
 
-    def __init__(self, sketch: Path, wish: Wish, width: int, output: Callable[[int], Path], begin: Callable[[], None]) -> None:
-        """`output` gives the file of each picture by its number; `begin` is called in each process that draws."""
+    def __init__(
+        self,
+        sketch: Path,
+        wish: Wish,
+        width: int,
+        output: Callable[[int], Path],
+        begin: Callable[[], None],
+        *,
+        daybook: bool = False,
+    ) -> None:
+        """`output` gives the file of each picture by its number; `begin` is called in each process that draws.
+
+        With `daybook`, what stands for a while is kept in the daybook of the sketch.
+        """
         self._sketch = sketch.resolve()
         self._wish = wish
         self._width = width
+        self._daybook = daybook
         self._output = output
         self._files = Files([self._sketch])
         self._press, self._small_press, self._asking_press = Press(begin), Press(begin, background=True), Press(begin)
-        self._state = 0
+        self._state = self._kept_state = 0
         self._numbers = count(1)
         self._wanted, self._strip_wanted, self._asked = asyncio.Event(), asyncio.Event(), asyncio.Event()
         self._asking = asyncio.Lock()
@@ -123,6 +140,20 @@ class Watch:
             self._tell(shown)
             if shown.proof:
                 self._strip_wanted.set()
+                await self._keep_what_stands()
+
+    async def _keep_what_stands(self) -> None:
+        """Keep what was made last in the daybook, unless something else is wanted soon."""
+        if not self._daybook:
+            return
+        with suppress(TimeoutError):
+            await asyncio.wait_for(self._wanted.wait(), _STANDS)
+            return
+        kept = await self._press.made(Keep(self._sketch, self._state), self._wanted)
+        if isinstance(kept, Kept) and (kept.entry or kept.problem or self._state != self._kept_state):
+            # Once the sketch is another, so is what of its past can be gone back to.
+            self._kept_state = self._state
+            self._tell(kept)
 
     async def _make_strip(self) -> None:
         while True:
@@ -150,7 +181,7 @@ class Watch:
     def _tell(self, event: Event) -> None:
         """Tell all readers, and keep what one who comes later has to see: the last good proof, what is wrong, the strip."""
         self._last = [each for each in self._last if not _replaces(event, each)]
-        if not isinstance(event, Begun):
+        if not isinstance(event, Begun | Kept):
             self._last.append(event)
         for queue in self._readers:
             queue.put_nowait(event)

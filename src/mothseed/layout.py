@@ -1,4 +1,4 @@
-"""What lies where in the folder of a series."""
+"""What lies where in the folders that are made: that of a series, and that of a daybook."""
 
 from __future__ import annotations
 
@@ -7,3 +7,5 @@ SOURCE_FOLDER = "source"
 """The series' own copy of what its editions were made from."""
 CONTACT_NAME = "contact.png"
 """The sheet that each run makes anew."""
+DAYBOOK_SUFFIX = "-daybook"
+"""Ends the name of a daybook's folder, after that of its sketch."""

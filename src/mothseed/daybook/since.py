@@ -1,0 +1,115 @@
+"""What changed from one entry of a daybook to the next."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from functools import partial
+from itertools import pairwise
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from mothseed.compare.in_words import shape_lines
+from mothseed.compare.pair import Change, history_changes
+from mothseed.compare.shapes import shape_changes
+from mothseed.daybook.book import Daybook
+from mothseed.daybook.edits import Edit, edits_between
+from mothseed.daybook.entry import Entry
+from mothseed.faults import FileError, MothSeedError
+from mothseed.making import Made, make_again
+from mothseed.sketch import load_sketch
+from mothseed.told import told
+
+_WITHOUT = "shapes are not compared"
+
+
+@dataclass(frozen=True, slots=True)
+class Since:
+    """An entry, and what changed since the one before."""
+
+    entry: Entry
+    before: Entry | None
+    changes: tuple[Change, ...] = ()
+    """of the recipe and of what came by chance"""
+    edits: tuple[Edit, ...] = ()
+    shapes: tuple[str, ...] = ()
+    """what became of the shapes, in lines, where that was asked for"""
+
+    @property
+    def looks_the_same(self) -> bool:
+        """Whether both draw the same."""
+        return self.before is not None and self.before.fingerprint == self.entry.fingerprint
+
+    @property
+    def words(self) -> list[str]:
+        """What was done, a few words each: what was set first, then what was edited."""
+        if self.before is None:
+            return ["the first"]
+        own = [change for change in self.changes if not change.name.startswith("outcome ")]
+        done = [_in_words(change) for change in own]
+        done += [edit.words for edit in self.edits]
+        return [*done, "draws the same"] if self.looks_the_same else done
+
+    @property
+    def became(self) -> str:
+        """What became of the shapes, without the lines behind it; the rest of them are as they were."""
+        told = self.shapes if len(self.shapes) == 1 else self.shapes[1:]
+        return ", ".join(words if words.startswith(_WITHOUT) else words.partition(":")[0] for words in told)
+
+
+def _in_words(change: Change) -> str:
+    kind, _, name = change.name.partition(" ")
+    if kind == "stream":
+        return f"{name} as it was" if change.second is None else f"{name} from seed {change.second}"
+    return f"{name or kind} {told(change.first, 4) or 'none'} → {told(change.second, 4) or 'none'}"
+
+
+def story(book: Daybook, entries: Iterable[Entry], before: Entry | None = None) -> Iterator[Since]:
+    """Each of some entries in order, with what changed since the one before; nothing is run for it."""
+    for first, second in pairwise([before, *entries]):
+        assert second is not None
+        yield Since(second, None) if first is None else since(book, first, second)
+
+
+def since(book: Daybook, before: Entry, entry: Entry) -> Since:
+    """What changed from one entry to another, without running anything."""
+    contents = (partial(_content, book, before), partial(_content, book, entry))
+    edits = edits_between(before.sources, entry.sources, contents)
+    return Since(entry, before, tuple(history_changes(before, entry)), tuple(edits))
+
+
+def changed_shapes(book: Daybook, before: Entry, entry: Entry) -> tuple[str, ...]:
+    """What became of the shapes between two entries, in lines; both are performed again from the sources as they were."""
+    if before.fingerprint == entry.fingerprint:
+        return ("every shape is as it was",)
+    try:
+        with made_again(book, before) as first, made_again(book, entry) as second:
+            if first.drawing.unit == second.drawing.unit:
+                return tuple(shape_lines(shape_changes(first.impression, second.impression)))
+            return (f"{_WITHOUT}: their sheets are in unlike units",)
+    except MothSeedError as fault:
+        return (f"{_WITHOUT}: {fault.message}",)
+
+
+@contextmanager
+def made_again(book: Daybook, entry: Entry) -> Iterator[Made]:
+    """An entry made once more, traced, from its sources as they were, which lie in a temporary folder meanwhile.
+
+    Raises FileError where they are not all there, and where something else is drawn now; SketchError where it does not run.
+    """
+    with TemporaryDirectory(prefix="mothseed-daybook-") as folder:
+        sketch = load_sketch(book.restore(entry, Path(folder).resolve(), entry.sources))
+        made = make_again(sketch, entry, tracing=True)
+        if made.history.fingerprint != entry.fingerprint:
+            raise FileError(
+                f"entry {entry.entry} is drawn otherwise now", hint="it depends on something that is not among its sources"
+            )
+        yield made
+
+
+def _content(book: Daybook, entry: Entry, name: str) -> bytes:
+    try:
+        return book.content(entry, name)
+    except FileError as fault:
+        raise LookupError(name) from fault

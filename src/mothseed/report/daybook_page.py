@@ -1,0 +1,53 @@
+"""The page of a daybook: what was drawn, the newest first, with what was changed for it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from itertools import groupby
+from typing import Any
+
+from mothseed.daybook import Daybook, Entry
+from mothseed.daybook.since import Since
+from mothseed.report.web import filled_page
+from mothseed.told import assignments, counted
+
+_MOST_LINES = 40
+"""Lines of source of one entry; the rest is counted."""
+
+
+def daybook_page(book: Daybook, stories: Sequence[Since], commands: Callable[[Entry], tuple[str, str]]) -> str:
+    """The page as HTML, which finds the pictures beside itself; `commands` gives what an entry is drawn again by, and how
+    that is called.
+    """
+    newest_first = [_card(book, story, *commands(story.entry)) for story in reversed(stories)]
+    days = [{"day": day, "cards": list(cards)} for day, cards in groupby(newest_first, lambda card: card["day"])]
+    return filled_page("daybook.html", sketch=book.sketch.name, days=days, count=counted(len(stories), "picture"))
+
+
+def _card(book: Daybook, story: Since, command: str, purpose: str) -> dict[str, Any]:
+    entry = story.entry
+    picture = book.readable_picture(entry)
+    moment = entry.moment
+    return {
+        "entry": entry.entry,
+        "day": f"{moment:%A}, {moment.day} {moment:%B %Y}",
+        "time": f"{moment:%H:%M}",
+        "seed": entry.seed,
+        "marks": counted(entry.marks, "mark"),
+        "picture": "" if picture is None else picture.relative_to(book.folder).as_posix(),
+        "words": story.words,
+        "edits": [_shown(story, place) for place in range(len(story.edits)) if story.edits[place].lines],
+        "shapes": story.shapes,
+        "came": assignments((change.name.removeprefix("outcome "), change.second) for change in _came(story)),
+        "command": command,
+        "purpose": purpose,
+    }
+
+
+def _came(story: Since) -> list[Any]:
+    return [change for change in story.changes if change.name.startswith("outcome ")]
+
+
+def _shown(story: Since, place: int) -> dict[str, Any]:
+    edit = story.edits[place]
+    return {"name": edit.name, "lines": edit.lines[:_MOST_LINES], "more": max(len(edit.lines) - _MOST_LINES, 0)}
