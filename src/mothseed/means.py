@@ -11,13 +11,20 @@ _MOST_ROUNDS = 60
 _STILL = 1e-5
 
 
-def k_means(places: FloatArray, weights: FloatArray, count: int, purpose: str) -> tuple[FloatArray, WholeArray]:
+def k_means(
+    places: FloatArray, weights: FloatArray, count: int, purpose: str, starts: int = 1
+) -> tuple[FloatArray, WholeArray]:
     """The middles of at most `count` crowds, float64 (k, d), and which is nearest to each place, int64 (n,).
 
     From places float64 (n, d), each with a weight. Lloyd's algorithm, "Least squares quantization in PCM", 1982; starting
     points follow Arthur and Vassilvitskii, "k-means++", 2007, drawn from the stream of that `purpose`, so that the same places
-    always give the same crowds.
+    always give the same crowds. With several `starts` those crowds are taken that lie closest around their middles.
     """
+    found = [_crowds(places, weights, count, purpose if start == 0 else f"{purpose}, {start}") for start in range(starts)]
+    return min(found, key=lambda crowds: _error(places, weights, *crowds)) if starts > 1 else found[0]
+
+
+def _crowds(places: FloatArray, weights: FloatArray, count: int, purpose: str) -> tuple[FloatArray, WholeArray]:
     centres = _starting_points(places, weights, min(count, len(places)), purpose)
     for _ in range(_MOST_ROUNDS):
         nearest = _nearest(places, centres)
@@ -27,6 +34,11 @@ def k_means(places: FloatArray, weights: FloatArray, count: int, purpose: str) -
         if still:
             break
     return centres, _nearest(places, centres)
+
+
+def _error(places: FloatArray, weights: FloatArray, centres: FloatArray, own: WholeArray) -> float:
+    """The squared distances of all places from their middles, added up."""
+    return float((((places - centres[own]) ** 2).sum(axis=1) * weights).sum())
 
 
 def _nearest(places: FloatArray, centres: FloatArray) -> WholeArray:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import os
 import pty
 import re
@@ -13,6 +14,7 @@ from pathlib import Path
 import pytest
 
 from mothseed.cli import main as run_line
+from mothseed.cli.ending import Terminated, ending_in_order, ending_task_in_order
 from mothseed.files import PART_SUFFIX
 from tests.conftest import INSTALLED, Run, WriteSketch, made_series
 
@@ -124,12 +126,24 @@ def test_the_page_of_a_watch_leaves_nothing_behind(write_sketch: WriteSketch, tm
             assert "page" in process.stdout.readline()
             assert any(each.name.startswith("mothseed-watch-") for each in place.iterdir())
             process.send_signal(end)
-            process.wait()
+            process.wait(timeout=60)
 
     watched(number)
     if number == signal.SIGKILL:
         watched(signal.SIGTERM)
     assert not [each for each in place.iterdir() if each.name.startswith("mothseed-watch-")]
+
+
+def test_an_order_that_comes_between_two_tasks_is_heard() -> None:
+    async def ended() -> None:
+        with ending_task_in_order():
+            asyncio.get_running_loop().call_soon(signal.raise_signal, signal.SIGTERM)
+            await asyncio.sleep(60)
+
+    with pytest.raises(Terminated) as end, ending_in_order():
+        asyncio.run(ended())
+    assert end.value.status == 128 + signal.SIGTERM
+    assert signal.getsignal(signal.SIGTERM) == signal.SIG_DFL
 
 
 def test_a_link_as_output_stays_one(write_sketch: WriteSketch, run: Run, tmp_path: Path) -> None:

@@ -35,10 +35,48 @@ def ending_in_order() -> Iterator[None]:
     def end(number: int, _frame: FrameType | None) -> None:
         raise Terminated(number)
 
-    numbers = [getattr(signal, name) for name in _ORDERS if hasattr(signal, name)]
-    before = {number: signal.signal(number, end) for number in numbers if signal.getsignal(number) == signal.SIG_DFL}
+    before = {number: signal.signal(number, end) for number in _orders() if signal.getsignal(number) == signal.SIG_DFL}
     try:
         yield
     finally:
         for number, handler in before.items():
             signal.signal(number, handler)
+
+
+@contextmanager
+def ending_task_in_order() -> Iterator[None]:
+    """The same for the task of asyncio that is running: an order cancels it, and ends the block as an exception.
+
+    What a handler of signals raises between two tasks asyncio would report and pass over, and the program would go on.
+    """
+    import asyncio
+
+    loop, task = asyncio.get_running_loop(), asyncio.current_task()
+    assert task is not None
+    before = {number: signal.getsignal(number) for number in _orders()}
+    ordered: list[int] = []
+
+    def end(number: int) -> None:
+        ordered.append(number)
+        task.cancel()
+
+    try:
+        for number in before:
+            loop.add_signal_handler(number, end, number)
+    except (NotImplementedError, ValueError, RuntimeError):  # a system without, and other threads than the main one
+        yield
+        return
+    try:
+        yield
+    except asyncio.CancelledError:
+        if ordered:
+            raise Terminated(ordered[0]) from None
+        raise
+    finally:
+        for number, handler in before.items():
+            loop.remove_signal_handler(number)
+            signal.signal(number, handler)
+
+
+def _orders() -> list[int]:
+    return [getattr(signal, name) for name in _ORDERS if hasattr(signal, name)]

@@ -28,8 +28,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "variety",
-        "Tell how varied a series is: a score, editions that are nearly the same, the same forms in other colours, "
-        "editions that stand out, groups that look alike, and a map with pictures. Or choose the N most varied editions, or "
+        "Tell how varied a series is: how many kinds of picture it has, near twins, one drawing in several sets of colours, "
+        "editions that stand out and in what, groups of a kind, and a map with pictures. Or choose the N most varied, or "
         "those most like one. Everything is told from what the ledger keeps.",
         EXAMPLE,
     )
@@ -37,7 +37,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     options.add_where(parser)
     which = parser.add_mutually_exclusive_group()
     which.add_argument("--varied", type=options.positive_whole, metavar="N", help="choose the N most varied editions")
-    which.add_argument("--like", metavar="SEED", help="choose the editions that look most like that one")
+    which.add_argument("--like", metavar="SEED", help="choose the editions that are most of a kind with that one")
     parser.add_argument("--count", type=options.positive_whole, default=_USUAL_LIKE, metavar="N",
                         help="how many are like it (default 11)")  # fmt: skip
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE",
@@ -93,22 +93,25 @@ def _tell(arguments: argparse.Namespace, editions: Sequence[Edition], name: str,
 def _say(found: Variety, titles: Sequence[str]) -> None:
 
     total = len(titles)
-    console.say(f"{counted(total, 'edition')}, as varied as {found.score:.1f} that have nothing in common")
     if found.no_two_alike:
-        console.say("no two are alike, and the number says no more: it does not tell how many kinds there are")
+        kinds = f"hardly two of a kind: more than {found.score:.0f} kinds, and too few to tell how many"
+    else:
+        kinds = f"as varied as {found.score:.1f} kinds that come up equally often"
+    console.say(f"{counted(total, 'edition')}, {kinds}")
     console.say(f"each is {found.usual_distance:.3f} from the one most like it, usually; 0.02 is hardly noticed")
     for twins in found.twins[:_SHOWN]:
         how = "the same drawing" if twins.same_drawing else f"{twins.distance:.3f} apart"
         console.say(f"near twins: {listed([titles[index] for index in twins.members], _SHOWN)} ({how})")
     _say_more(len(found.twins), "near twins")
-    for pair in found.recoloured[:_SHOWN]:
-        console.say(
-            f"the same forms in other colours: {titles[pair.first]} and {titles[pair.second]} ({pair.shared:.0%} of them)"
-        )
-    _say_more(len(found.recoloured), "such pairs")
+    for family in found.recoloured[:_SHOWN]:
+        sets = "; ".join(listed([titles[index] for index in looks], _SHOWN) for looks in family.colourings[:_SHOWN])
+        many = len(family.colourings)
+        more = "; ..." if many > _SHOWN else ""
+        console.say(f"the same forms in {many} colourings: {sets}{more} ({family.shared:.0%} of them)")
+    _say_more(len(found.recoloured), "such drawings")
     if found.outliers:
-        far = [f"{titles[outlier.index]} ({outlier.distance:.3f})" for outlier in found.outliers]
-        console.say(f"stand out, by their distance from the five most like them: {listed(far, _SHOWN)}")
+        far = [f"{titles[outlier.index]} ({', '.join(outlier.aspects)})" for outlier in found.outliers]
+        console.say(f"stand out from those most like them: {listed(far, _SHOWN)}")
     for number, group in enumerate(found.groups, 1):
         words = "; ".join(group.distinctions) or "nothing that is known tells it from the rest"
         console.say(f"group {number}: {counted(len(group.members), 'edition')}, {words}")
@@ -126,14 +129,14 @@ def _say_more(count: int, what: str) -> None:
 
 
 def _choose_varied(arguments: argparse.Namespace, editions: Sequence[Edition], output: Path) -> int:
-    from mothseed.study.variety import most_varied
+    from mothseed.study.choice import most_varied
 
     chosen = [editions[index] for index in most_varied(editions, arguments.varied)]
     return _say_chosen(arguments, chosen, output, {}, f"the {len(chosen)} most varied of {len(editions):,}")
 
 
 def _choose_like(arguments: argparse.Namespace, editions: Sequence[Edition], output: Path) -> int:
-    from mothseed.study.variety import most_like
+    from mothseed.study.choice import most_like
 
     places = {edition.title: index for index, edition in reversed(list(enumerate(editions)))}
     places |= {str(edition.seed): index for index, edition in reversed(list(enumerate(editions)))}
@@ -183,16 +186,20 @@ def _as_plain(found: Variety, titles: Sequence[str]) -> dict[str, Any]:
 
     return {
         "score": found.score,
+        "at_least": found.no_two_alike,
         "usual_distance": found.usual_distance,
         "twins": [
             {"editions": named(twins.members), "distance": twins.distance, "same_drawing": twins.same_drawing}
             for twins in found.twins
         ],
         "recoloured": [
-            {"editions": named((pair.first, pair.second)), "shared_forms": pair.shared, "distance": pair.distance}
-            for pair in found.recoloured
+            {"colourings": [named(looks) for looks in family.colourings], "shared_forms": family.shared}
+            for family in found.recoloured
         ],
-        "outliers": [{"edition": titles[outlier.index], "distance": outlier.distance} for outlier in found.outliers],
+        "outliers": [
+            {"edition": titles[outlier.index], "aspects": outlier.aspects, "distance": outlier.distance}
+            for outlier in found.outliers
+        ],
         "groups": [{"editions": named(group.members), "distinctions": group.distinctions} for group in found.groups],
         "axes": [{"share": axis.share, "words": axis.words} for axis in found.axes],
         "places": dict(zip(titles, found.places.tolist(), strict=True)),

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
+from mothseed.cli.ending import ending_task_in_order
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, proof_command, recipe_of_texts, take_back_command
 from mothseed.faults import MissingFileError, MothSeedError
@@ -78,10 +79,11 @@ def run(arguments: argparse.Namespace) -> int:
 
 
 async def _watched(show: Coroutine[Any, Any, None], watch: Watch, arguments: argparse.Namespace) -> None:
-    async with asyncio.TaskGroup() as group:
-        telling = group.create_task(_tell(watch, arguments))
-        await show
-        telling.cancel()
+    with ending_task_in_order():
+        async with asyncio.TaskGroup() as group:
+            telling = group.create_task(_tell(watch, arguments))
+            await show
+            telling.cancel()
 
 
 async def _page(watch: Watch, folder: Path, arguments: argparse.Namespace) -> None:

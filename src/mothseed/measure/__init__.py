@@ -1,6 +1,6 @@
 """Measures of one picture: how it looks as a whole, and what it is made of."""
 
-from mothseed.measure.forms import forms_of, shared_forms, signatures
+from mothseed.measure.forms import forms_of, shared_by_each, shared_forms, signatures
 from mothseed.measure.look import MEASURES, measured, seen_measures
 from mothseed.measure.makeup import makeup_of
 from mothseed.measure.measure import Measure, Sight
@@ -21,6 +21,7 @@ __all__ = [
     "reduced",
     "seen",
     "seen_measures",
+    "shared_by_each",
     "shared_forms",
     "signatures",
 ]

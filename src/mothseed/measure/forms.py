@@ -50,3 +50,11 @@ def shared_forms(some: npt.NDArray[np.uint16], others: npt.NDArray[np.uint16]) -
         either += has_left | has_right
     result: npt.NDArray[np.float32] = np.divide(same, np.maximum(either, 1), dtype=np.float32)
     return result
+
+
+def shared_by_each(some: npt.NDArray[np.uint16], others: npt.NDArray[np.uint16]) -> npt.NDArray[np.float64]:
+    """The same for pairs of drawings: float64 (n,) from the signatures of the first and of the second of each, (n, 128)."""
+    has_some, has_others = some > 0, others > 0
+    same = ((some == others) & has_some).sum(axis=1)
+    result: npt.NDArray[np.float64] = same / np.maximum((has_some | has_others).sum(axis=1), 1)
+    return result

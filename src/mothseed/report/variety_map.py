@@ -1,4 +1,4 @@
-"""A series as a map: what looks alike lies together."""
+"""A series as a map: what is of a kind lies together."""
 
 from __future__ import annotations
 
@@ -13,8 +13,9 @@ from mothseed.report.page import INK, MUTED, PAPER, thumbnail
 from mothseed.report.plot import DPI, as_png, figure_on_paper, quiet
 from mothseed.series import Edition
 from mothseed.series.edition import Key
+from mothseed.study.choice import most_varied
 from mothseed.study.distinctions import Direction
-from mothseed.study.variety import Variety, most_varied
+from mothseed.study.variety import Variety
 
 GROUP_COLOURS = ("#6f5aa8", "#c9762b", "#3d8a72", "#b8487a", "#3f77b4", "#8a8a3a", "#7c5644", "#5a6472")
 """A colour for each group, and for its ring round a picture."""
@@ -46,7 +47,7 @@ def variety_map(
         [groups.get(index, -1) for index in order],
         [editions[index].title for index in order],
         found.axes,
-        f"{name}: {len(editions):,} editions, as varied as {found.score:.0f} unlike ones",
+        f"{name}: {len(editions):,} editions, {_kinds(found)}",
     )
 
 
@@ -64,7 +65,7 @@ def _map(
     """
     from matplotlib.offsetbox import AnnotationBbox, OffsetImage
 
-    with figure_on_paper(_WIDTH, _HEIGHT, title, "what looks alike lies together") as figure:
+    with figure_on_paper(_WIDTH, _HEIGHT, title, "what is of a kind lies together") as figure:
         plot = figure.add_axes((_LEFT, _BOTTOM, _RIGHT - _LEFT, _TOP - _BOTTOM))
         quiet(plot)
         plot.grid(visible=False)
@@ -105,6 +106,10 @@ def _with_room(pixels: FloatArray, size: float) -> list[int]:
         if not chosen or (np.abs(pixels[chosen] - place).max(axis=1) >= size).all():
             chosen.append(index)
     return chosen
+
+
+def _kinds(found: Variety) -> str:
+    return f"more than {found.score:.0f} kinds" if found.no_two_alike else f"as varied as {found.score:.0f} kinds"
 
 
 def _explained(axis: Direction, way: str) -> str:

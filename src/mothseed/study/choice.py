@@ -1,0 +1,82 @@
+"""Choosing some of many editions: the most varied, and those most like one."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from mothseed.means import squared_distances
+from mothseed.series import Edition
+from mothseed.study.aspects import aspects_of
+from mothseed.study.neighbours import SingleArray
+
+_BEGINNINGS = 64
+"""Editions from which a choice is begun."""
+
+
+def most_varied(editions: Sequence[Edition], count: int) -> list[int]:
+    """Indices of `count` editions of which the nearest two are as far apart as can be found; the most typical first.
+
+    Farthest-point choices (Gonzalez, "Clustering to minimize the maximum intercluster distance", 1985) from many beginnings,
+    each made better by putting another in the place of one of the nearest two for as long as that helps.
+    """
+    places = aspects_of(editions).places
+    count = min(count, len(places))
+    starts = range(0, len(places), max(len(places) // _BEGINNINGS, 1))
+    found = [_spread_out(places, _farthest_points(places, start, count)) for start in starts]
+    best = max(found, key=lambda chosen: _least_apart(places[chosen]))
+    typical = np.linalg.norm(places[best] - places.mean(axis=0), axis=1).argmin()
+    return [best[place] for place in _farthest_points(places[best], int(typical), count)]
+
+
+def _farthest_points(places: SingleArray, start: int, count: int) -> list[int]:
+    """The first, and so many more, each as far as can be from those before it."""
+    chosen = [start]
+    reach = np.full(len(places), np.inf)
+    while len(chosen) < count:
+        reach = np.minimum(reach, np.linalg.norm(places - places[chosen[-1]], axis=1))
+        reach[chosen[-1]] = -1.0
+        chosen.append(int(reach.argmax()))
+    return chosen
+
+
+def _spread_out(places: SingleArray, chosen: list[int]) -> list[int]:
+    """The choice made better by exchanges, until none puts its nearest two farther apart."""
+    chosen = list(chosen)
+    apart = np.stack([np.linalg.norm(places - places[each], axis=1) for each in chosen])
+    apart[np.arange(len(chosen)), chosen] = np.inf
+    while len(chosen) > 1:
+        own = apart[:, chosen]
+        least = float(own.min())
+        exchange = (least, 0, 0)
+        for place in divmod(int(own.argmin()), len(chosen)):
+            others = np.delete(np.arange(len(chosen)), place)
+            reach = apart[others].min(axis=0)
+            reach[chosen] = -1.0
+            # What is left of the others may be nearer to each other than the new one is to them.
+            reach = np.minimum(reach, own[np.ix_(others, others)].min())
+            new = int(reach.argmax())
+            exchange = max(exchange, (float(reach[new]), place, new))
+        if exchange[0] <= least:
+            break
+        _, place, new = exchange
+        chosen[place] = new
+        apart[place] = np.linalg.norm(places - places[new], axis=1)
+        apart[place, new] = np.inf
+    return chosen
+
+
+def _least_apart(places: SingleArray) -> float:
+    """The distance of the nearest two; that of two where there is one."""
+    apart = squared_distances(places.astype(np.float64), places.astype(np.float64))
+    np.fill_diagonal(apart, np.inf)
+    return float(apart.min())
+
+
+def most_like(editions: Sequence[Edition], index: int, count: int) -> list[tuple[int, float]]:
+    """The `count` editions that are most of the kind of one of them, with their distances, the nearest first."""
+    places = aspects_of(editions).places
+    apart = np.linalg.norm(places - places[index], axis=1)
+    order = [place for place in np.argsort(apart, kind="stable").tolist() if place != index]
+    return [(place, float(apart[place])) for place in order[:count]]
