@@ -11,13 +11,15 @@ from hypothesis import strategies as st
 from PIL import Image
 from PIL.ImageColor import colormap
 
+from mothseed.arrays import FloatArray
 from mothseed.chance import Chance
 from mothseed.colour import Colour, Palette, contrast, contrasted, legible
 from mothseed.colour.oklch import from_oklch, mixed, oklab_from_srgb, oklch_of, srgb_from_oklab
 from mothseed.colour.palette import HARMONIES
 from mothseed.colour.ramp import linear_ramp, ramp_table, ramp_tables
 from mothseed.colour.value import as_colour
-from mothseed.colour.ways import WAYS, k_means
+from mothseed.colour.ways import WAYS, closest_k_means, k_means
+from mothseed.colour.ways.clusters import gathered
 from mothseed.faults import PictureError, SketchError
 from mothseed.kernels.tile_sizes import RAMP_STEPS
 from mothseed.reading import Reading, reading_by
@@ -97,6 +99,24 @@ def test_a_colour_beyond_the_screen_keeps_its_lightness_and_hue(lightness: float
     assert all(0 <= part <= 1 for part in colour)
     lab = oklab_from_srgb(np.array(colour[:3]))
     assert lab[0] == pytest.approx(lightness, abs=0.021), "clipping may take what is just not noticeable"
+
+
+@given(st.floats(0.05, 1), st.floats(0, 0.5), st.floats(0, 360))
+def test_without_clipping_lightness_and_hue_stay_as_they_are(lightness: float, chroma: float, hue: float) -> None:
+    found, left, angle = oklch_of(from_oklch(lightness, chroma, hue, clip=False))
+    assert found == pytest.approx(lightness, abs=1e-4)
+    assert left <= chroma + 1e-4
+    if left > 0.01:
+        assert abs((angle - hue + 180) % 360 - 180) < 0.1
+
+
+def test_a_vivid_white_is_white_and_a_colour_of_the_screen_is_itself() -> None:
+    assert from_oklch(1, 0.1, 200, clip=False).css == Colour.parse("oklch(1 0.1 200)").css == "#ffffff"
+    assert from_oklch(0, 0.1, 200, clip=False).css == "#000000"
+    assert from_oklch(0.7, 0.1, 140, clip=False) == from_oklch(0.7, 0.1, 140)
+    assert from_oklch(1, 0.1, 200).css == "#e6ffff", "as it always was"
+    for text in ("#ff0000", "#00ff00", "#ffff00", "#00ffff"):
+        assert from_oklch(*oklch_of(Colour.parse(text)), clip=False).css == text, "the corners of what a screen shows"
 
 
 def test_mixing_passes_from_one_end_to_the_other() -> None:
@@ -246,7 +266,7 @@ def test_a_palette_file_that_makes_no_sense_is_told_with_its_place(
         (lambda p: contrasted("red", "#808080", 15), "no colour has a contrast of 15"),
         (lambda p: legible("red", "white", 0), "legible: a contrast ratio is from 1"),
         (lambda p: legible("red", "#808080", 15), "legible: no colour has a contrast of 15"),
-        (lambda p: Palette.from_picture(DEMO / "dusk.png", method="guess"), "method is one of k-means, median-cut"),
+        (lambda p: Palette.from_picture(DEMO / "dusk.png", method="guess"), "method is one of k-means, closest-k-means, median-cut"),
     ],
 )
 def test_what_makes_no_sense_of_a_palette_is_refused(call: Any, words: str) -> None:
@@ -288,6 +308,39 @@ def test_pixels_that_are_mostly_transparent_do_not_count() -> None:
     pixels = np.array([[(255, 0, 0, 20), (0, 0, 255, 255)]], np.uint8)
     assert np.round(k_means(pixels, 4).srgb * 255).tolist() == [[0, 0, 255]]
     assert len(k_means(np.zeros((3, 3, 4), np.uint8), 4).srgb) == 0
+
+
+def test_the_closest_colours_count_what_is_half_opaque_by_half() -> None:
+    pixels = np.array([[(255, 0, 0, 51), (0, 0, 255, 255)]], np.uint8)
+    found = closest_k_means(pixels, 4)
+    assert dict(zip(map(tuple, np.round(found.srgb * 255).tolist()), found.shares.tolist(), strict=True)) == {
+        (0, 0, 255): pytest.approx(5 / 6),
+        (255, 0, 0): pytest.approx(1 / 6),
+    }
+
+
+@pytest.mark.parametrize("count", [4, 9, 16])
+def test_the_closest_colours_are_as_close_as_a_reference_with_ten_beginnings(count: int) -> None:
+    chance = np.random.default_rng(count)
+    middles = chance.uniform(0, 255, (14, 3))
+    pixels = np.full((40, 70, 4), 255, np.uint8)
+    pixels[..., :3] = np.clip(middles[chance.integers(0, 14, (40, 70))] + chance.normal(0, 9, (40, 70, 3)), 0, 255)
+    places, weights = gathered(pixels, by_alpha=True)
+
+    def error(centres: FloatArray) -> float:
+        return float(((((places[:, None] - centres[None]) ** 2).sum(axis=2)).min(axis=1) * weights).sum())
+
+    def lloyd(seed: int) -> float:
+        centres = places[np.random.default_rng(seed).choice(len(places), count, replace=False, p=weights / weights.sum())]
+        for _ in range(80):
+            own = ((places[:, None] - centres[None]) ** 2).sum(axis=2).argmin(axis=1)
+            for number in np.unique(own):
+                centres[number] = np.average(places[own == number], axis=0, weights=weights[own == number])
+        return error(centres)
+
+    ours = error(oklab_from_srgb(closest_k_means(pixels, count).srgb))
+    assert ours < 1.03 * min(map(lloyd, range(10)))
+    assert ours <= error(oklab_from_srgb(k_means(pixels, count).srgb)) * 1.001
 
 
 def test_pictures_of_every_kind_are_read(tmp_path: Path) -> None:

@@ -21,6 +21,7 @@ from playwright.sync_api import Browser
 
 from mothseed import Colour, linear_ramp, ngon, soft_shadow
 from mothseed.arrays import FloatArray
+from mothseed.faults import PictureError
 from mothseed.formats.decimals import several, written
 from mothseed.formats.pdf import as_pdf
 from mothseed.formats.svg import as_svg
@@ -29,7 +30,7 @@ from mothseed.render import rendered
 from mothseed.sheet import Drawing, Sheet, View
 from mothseed.sketch import load_sketch, perform
 from mothseed.sketch.history import history_in_picture
-from tests.conftest import Run, WriteSketch
+from tests.conftest import SPOTS, Run, WriteSketch
 from tests.page import page_of_everything
 from tests.places import DEMO
 from tests.recipes import recipe
@@ -90,14 +91,14 @@ def assert_alike(drawing: Drawing, theirs: FloatArray, width: int, folder: Path,
 WIDTH = 600
 SKETCHES: dict[str, dict[str, Any]] = {
     "specimen": {},
-    "drawer": {"cols": 6, "rows": 4},
+    "drawer": {},
     "lamp": {},
     "lattice": {},
-    "flights": {"count": 700},
-    "scales": {"layers": 3},
+    "flights": {},
+    "scales": {},
     "register": {},
 }
-"""With dials for fewer marks where there are tens of thousands."""
+"""By name, with dials that are set."""
 
 
 def height_of(drawing: Drawing) -> int:
@@ -210,6 +211,10 @@ def test_a_pdf_is_a_page_as_large_as_the_sheet_and_always_the_same(run: Run, wri
     assert content.startswith(b"%PDF-1.7")
     run("proof", "spots.py", "--seed", "lamp", "-o", "again.pdf")
     assert (tmp_path / "again.pdf").read_bytes() == content
+    run("proof", "spots.py", "--seed", "lamp", "-o", "spots.png")
+    history = history_in_picture(tmp_path / "spots.pdf")
+    assert history is not None
+    assert history == history_in_picture(tmp_path / "spots.png")
     told = subprocess.run(["pdfinfo", "spots.pdf"], cwd=tmp_path, capture_output=True, text=True, check=True).stdout
     assert "Pages:           1" in told
     size = re.search(r"Page size: +([\d.]+) x ([\d.]+) pts", told)
@@ -228,6 +233,25 @@ ELEMENTS = {
     "feComposite",
 }  # fmt: skip
 """What is used of the elements of SVG 2 and Filter Effects 1."""
+
+
+def test_what_a_pdf_of_somebody_else_says_is_no_history(run: Run, write_sketch: WriteSketch, tmp_path: Path) -> None:
+    write_sketch(SPOTS.replace('label="tint"', 'label="für die Wand 🦋 (1)\\\\"'))
+    run("proof", "spots.py", "-o", "spots.pdf")
+    history = history_in_picture(tmp_path / "spots.pdf")
+    assert history is not None
+    assert history.outcomes[0].label == "für die Wand 🦋 (1)\\"
+    content = (tmp_path / "spots.pdf").read_bytes()
+    for number, bytes_ in enumerate((content[:-400], content[:300], b"", b"%PDF-1.7\n%%EOF", b"not one")):
+        (tmp_path / f"{number}.pdf").write_bytes(bytes_)
+        try:
+            assert history_in_picture(tmp_path / f"{number}.pdf") is None
+        except PictureError as fault:
+            assert "not a whole picture" in fault.message  # noqa: PT017  # one or the other
+    answer = run("compare", "spots.pdf", "spots.pdf", "--sketch", "spots.py")
+    assert (answer.status, "made from the same sketch, seed and dials" in answer.out) == (0, True)
+    answer = run("compare", "0.pdf", "gone.pdf")
+    assert answer.status == 1
 
 
 def test_it_is_well_formed_and_all_that_is_referred_to_is_there_once() -> None:

@@ -26,14 +26,16 @@ class Tints(Places):
         red: Range | float | None = None,
         green: Range | float | None = None,
         blue: Range | float | None = None,
+        clip: bool = True,
         label: str | None = None,
     ) -> Colour:
         """A colour within ranges, either of OKLCH or of red, green and blue.
 
         `lightness` (0 to 1), `chroma` (0 to about 0.4) and `hue` (degrees; a range may pass 360 and come round) follow
-        CSS Color 4; a colour that no screen shows is brought in by lowering its chroma. `red`, `green` and `blue` are 0 to
-        1. Each takes a range or one number; what is left out of OKLCH varies over a middling range, of the others over 0
-        to 1. Takes three numbers of the stream. Raises SketchError where both kinds are mixed.
+        CSS Color 4; a colour that no screen shows is brought in by lowering its chroma, and clipped where that is not
+        noticed, which may turn its hue by some degrees; without `clip` its lightness and hue stay as they were drawn. `red`,
+        `green` and `blue` are 0 to 1. Each takes a range or one number; what is left out of OKLCH varies over a middling
+        range, of the others over 0 to 1. Takes three numbers of the stream. Raises SketchError where both kinds are mixed.
         """
         oklch, rgb = (lightness, chroma, hue), (red, green, blue)
         by_light = any(part is not None for part in oklch)
@@ -48,7 +50,7 @@ class Tints(Places):
         else:
             middling = ((0.35, 0.85), (0.04, 0.16), (0.0, 360.0))
             first, second, third = (self._within("colour", p, m) for p, m in zip(oklch, middling, strict=True))
-            colour = from_oklch(first, second, third)
+            colour = from_oklch(first, second, third, clip=clip)
         self._kept(label, colour)
         return colour
 
@@ -59,13 +61,20 @@ class Tints(Places):
         return low + (high - low) * self._unit()
 
     def colour_near(
-        self, key: object, *, lightness: float = 0.08, chroma: float = 0.03, hue: float = 15.0, label: str | None = None
+        self,
+        key: object,
+        *,
+        lightness: float = 0.08,
+        chroma: float = 0.03,
+        hue: float = 15.0,
+        clip: bool = True,
+        label: str | None = None,
     ) -> Colour:
         """A colour like another: its lightness, chroma and hue moved by at most so much to either side, evenly.
 
         `lightness` is on a scale of 0 to 1, `chroma` of 0 to about 0.4, `hue` in degrees. Where it would leave what a screen
-        shows, its chroma is lowered. Takes three numbers of the stream. Raises SketchError for amounts that are negative or
-        not finite, and for a key that is no colour.
+        shows, its chroma is lowered, `clip` being as for `colour`. Takes three numbers of the stream. Raises SketchError for
+        amounts that are negative or not finite, and for a key that is no colour.
         """
         base = as_colour(key)
         for name, amount in (("lightness", lightness), ("chroma", chroma), ("hue", hue)):
@@ -74,6 +83,6 @@ class Tints(Places):
         light, vivid, angle = oklch_of(base)
         light = min(max(self.jittered(light, lightness), 0.0), 1.0)
         vivid = max(self.jittered(vivid, chroma), 0.0)
-        colour = from_oklch(light, vivid, self.jittered(angle, hue), base.alpha)
+        colour = from_oklch(light, vivid, self.jittered(angle, hue), base.alpha, clip=clip)
         self._kept(label, colour)
         return colour

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 EXAMPLE = "mothseed palette dusk.png --count 7 --sort share -o dusk.json -o dusk-palette.png"
 
 _KINDS = {".png", ".json", ".txt"}
-_METHODS = ("k-means", "median-cut")
+_METHODS = ("k-means", "closest-k-means", "median-cut")
 _ORDERS = ("lightness", "chroma", "hue", "share")
 
 
@@ -38,7 +38,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "--method",
         choices=_METHODS,
         default=_METHODS[0],
-        help="how they are found: k-means (default) for what crowds of pixels have, median-cut for even shares",
+        help="how they are found: k-means (default) for what crowds of pixels have, closest-k-means for the best of ten "
+        "beginnings, median-cut for even shares",
     )
     parser.add_argument(
         "--merge",

@@ -31,6 +31,8 @@ _CONE_FROM_LAB = np.linalg.inv(_LAB_FROM_CONE)
 NOTICEABLE = 0.02
 """Distance in OKLab from which on most people see a difference between two colours side by side (CSS Color 4, section 13.2)."""
 _CHROMA_STEP = 0.0001
+_ROUNDING = 1e-5
+"""By which a part of a colour may be outside 0 to 1 and yet be shown: a hundredth of a level of 10 bits."""
 _GREY = 1e-6
 """Chroma below which the hue is a matter of rounding."""
 
@@ -75,11 +77,13 @@ def encoded_srgb(linear: FloatArray) -> FloatArray:
     return np.copysign(curved, linear)
 
 
-def from_oklch(lightness: float, chroma: float, hue: float, alpha: float = 1.0) -> Colour:
+def from_oklch(lightness: float, chroma: float, hue: float, alpha: float = 1.0, *, clip: bool = True) -> Colour:
     """The colour of that lightness (0 to 1), chroma (0 to about 0.4) and hue in degrees.
 
-    One that sRGB lacks is mapped as CSS Color 4 (section 13.2) says: lightness and hue stay, chroma is lowered until
-    clipping can no longer be noticed. Raises SketchError for a lightness outside 0 to 1 or a negative chroma.
+    One that sRGB lacks is mapped as CSS Color 4 (section 13.2) says: chroma is lowered until clipping can no longer be noticed,
+    and the rest is clipped, which turns the hue of dark and of light colours by up to ten degrees. Without `clip` chroma is
+    lowered until nothing needs to be: lightness and hue stay, and the colour is duller. Raises SketchError for a lightness
+    outside 0 to 1 or a negative chroma.
     """
     if not 0 <= lightness <= 1:
         raise SketchError(f"lightness is a number from 0 (black) to 1 (white) (got {lightness!r})")
@@ -87,10 +91,11 @@ def from_oklch(lightness: float, chroma: float, hue: float, alpha: float = 1.0) 
         raise SketchError(f"chroma is 0 for grey and at most about 0.4 (got {chroma!r})")
     cosine, sine = cosine_and_sine(hue)
     low, high = 0.0, chroma
-    if _clipping_shows(lightness, high * cosine, high * sine):
+    cannot_be = _clipping_shows if clip else _needs_clipping
+    if cannot_be(lightness, high * cosine, high * sine):
         while high - low > _CHROMA_STEP:
             middle = (low + high) / 2
-            if _clipping_shows(lightness, middle * cosine, middle * sine):
+            if cannot_be(lightness, middle * cosine, middle * sine):
                 high = middle
             else:
                 low = middle
@@ -106,6 +111,17 @@ def _clipping_shows(lightness: float, a: float, b: float) -> bool:
     """Whether a colour and the nearest that a screen has, part by part, look different."""
     l2, a2, b2 = _lab_of(_clipped(_srgb_of(lightness, a, b)))
     return (l2 - lightness) ** 2 + (a2 - a) ** 2 + (b2 - b) ** 2 >= NOTICEABLE**2
+
+
+def shown_in_srgb(lightness: float, chroma: float, hue: float) -> bool:
+    """Whether a screen shows a colour as it is."""
+    cosine, sine = cosine_and_sine(hue)
+    return 0 <= lightness <= 1 and not _needs_clipping(lightness, chroma * cosine, chroma * sine)
+
+
+def _needs_clipping(lightness: float, a: float, b: float) -> bool:
+    """Whether a screen lacks a colour."""
+    return any(not -_ROUNDING <= part <= 1 + _ROUNDING for part in _srgb_of(lightness, a, b))
 
 
 def _clipped(srgb: Triple) -> Triple:

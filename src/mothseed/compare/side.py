@@ -18,7 +18,8 @@ from mothseed.sheet import fingerprint
 from mothseed.sketch import Impression, Recipe, Sketch, load_sketch
 from mothseed.sketch.history import History, history_in_picture
 
-_SVG_WIDTH = 1000
+_OF_SHAPES = (".svg", ".pdf")
+_SHAPES_WIDTH = 1000
 """Pixels at which a file of shapes is looked at."""
 
 
@@ -65,8 +66,8 @@ def picture_side(path: Path, named: Named) -> Side:
 
     Raises PictureError for what is no picture.
     """
-    if path.suffix.lower() == ".svg":
-        return _svg_side(path, named)
+    if path.suffix.lower() in _OF_SHAPES:
+        return _shapes_side(path, named)
     pixels = read_picture(path)
     history = history_in_picture(path)
     if history is None:
@@ -79,14 +80,14 @@ def picture_side(path: Path, named: Named) -> Side:
     return Side(title, pixels, history, made.impression, sketch=made.sketch)
 
 
-def _svg_side(path: Path, named: Named) -> Side:
+def _shapes_side(path: Path, named: Named) -> Side:
     """A file of shapes, whose pixels come from its sketch."""
     history = history_in_picture(path)
     made, reason = _made_again(path, history, named) if history else (None, f"{path.name} carries no history")
     if made is None:
         raise PictureError(f"{path.name} has shapes and no pixels: {reason}", hint="name its sketch too, or write it as PNG")
     title = f"{path.name}, seed {made.history.seed}"
-    return Side(title, rendered(made.drawing, _SVG_WIDTH), history, made.impression, sketch=made.sketch)
+    return Side(title, rendered(made.drawing, _SHAPES_WIDTH), history, made.impression, sketch=made.sketch)
 
 
 def sketch_side(sketch: Sketch, recipe: Recipe, width: int, title: str) -> Side:

@@ -17,7 +17,8 @@ import pydyf
 from mothseed.arrays import ByteArray
 from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import LINEAR, Ramp, ramp_table
-from mothseed.files import content_hash, write_bytes
+from mothseed.faults import PictureError
+from mothseed.files import content_hash, read_ordinary, write_bytes
 from mothseed.formats.decimals import places_for, spaced, written
 from mothseed.formats.faint import Patch, alone, faint_runs, picture_of, picture_of_run
 from mothseed.formats.format import Format, Written
@@ -51,7 +52,22 @@ def _write(path: Path, drawing: Drawing, history: str, _settings: Settings) -> W
     return Written(drawing.width, drawing.height, drawing.unit)
 
 
-FORMAT = Format("PDF", (".pdf",), _write, frozenset())
+def pdf_history(path: Path) -> str | None:
+    """The history that a PDF file carries, which is its subject, or None; raises PictureError for what is none, or damaged."""
+    # Imported when a PDF is read, which is seldom.
+    from pypdf import PdfReader
+
+    try:
+        metadata = PdfReader(io.BytesIO(read_ordinary(path))).metadata
+        subject: str | None = metadata.subject if metadata else None
+    except FileNotFoundError:
+        raise PictureError(f"there is no picture {path}", hint="look at the path") from None
+    except Exception as fault:  # noqa: BLE001  # whatever a stranger's file makes its reader do
+        raise PictureError(f"{path} is not a whole picture: {fault}") from None
+    return subject
+
+
+FORMAT = Format("PDF", (".pdf",), _write, frozenset(), pdf_history)
 
 
 def as_pdf(drawing: Drawing, history: str = "") -> bytes:

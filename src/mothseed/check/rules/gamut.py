@@ -16,6 +16,9 @@ _OPTIONS = (
     [str(hue) for hue in range(0, 360, 10)],
 )
 """What the computed lightness, chroma and hue of a colour may come to."""
+_DRAWN = {"lightness": (0.35, 0.85), "chroma": (0.04, 0.16), "hue": (0.0, 360.0)}
+"""What a random colour is drawn from where nothing else is said."""
+_STEPS = 36
 _WIDE_SPACES = ("oklch(", "oklab(", "lch(", "lab(", "color(")
 
 
@@ -26,6 +29,8 @@ def _find(look: Look) -> Iterator[Finding]:
                 yield from _in_text(node, node.value, file)
             elif isinstance(node, ast.JoinedStr):
                 yield from _in_computed(node, file)
+            elif isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute) and node.func.attr == "colour":
+                yield from _in_draw(node, file)
 
 
 def _in_text(node: ast.Constant, written: str, file: SourceFile) -> Iterator[Finding]:
@@ -60,6 +65,31 @@ def _in_computed(node: ast.JoinedStr, file: SourceFile) -> Iterator[Finding]:
     if len(colours) > 1 and not any(colour.in_gamut("srgb", tolerance=0.002) for colour in colours):
         words = f"{ast.unparse(node)} is more vivid than a screen can show, whatever is computed in it"
         yield RULE.finding("out-of-gamut", file.line(node), words, "lower its chroma until it can")
+
+
+def _in_draw(node: ast.Call, file: SourceFile) -> Iterator[Finding]:
+    """A random colour whose ranges are written out: told where all within them are out of gamut, the dullest too."""
+    given = {keyword.arg: _range_of(keyword.value) for keyword in node.keywords}
+    lightness, chroma, hue = (given.get(name, usual) for name, usual in zip(_DRAWN, _DRAWN.values(), strict=True))
+    if "chroma" not in given or lightness is None or chroma is None or hue is None:
+        return
+    from mothseed.colour.oklch import shown_in_srgb
+
+    steps = [index / _STEPS for index in range(_STEPS + 1)]
+    lights, hues = ([low + (high - low) * step for step in steps] for low, high in (lightness, hue))
+    if chroma[0] > 0 and not any(shown_in_srgb(light, chroma[0], angle) for light, angle in product(lights, hues)):
+        words = f"{ast.unparse(node)} is more vivid than a screen can show, whatever is drawn"
+        yield RULE.finding("out-of-gamut", file.line(node), words, "lower its chroma until it can")
+
+
+def _range_of(node: ast.expr) -> tuple[float, float] | None:
+    """A number, or a pair of numbers, that is written out."""
+    try:
+        value = ast.literal_eval(node)
+        low, high = value if isinstance(value, tuple) else (value, value)
+        return (float(low), float(high)) if low <= high else None
+    except (ValueError, TypeError):
+        return None
 
 
 RULE = Rule({"out-of-gamut": "a colour that no screen shows, replaced by a duller one"}, _find)

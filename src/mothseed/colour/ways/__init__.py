@@ -6,10 +6,14 @@ from collections.abc import Callable
 
 from mothseed.arrays import ByteArray
 from mothseed.colour.ways.clusters import Clusters
-from mothseed.colour.ways.k_means import k_means
+from mothseed.colour.ways.k_means import closest_k_means, k_means
 from mothseed.colour.ways.median_cut import median_cut
 
-WAYS: dict[str, Callable[[ByteArray, int], Clusters]] = {"k-means": k_means, "median-cut": median_cut}
+WAYS: dict[str, Callable[[ByteArray, int], Clusters]] = {
+    "k-means": k_means,
+    "closest-k-means": closest_k_means,
+    "median-cut": median_cut,
+}
 """By the names that sketches and commands use; each takes pixels, uint8 (height, width, 4), and how many colours at most."""
 
-__all__ = ["WAYS", "Clusters", "k_means", "median_cut"]
+__all__ = ["WAYS", "Clusters", "closest_k_means", "k_means", "median_cut"]

@@ -11,7 +11,7 @@ from mothseed.colour.oklch import oklab_from_srgb, srgb_from_oklab
 
 _BITS = 5
 """Colours are first gathered into boxes of 2**(8 - 5) levels a channel: at most 32,768 of them, however large the picture."""
-_FIRST_OPAQUE = 128
+_FIRST_OPAQUE, _OPAQUE = 128, 255
 _CHUNK = 1 << 18
 """Pixels that are gathered at a time: few enough to stay in the cache."""
 
@@ -34,19 +34,25 @@ def clusters_at(centres: FloatArray, weights: FloatArray) -> Clusters:
     return Clusters(srgb, weights[order] / weights.sum())
 
 
-def gathered(pixels: ByteArray) -> tuple[FloatArray, FloatArray]:
-    """Mean colour in OKLab, (n, 3), and number of pixels, (n,), of each box of colours that occurs."""
+def gathered(pixels: ByteArray, *, by_alpha: bool = False) -> tuple[FloatArray, FloatArray]:
+    """Mean colour in OKLab, (n, 3), and number of pixels, (n,), of each box of colours that occurs.
+
+    Pixels less than half opaque do not count; with `by_alpha` each counts for as much as it is opaque.
+    """
     flat = pixels.reshape(-1, 4)
     boxes = 1 << (3 * _BITS)
     sizes, sums = np.zeros(boxes), np.zeros((3, boxes))
     for start in range(0, len(flat), _CHUNK):
         chunk = flat[start : start + _CHUNK]
-        if chunk[:, 3].min() < _FIRST_OPAQUE:
-            chunk = chunk[chunk[:, 3] >= _FIRST_OPAQUE]
+        least = 1 if by_alpha else _FIRST_OPAQUE
+        if chunk[:, 3].min() < least:
+            chunk = chunk[chunk[:, 3] >= least]
         red, green, blue = (chunk[:, :3] >> (8 - _BITS)).astype(np.intp).T
         box = (red << (2 * _BITS)) | (green << _BITS) | blue
-        sizes += np.bincount(box, minlength=boxes)
+        counts = chunk[:, 3] / _OPAQUE if by_alpha else None
+        sizes += np.bincount(box, counts, minlength=boxes)
         for channel in range(3):
-            sums[channel] += np.bincount(box, chunk[:, channel], minlength=boxes)
+            parts = chunk[:, channel] if counts is None else chunk[:, channel] * counts
+            sums[channel] += np.bincount(box, parts, minlength=boxes)
     used = np.flatnonzero(sizes)
     return oklab_from_srgb((sums[:, used] / sizes[used]).T / 255), sizes[used]

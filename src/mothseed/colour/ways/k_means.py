@@ -15,9 +15,22 @@ def k_means(pixels: ByteArray, count: int) -> Clusters:
     Each is the middle of a crowd of like colours, so a large plain area takes few of them. A picture always gives the same
     colours. Pixels less than half opaque do not count.
     """
-    places, weights = gathered(pixels)
+    return _crowds(*gathered(pixels), count, 1)
+
+
+def closest_k_means(pixels: ByteArray, count: int) -> Clusters:
+    """The same from ten beginnings, of which the colours are taken that lie closest to those of the pixels; what is partly
+    transparent counts for as much as it is opaque.
+    """
+    return _crowds(*gathered(pixels, by_alpha=True), count, _BEGINNINGS)
+
+
+_BEGINNINGS = 10
+
+
+def _crowds(places: FloatArray, weights: FloatArray, count: int, beginnings: int) -> Clusters:
     if len(places) == 0:
         return Clusters(np.zeros((0, 3)), np.zeros(0))
-    centres, nearest = crowds(places, weights, count, "palette of a picture")
+    centres, nearest = crowds(places, weights, count, "palette of a picture", beginnings)
     totals: FloatArray = np.bincount(nearest, weights, len(centres)).astype(np.float64)
     return clusters_at(centres, totals)
