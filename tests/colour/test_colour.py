@@ -266,7 +266,10 @@ def test_a_palette_file_that_makes_no_sense_is_told_with_its_place(
         (lambda p: contrasted("red", "#808080", 15), "no colour has a contrast of 15"),
         (lambda p: legible("red", "white", 0), "legible: a contrast ratio is from 1"),
         (lambda p: legible("red", "#808080", 15), "legible: no colour has a contrast of 15"),
-        (lambda p: Palette.from_picture(DEMO / "dusk.png", method="guess"), "method is one of k-means, closest-k-means, median-cut"),
+        (
+            lambda p: Palette.from_picture(DEMO / "dusk.png", method="guess"),
+            "method is one of k-means, closest-k-means, median-cut",
+        ),
     ],
 )
 def test_what_makes_no_sense_of_a_palette_is_refused(call: Any, words: str) -> None:
@@ -417,3 +420,20 @@ def test_ramps_are_tabulated_together_as_they_are_alone() -> None:
         assert np.array_equal(table, ramp_table(ramp))
         assert table[0] == pytest.approx(ramp.stops[0][1], abs=1e-6)
         assert table[-1] == pytest.approx(ramp.stops[-1][1], abs=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("parts", "words", "hint"),
+    [
+        ((255, 0, 0), "red is a number from 0 to 1 (got 255)", "divide by 255"),
+        ((0.2, 0.1, 0, 2), "alpha is a number from 0 to 1 (got 2)", ""),
+        ((0.2, float("nan"), 0), "green is a number from 0 to 1 (got nan)", ""),
+        (("red", 0, 0), "red is a number from 0 to 1 (got 'red')", "write Colour.parse"),
+        ((0, None, 0), "green is a number from 0 to 1 (got None)", ""),
+    ],
+)
+def test_a_colour_of_parts_that_are_none_is_refused(parts: Any, words: str, hint: str) -> None:
+    with pytest.raises(SketchError) as fault:
+        Colour(*parts)
+    assert words in fault.value.message
+    assert hint in fault.value.hint

@@ -21,6 +21,7 @@ from playwright.sync_api import Browser
 
 from mothseed import Colour, linear_ramp, ngon, soft_shadow
 from mothseed.arrays import FloatArray
+from mothseed.colour.ramp import ramp_table
 from mothseed.faults import PictureError
 from mothseed.formats.decimals import several, written
 from mothseed.formats.pdf import as_pdf
@@ -390,3 +391,49 @@ def test_a_stack_of_faint_marks_is_one_picture_and_a_few_are_not() -> None:
     for step in range(9):
         beyond.circle(-50, -50, 10 - step, fill="teal", opacity=0.03)
     assert "<image" not in as_svg(beyond.drawing()), "nothing of it lies on the sheet"
+
+
+RAMPS = [
+    ["#0000ff", "#ffff00"],
+    ["#000000", "#ffffff", "#ff0000"],
+    ["#d9715b00", "#14213d"],
+    ["#00ff00", "#ff00ff", "#00ff00", "#0000ff"],
+]
+
+
+@pytest.mark.parametrize("colours", RAMPS)
+def test_a_ramp_of_an_svg_is_nowhere_a_level_off(colours: list[str]) -> None:
+    sheet = Sheet(100, 10, "mm", Colour.parse("white"), 45)
+    ramp = linear_ramp((0, 0), (100, 0), colours, at=[0.1, *[0.5] * (len(colours) - 2), 0.95])
+    sheet.rect(0, 0, 100, 10, fill=ramp)
+    stops = re.findall(r'<stop offset="([\d.]+)" stop-color="(#\w+)"(?: stop-opacity="([\d.]+)")?', as_svg(sheet.drawing()))
+    places = np.array([float(place) for place, _, _ in stops])
+    parts = np.array([[*Colour.parse(colour)[:3], float(alpha or 1)] for _, colour, alpha in stops])
+    assert len(stops) <= 60
+    table = ramp_table(ramp)
+    at = np.arange(len(table)) / (len(table) - 1)
+    jumps = np.abs(at[:, None] - places[None, np.flatnonzero(np.diff(places) == 0)]).min(axis=1, initial=1) < 2 / len(table)
+    shown = np.stack([np.interp(at, places, part) for part in parts.T], axis=1)
+    assert np.abs(shown - table)[~jumps].max() * 255 < 1.6, "a level, and what eight bits of a stop round"
+
+
+def test_what_is_flat_keeps_its_stroke_in_an_svg(browser: Browser, tmp_path: Path) -> None:
+    sheet = Sheet(60, 40, "mm", Colour.parse("white"), 45).styled(fill=None, stroke="#1b2a41", stroke_width=2)
+    sheet.ellipse(20, 10, 12, 0)
+    sheet.ellipse(50, 20, 0, 12)
+    sheet.rect(5, 30, 30, 0)
+    sheet.rect(30, 20, 0, 9, fill="#c9663d")
+    drawing = sheet.drawing()
+    shown = in_browser(browser, as_svg(drawing), WIDTH, height_of(drawing), tmp_path)
+    assert_alike(drawing, shown, WIDTH, tmp_path, 5.0)
+
+
+@pytest.mark.parametrize("scale", [1e-9, 1e-4, 0.3, 40, 1e6])
+def test_a_frame_of_any_scale_is_where_it_was_in_an_svg(scale: float) -> None:
+    sheet = Sheet(100, 100, "mm", Colour.parse("white"), 45)
+    sheet.frame(20, 30, turn=20, scale=scale).rect(3 / scale, 5 / scale, 40 / scale, 20 / scale, fill="#345")
+    text = as_svg(sheet.drawing())
+    a, b, c, d, e, f = (float(number) for number in re.findall(r"-?[\d.]+", text.partition("matrix(")[2].partition(")")[0]))
+    x, y = (float(re.search(rf' {name}="([-\d.]+)"', text)[1]) for name in "xy")  # type: ignore[index]  # it is there
+    turned = np.array([[np.cos(np.pi / 9), -np.sin(np.pi / 9)], [np.sin(np.pi / 9), np.cos(np.pi / 9)]]) @ [3, 5] + [20, 30]
+    assert [a * x + c * y + e, b * x + d * y + f] == pytest.approx(turned.tolist(), abs=2e-3)

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import math
+import re
+from typing import Any
+
 import numpy as np
 import pytest
 
@@ -85,3 +89,39 @@ def test_polylines_never_change() -> None:
         lines.points = np.zeros((5, 2))
     with pytest.raises(ValueError, match="read-only"):
         lines[0][0, 0] = 1
+
+
+@pytest.mark.parametrize(
+    ("verbs", "points", "words"),
+    [
+        ([0, 1], [(0, 0)], "its verbs take 2 points (got 1)"),
+        ([0, 2], [(0, 0), (1, 1)], "its verbs take 4 points (got 2)"),
+        ([0, 1, 1], [(0, 0), (1, 1), (2, 2), (3, 3)], "its verbs take 3 points (got 4)"),
+        ([9], [(0, 0)], "verbs are 0 to begin"),
+        ([0.5], [(0, 0)], "verbs are 0 to begin"),
+        ([256], [(0, 0)], "verbs are 0 to begin"),
+        ("moth", [(0, 0)], "verbs are 0 to begin"),
+        ([1], [(0, 0)], "the first verb is 0"),
+        ([0, 3, 1], [(0, 0), (1, 1)], "after 3, which closes, comes 0"),
+        ([0, 1], [(0, 0), (np.nan, 1)], "point 1 is not finite"),
+        ([0, 1], [1, 2], "points are pairs of numbers"),
+        ([0, 1], None, "points are pairs of numbers"),
+    ],
+)
+def test_an_outline_is_looked_at_once_where_it_is_made(verbs: Any, points: Any, words: str) -> None:
+    with pytest.raises(SketchError, match=re.escape(words)):
+        Outline(verbs, points)
+
+
+def test_an_outline_is_made_of_what_stands_for_it_and_never_changes() -> None:
+    outline = Outline([0, 1, 3], [(0, 0), (4, 0)])  # type: ignore[arg-type]  # as an artist writes it
+    assert (str(outline.verbs.dtype), str(outline.points.dtype), outline.closed) == ("uint8", "float64", True)
+    assert len(Outline([], []).points) == 0  # type: ignore[arg-type]  # as an artist writes it
+    whole = np.zeros((6, 2))
+    part = Outline(np.array([0, 1], np.uint8), whole[:2])
+    whole[0] = np.nan
+    assert np.isfinite(part.points).all(), "a part of somebody's array is copied"
+    with pytest.raises(SketchError, match="is not finite"):
+        outline.scaled(math.nan)
+    with pytest.raises(SketchError, match="is not finite"):
+        outline.moved(math.inf, 0)

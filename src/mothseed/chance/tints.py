@@ -46,7 +46,7 @@ class Tints(Places):
             )
         if any(part is not None for part in rgb):
             first, second, third = (self._within("colour", part, (0.0, 1.0)) for part in rgb)
-            colour = Colour.checked(first, second, third)
+            colour = Colour(first, second, third)
         else:
             middling = ((0.35, 0.85), (0.04, 0.16), (0.0, 360.0))
             first, second, third = (self._within("colour", p, m) for p, m in zip(oklch, middling, strict=True))

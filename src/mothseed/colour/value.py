@@ -3,15 +3,27 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import NamedTuple
+from numbers import Real
+from typing import NamedTuple, Self
 
 from mothseed.faults import SketchError
 from mothseed.values import fixed
 
 
+class _Parts(NamedTuple):
+    red: float
+    green: float
+    blue: float
+    alpha: float = 1.0
+
+
+_LOW, _HIGH = -1e-9, 1 + 1e-9
+"""What was calculated may leave 0 to 1 by so much."""
+
+
 @fixed("make another: Colour(0.2, 0.4, 0.5), colour.faded(0.5)")
-class Colour(NamedTuple):
-    """A colour of the sRGB space, red, green, blue and alpha from 0 to 1.
+class Colour(_Parts):
+    """A colour of the sRGB space, red, green, blue and alpha from 0 to 1; raises SketchError for parts that are not.
 
     >>> Colour.parse("tomato").css
     '#ff6347'
@@ -19,20 +31,16 @@ class Colour(NamedTuple):
     '#1b2a4180'
     """
 
-    red: float
-    green: float
-    blue: float
-    alpha: float = 1.0
+    __slots__ = ()
 
-    @classmethod
-    def checked(cls, red: float, green: float, blue: float, alpha: float = 1.0) -> Colour:
-        """The colour with these parts; raises SketchError unless each is from 0 to 1."""
-        if 0 <= red <= 1 and 0 <= green <= 1 and 0 <= blue <= 1 and 0 <= alpha <= 1:
-            return cls(float(red), float(green), float(blue), float(alpha))
-        parts = {"red": red, "green": green, "blue": blue, "alpha": alpha}
-        name, part = next((name, part) for name, part in parts.items() if not 0 <= part <= 1)
-        hint = "divide by 255 for parts from 0 to 255" if part > 1 else ""
-        raise SketchError(f"colour: {name} is a number from 0 to 1 (got {part!r})", hint=hint)
+    def __new__(cls, red: float, green: float, blue: float, alpha: float = 1.0) -> Self:
+        """A colour of these parts."""
+        try:
+            if _LOW <= red <= _HIGH and _LOW <= green <= _HIGH and _LOW <= blue <= _HIGH and _LOW <= alpha <= _HIGH:
+                return super().__new__(cls, red, green, blue, alpha)
+        except TypeError:
+            pass  # what is no number is told below
+        raise _no_colour(red, green, blue, alpha)
 
     @classmethod
     def parse(cls, text: str) -> Colour:
@@ -64,6 +72,18 @@ class Colour(NamedTuple):
         return self._replace(alpha=self.alpha * alpha)
 
 
+def _no_colour(*parts: object) -> SketchError:
+    """What to say of parts of which one at least is no number from 0 to 1."""
+    for name, part in zip(Colour._fields, parts, strict=True):
+        if not isinstance(part, Real):
+            hint = 'write Colour.parse("teal") for a name' if isinstance(part, str) else ""
+            return SketchError(f"colour: {name} is a number from 0 to 1 (got {part!r})", hint=hint)
+        if not 0 <= float(part) <= 1:
+            hint = "divide by 255 for parts from 0 to 255" if float(part) > 1 else ""
+            return SketchError(f"colour: {name} is a number from 0 to 1 (got {part!r})", hint=hint)
+    return SketchError(f"a colour has parts from 0 to 1 (got {parts})")
+
+
 WHITE = Colour(1.0, 1.0, 1.0)
 
 
@@ -75,7 +95,7 @@ def as_colour(given: object) -> Colour:
         return given
     if isinstance(given, tuple | list) and len(given) in {3, 4}:
         try:
-            return Colour.checked(*given)
+            return Colour(*given)
         except (TypeError, ValueError):
             pass  # parts that are no numbers, told below
     raise SketchError(

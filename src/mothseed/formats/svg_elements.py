@@ -60,7 +60,8 @@ def placing(matrix: FloatArray, stroke_scale: float, longer: float) -> Placing:
     scale = math.sqrt(size)
     fine = places_for(longer, scale)
     # A turn needs as many places as the coordinates that it is multiplied by have digits before the point.
-    linear = several((a, b, c, d), places + 3)
+    # So does what is far larger there than on the sheet.
+    linear = several((a, b, c, d), places + 3 + max(math.floor(-math.log10(scale)), 0))
     moved = several((e, f), places)
     if (linear, moved) == ("1 0 0 1", "0 0"):
         return Placing("", matrix, None, stroke_scale, places)
@@ -86,11 +87,10 @@ def element_of(drawing: Drawing, number: int, view: Placing) -> str:
     put = view.places
     if kind in _NATIVE:
         name, names = _NATIVE[kind]
-        return name + "".join(
-            f' {each}="{text}"'
-            for each, number in zip(names, (x, y, u, v), strict=False)
-            if (text := written(number, put)) != "0"
-        )
+        texts = [written(number, put) for number in (x, y, u, v)[: len(names)]]
+        # Where it is flat SVG does not show its stroke either, or takes a radius that is left out for that of the other axis.
+        if kind == LINE_SEGMENT or "0" not in texts[2:]:
+            return name + "".join(f' {each}="{text}"' for each, text in zip(names, texts, strict=True) if text != "0")
     outline = shape_of(drawing, number)
     if kind in (POLYLINE, POLYGON) and _is_one_line(outline):
         return f'{"polygon" if kind == POLYGON else "polyline"} points="{several(outline.points.ravel().tolist(), put)}"'

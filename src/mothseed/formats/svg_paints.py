@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import base64
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from itertools import pairwise
 
 import numpy as np
 
@@ -21,8 +22,8 @@ from mothseed.portable import cosine_and_sine
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import Shadow
 
-_STOPS = 16
-"""Steps in which a ramp is written between two of its colours: SVG mixes in sRGB, and over so short a way nobody can tell."""
+_CLOSE = 0.75 / 255
+"""How far what SVG mixes of two stops, in sRGB, may be from the ramp's colours between them."""
 _MOST_TEXELS = 4096
 """Pixels on a side to which a picture is drawn out where a shape reaches beyond it."""
 
@@ -125,17 +126,39 @@ def colour_attributes(name: str, colour: tuple[float, ...]) -> str:
 
 def _stops(ramp: Ramp) -> str:
     """The colours of a ramp, with as many between as it takes for mixing in sRGB to look as mixing in OKLab."""
-    table = ramp_table(ramp)
-    places = sorted({place for place, _ in ramp.stops} | {step / _STOPS for step in range(_STOPS + 1)})
-    first, last = ramp.stops[0][0], ramp.stops[-1][0]
+    stops = [ramp.stops[0]]
+    # Where two colours lie at one place the ramp jumps, and both are written.
+    for (start, before), (end, after) in pairwise(ramp.stops):
+        if end > start:
+            stops += _between(before, after, start, end)
+        stops.append((end, after))
     parts = []
-    for place in (place for place in places if first <= place <= last):
-        exact = [colour for at, colour in ramp.stops if at == place]
-        # Where two colours lie at one place the ramp jumps, and both are written.
-        for colour in exact or [Colour(*table[round(place * RAMP_STEPS)].tolist())]:
-            faded = "" if colour.alpha >= 1 else f' stop-opacity="{written(colour.alpha, 4)}"'
-            parts.append(f'<stop offset="{written(place, 4)}" stop-color="{_opaque(colour)}"{faded}/>')
+    for place, colour in stops:
+        faded = "" if colour.alpha >= 1 else f' stop-opacity="{written(colour.alpha, 4)}"'
+        parts.append(f'<stop offset="{written(place, 5)}" stop-color="{_opaque(colour)}"{faded}/>')
     return "".join(parts)
+
+
+def _between(before: Colour, after: Colour, start: float, end: float) -> Iterator[tuple[float, Colour]]:
+    """The stops that it takes between two colours: each as far from the one before as a straight line is close enough."""
+    table = ramp_table(Ramp(LINEAR, (0.0, 0.0, 1.0, 0.0), ((0.0, before), (1.0, after))))
+    at = 0
+    while True:
+        reach = RAMP_STEPS
+        while not _is_straight(table[at : reach + 1]):
+            reach = (at + reach + 1) // 2
+        if reach == RAMP_STEPS:
+            return
+        yield start + (end - start) * reach / RAMP_STEPS, Colour(*table[reach].clip(0, 1).tolist())
+        at = reach
+
+
+def _is_straight(colours: FloatArray) -> bool:
+    """Whether the line from the first to the last of some colours, (n, 4), is close enough to all of them."""
+    if len(colours) < 3:
+        return True
+    share = np.linspace(0, 1, len(colours))[:, None]
+    return bool(np.abs(colours[0] + (colours[-1] - colours[0]) * share - colours).max() <= _CLOSE)
 
 
 def extent_of(picture: Picture, box: FloatArray) -> tuple[tuple[int, int], tuple[int, int]]:

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
+from typing import Any
 
 import numpy as np
 
@@ -14,14 +15,20 @@ from mothseed.arrays import ByteArray, PointArray, WholeArray
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine, transformed
 from mothseed.geometry.pens.base import Pen
-from mothseed.geometry.verbs import CLOSE, LINE, MOVE, POINTS_TAKEN
+from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
+from mothseed.told import counted
 from mothseed.values import fixed
 
 
 @fixed("its methods give new outlines: outline.moved(10, 0), outline.turned(30), outline.joined(other)")
 @dataclass(frozen=True, slots=True, eq=False)
 class Outline:
-    """Subpaths of straight lines and cubic Bézier curves, as verbs and the points that they take."""
+    """Subpaths of straight lines and cubic Bézier curves, as verbs and the points that they take.
+
+    A verb is 0 to begin a subpath at a point, 1 for a line to a point, 2 for a curve through two control points to a third, and
+    3 to close the subpath, after which another begins. Raises SketchError for verbs and points that do not go together, and
+    for points that are not finite.
+    """
 
     verbs: ByteArray
     """uint8 (m,)"""
@@ -29,6 +36,12 @@ class Outline:
     """float64 (n, 2), in the units of whatever it is drawn on"""
 
     def __post_init__(self) -> None:
+        # Kernels take verbs and points at their word, so they are looked at here, once.
+        if not (_is_own(self.verbs, _VERB, 1) and _is_own(self.points, _POINT, 2)):
+            object.__setattr__(self, "verbs", _own_verbs(self.verbs))
+            object.__setattr__(self, "points", _own_points(self.points))
+        _check_verbs(self.verbs.tobytes(), len(self.points))
+        refuse_endless(self.points, "Outline")
         self.verbs.setflags(write=False)
         self.points.setflags(write=False)
 
@@ -89,6 +102,65 @@ class Outline:
 
 
 _POINTS_TAKEN = np.array(POINTS_TAKEN)
+_CLOSE_LINE, _CLOSE_CURVE, _CLOSE_CLOSE = (bytes([CLOSE, verb]) for verb in (LINE, CUBIC, CLOSE))
+
+
+_VERBS = "Outline: verbs are 0 to begin, 1 for a line, 2 for a curve, 3 to close"
+_VERB, _POINT = np.dtype(np.uint8), np.dtype(np.float64)
+
+
+def _is_own(array: object, kind: np.dtype[Any], dimensions: int) -> bool:
+    """Whether something is an array of that kind which nobody else can change by another name."""
+    if type(array) is not np.ndarray or array.dtype is not kind or array.ndim != dimensions:
+        return False
+    return array.base is None or not array.flags.writeable
+
+
+def _own_verbs(given: object) -> ByteArray:
+    try:
+        numbers = np.array(given, np.float64)
+    except (TypeError, ValueError):
+        numbers = np.full(1, np.nan)
+    if numbers.ndim != 1 or not ((numbers >= 0) & (numbers <= CLOSE) & (numbers == np.floor(numbers))).all():
+        raise SketchError(_VERBS)
+    return numbers.astype(np.uint8)
+
+
+def _own_points(given: object) -> PointArray:
+    try:
+        points = np.array(given, np.float64)
+    except (TypeError, ValueError):
+        points = np.zeros(0)
+    points = points.reshape(-1, 2) if points.shape == (0,) and given == [] else points
+    if points.ndim != 2 or points.shape[1] != 2:
+        raise SketchError("Outline: points are pairs of numbers", hint="Outline([0, 1, 1, 3], [(0, 0), (10, 0), (10, 5)])")
+    return points
+
+
+def _check_verbs(verbs: bytes, count: int) -> None:
+    """Raises SketchError where verbs do not take so many points, or do not follow each other."""
+    curves, closes = verbs.count(CUBIC), verbs.count(CLOSE)
+    lines = verbs.count(MOVE) + verbs.count(LINE)
+    if lines + curves + closes != len(verbs):
+        raise SketchError(_VERBS)
+    if verbs and verbs[0] != MOVE:
+        raise SketchError("Outline: the first verb is 0, which begins at a point")
+    if closes and (_CLOSE_LINE in verbs or _CLOSE_CURVE in verbs or _CLOSE_CLOSE in verbs):
+        raise SketchError("Outline: after 3, which closes, comes 0, which begins again")
+    if lines + 3 * curves != count:
+        taken = counted(lines + 3 * curves, "point")
+        raise SketchError(f"Outline: its verbs take {taken} (got {count:,})", hint="0 and 1 take one each, 2 takes three")
+
+
+def refuse_endless(points: PointArray, call: str) -> None:
+    """Raises SketchError, naming the call, where points are not finite."""
+    # A sum of squares is finite only if they all are, and takes a third of the time of looking at each.
+    if not math.isfinite(np.vdot(points, points)) and not np.isfinite(points).all():
+        place = int(np.flatnonzero(~np.isfinite(points).all(axis=1))[0])
+        raise SketchError(
+            f"{call}: point {place} is not finite ({points[place, 0]:g}, {points[place, 1]:g})",
+            hint="look for a division by 0, or a logarithm or root of a negative number",
+        )
 
 
 def starts_of(lengths: WholeArray) -> WholeArray:
@@ -109,21 +181,22 @@ def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
         raise SketchError(f"{call}: points are pairs of numbers", hint=f"write {call}([(0, 0), (10, 0), (10, 5)])")
     if len(array) < fewest:
         raise SketchError(f"{call}: at least {fewest} points are needed (got {len(array)})")
-    # A sum of squares is finite only if they all are, and takes a third of the time of looking at each.
-    if not math.isfinite(np.vdot(array, array)) and not np.isfinite(array).all():
-        place = int(np.flatnonzero(~np.isfinite(array).all(axis=1))[0])
-        raise SketchError(
-            f"{call}: point {place} is not finite ({array[place, 0]:g}, {array[place, 1]:g})",
-            hint="look for a division by 0, or a logarithm or root of a negative number",
-        )
+    refuse_endless(array, call)
     return array
 
 
 def through(points: PointArray, *, closed: bool) -> Outline:
-    """Straight lines from each point to the next; the points are its own from then on."""
-    return Outline(_verbs_of_lines(len(points), closed), points)
+    """Straight lines from each point to the next; the points, which are finite, are its own from then on."""
+    # What is known to go together is not looked at again, which would take a quarter of the time of recording a polygon.
+    outline = object.__new__(Outline)
+    points.setflags(write=False)
+    object.__setattr__(outline, "verbs", _verbs_of_lines(len(points), closed))
+    object.__setattr__(outline, "points", points)
+    return outline
 
 
 @lru_cache(maxsize=256)
 def _verbs_of_lines(count: int, closed: bool) -> ByteArray:
-    return np.array([MOVE, *[LINE] * (count - 1), *[CLOSE] * closed], np.uint8)
+    verbs = np.array([MOVE, *[LINE] * (count - 1), *[CLOSE] * closed], np.uint8)
+    verbs.setflags(write=False)
+    return verbs

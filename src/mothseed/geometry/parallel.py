@@ -8,7 +8,7 @@ from mothseed.arrays import PointArray
 from mothseed.checks import finite
 from mothseed.faults import SketchError
 from mothseed.geometry.lengths import pieces_of
-from mothseed.geometry.outline import Outline, through
+from mothseed.geometry.outline import Outline, refuse_endless, through
 
 _MITER_LIMIT = 4.0
 """How many times the distance a corner may lie away from its vertex, as for a stroke's miter join in SVG."""
@@ -45,4 +45,6 @@ def _beside(points: PointArray, closed: bool, distance: float) -> Outline:
     reach = np.where(
         square * _MITER_LIMIT**2 >= 4, 2 / np.maximum(square, 1e-12), _MITER_LIMIT / np.sqrt(np.maximum(square, 1e-12))
     )
-    return through(points + distance * middle * reach[:, None], closed=closed)
+    moved = points + distance * middle * reach[:, None]
+    refuse_endless(moved, "offset")
+    return through(moved, closed=closed)
