@@ -48,9 +48,10 @@ def run(arguments: argparse.Namespace) -> int:
         progress.start(len(again))
         if again:
             findings += made_again(again, options.workers(arguments.jobs, len(again)), progress.advance)
+    stale = sum(each.is_stale for each in again)
     findings.sort(key=lambda finding: (finding.file, finding.kind))
     if arguments.json:
-        console.say_json({"made_again": len(again), "findings": [asdict(finding) for finding in findings]})
+        console.say_json({"made_again": len(again), "stale": stale, "findings": [asdict(finding) for finding in findings]})
         return 1 if findings else 0
     for finding in findings:
         console.say(f"{finding.file}  {finding.kind}: {finding.words}")
@@ -58,4 +59,7 @@ def run(arguments: argparse.Namespace) -> int:
     more = f", {failed} failed" if failed else ""
     pictures = counted(len(editions) - failed, "picture")
     console.say(f"{arguments.series}: {pictures}{more}; {len(again)} made again; {counted(len(findings), 'finding')}")
+    if stale:
+        whose = "it; its drawing was" if stale == 1 else "them; their drawings were"
+        console.say(f"stale: {counted(stale, 'picture')}, as an older renderer painted {whose} held against what is drawn now")
     return 1 if findings else 0

@@ -104,11 +104,15 @@ class Picture:
         return float(values) if values.ndim == 0 else values
 
     @overload
-    def average(self, x: float, y: float, radius: float) -> Colour: ...
+    def average(self, x: float, y: float, radius: float, *, exact: bool = False) -> Colour: ...
     @overload
-    def average(self, x: Numbers, y: Numbers, radius: Numbers) -> FloatArray: ...
-    def average(self, x: Numbers, y: Numbers, radius: Numbers) -> Colour | FloatArray:
-        """The mean colour of a disc about a place, as `at` gives it. Raises SketchError for a radius that is negative."""
+    def average(self, x: Numbers, y: Numbers, radius: Numbers, *, exact: bool = False) -> FloatArray: ...
+    def average(self, x: Numbers, y: Numbers, radius: Numbers, *, exact: bool = False) -> Colour | FloatArray:
+        """The mean colour of a disc about a place, as `at` gives it.
+
+        Of a picture whose sides do not halve evenly it is taken up to some pixels off; `exact` takes it in its place, and stays
+        an option so that older sketches draw what they drew. Raises SketchError for a radius that is negative.
+        """
         try:
             xs, ys, radii = np.broadcast_arrays(*(np.asarray(part, np.float64) for part in (x, y, radius)))
         except (TypeError, ValueError):
@@ -120,12 +124,12 @@ class Picture:
         result = np.empty((*xs.shape, 4))
         for level in np.unique(levels).tolist():
             which = levels == level
-            result[which] = self._mean_over_discs(xs[which], ys[which], radii[which], level)
+            pixels = self.texture.shrunk(level) if exact else self.texture.level(level)
+            result[which] = self._mean_over_discs(xs[which], ys[which], radii[which], pixels)
         return _colour_or_array(result * self.tint)
 
-    def _mean_over_discs(self, x: FloatArray, y: FloatArray, radius: FloatArray, level: int) -> FloatArray:
+    def _mean_over_discs(self, x: FloatArray, y: FloatArray, radius: FloatArray, pixels: ByteArray) -> FloatArray:
         """Mean colours (n, 4) of discs, from a copy of the picture in which they are a few pixels wide."""
-        pixels = self.texture.level(level)
         u, v = self._in_pixels(x, y, pixels.shape)
         reach_x = radius * self._scale_x * pixels.shape[1] / self.texture.width
         reach_y = radius * self._scale_y * pixels.shape[0] / self.texture.height

@@ -20,12 +20,13 @@ class Texture:
     Two are equal where their pixels are.
     """
 
-    __slots__ = ("_levels", "_lightness", "digest", "pixels")
+    __slots__ = ("_levels", "_lightness", "_shrunk", "digest", "pixels")
 
     def __init__(self, pixels: ByteArray) -> None:
         self.pixels = pixels
         self.digest = blake2b(pixels.tobytes() + repr(pixels.shape).encode(), digest_size=16).hexdigest()
         self._levels = [pixels]
+        self._shrunk = [pixels]
         self._lightness: dict[int, FloatArray] = {}
 
     @property
@@ -50,11 +51,20 @@ class Texture:
     def level(self, number: int) -> ByteArray:
         """The picture at half its size, `number` times over, each pixel the mean of four; the last has one pixel.
 
-        Where its pixels are of unlike alpha, the more opaque count for more.
+        Where its pixels are of unlike alpha, the more opaque count for more. An odd row or column at the end counts twice, so
+        that what is looked up lies up to half a pixel off; sketches that were drawn by it are to stay. `shrunk` has it right.
         """
         while len(self._levels) <= number and max(self._levels[-1].shape[:2]) > 1:
             self._levels.append(_halved(self._levels[-1]))
         return self._levels[min(number, len(self._levels) - 1)]
+
+    def shrunk(self, number: int) -> ByteArray:
+        """The picture at half its size, `number` times over, rounded up, all of it in its place: each pixel is the mean of what
+        lies below it, the more opaque counting for more; the last has one pixel.
+        """
+        while len(self._shrunk) <= number and max(self._shrunk[-1].shape[:2]) > 1:
+            self._shrunk.append(_shrunk(self._shrunk[-1]))
+        return self._shrunk[min(number, len(self._shrunk) - 1)]
 
     def lightness(self, number: int) -> FloatArray:
         """How light each pixel of a level looks: float64 (height, width), OKLab's lightness."""
@@ -83,6 +93,27 @@ def texture_of(path: Path) -> Texture:
 def _texture(path: Path, place: Path, _version: tuple[int, int]) -> tuple[Texture, str]:
     pixels, digest = picture_read(path, place)
     return Texture(pixels), digest
+
+
+def _shrunk(pixels: ByteArray) -> ByteArray:
+    """Half the rows and columns, rounded up, each the mean of an even part of all."""
+    height, width = pixels.shape[:2]
+    if not (height % 2 or width % 2):
+        return _halved(pixels)
+    alpha = pixels[..., 3:].astype(np.float64)
+    parts = np.concatenate([pixels[..., :3] * alpha, alpha], axis=2)
+    means = _even_parts(_even_parts(parts, -(-height // 2)).swapaxes(0, 1), -(-width // 2)).swapaxes(0, 1)
+    colours = means[..., :3] / np.maximum(means[..., 3:], 1e-9)
+    return np.floor(np.concatenate([colours, means[..., 3:]], axis=2) + 0.5).clip(0, 255).astype(np.uint8)
+
+
+def _even_parts(rows: FloatArray, count: int) -> FloatArray:
+    """The means of so many even parts of rows, one below the other: float64 (count, ...) from (n, ...)."""
+    sums = np.concatenate([np.zeros_like(rows[:1]), np.cumsum(rows, axis=0)])
+    edges = np.arange(count + 1) * (len(rows) / count)
+    whole = np.minimum(edges.astype(np.int64), len(rows) - 1)
+    below = sums[whole] + rows[whole] * (edges - whole).reshape(-1, *[1] * (rows.ndim - 1))
+    return np.diff(below, axis=0) * (count / len(rows))
 
 
 def _halved(pixels: ByteArray) -> ByteArray:

@@ -93,11 +93,8 @@ def as_colour(given: object) -> Colour:
         return _parsed(given)
     if isinstance(given, Colour):
         return given
-    if isinstance(given, tuple | list) and len(given) in {3, 4}:
-        try:
-            return Colour(*given)
-        except (TypeError, ValueError):
-            pass  # parts that are no numbers, told below
+    if isinstance(given, tuple | list) and len(given) in {3, 4} and all(isinstance(part, Real) for part in given):
+        return Colour(*given)
     raise SketchError(
         f"a colour is a CSS string, a Colour, or three numbers from 0 to 1 (got {given!r})",
         hint='write "#f4efe4", "teal" or None for no paint',

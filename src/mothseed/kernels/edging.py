@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from mothseed.arrays import Array1, Array2
-from mothseed.kernels.flatten import flatten_subpath, points_of_outline
+from mothseed.kernels.flatten import SAME, flatten_subpath, points_of_outline
 from mothseed.kernels.primitives import DONE, MORE_EDGES, MORE_POINTS, POLYGON, SHADOW, FlatOutline, Shapes, Sources
 from mothseed.kernels.stroke import close_contour, draw_stroke, draw_to, edges_of_stroke, start_contour
 from mothseed.native.jit import entry, kernel
@@ -64,11 +64,11 @@ def draw_edges(
             first_verb, last_verb = shapes.first_verb[shape], shapes.first_verb[shape + 1]
             _map(shapes.points, shapes.first_point[shape], shapes.first_point[shape + 1], sources.matrix, own, mapped)
             least = _CIRCLE_CHORDS if shape == 0 else 1
-            most = points_of_outline(shapes.verbs, first_verb, last_verb, mapped, least) + 1
+            half_width = sources.width[own] / 2
+            most = points_of_outline(shapes.verbs, first_verb, last_verb, mapped, least, half_width) + 1
             if most > len(line.points):
                 state[2] = most
                 return MORE_POINTS
-            half_width = sources.width[own] / 2
             is_shadow = kind[primitive] == SHADOW
             if sources.filled[own] and (is_shadow or not is_stroke[primitive]):
                 if count + most > len(edges):
@@ -76,20 +76,25 @@ def draw_edges(
                     return MORE_EDGES
                 verb, place = first_verb, 0
                 while verb < last_verb:
-                    verb, place, length, closed = flatten_subpath(shapes.verbs, last_verb, mapped, verb, place, line, least)
+                    verb, place, length, closed = flatten_subpath(
+                        shapes.verbs, last_verb, mapped, verb, place, line, least, 0.0
+                    )
                     count = _draw_fill(edges, count, line, length, pen)
             first_of_stroke[primitive] = count
             if half_width > 0.0 and (is_shadow or is_stroke[primitive]):
                 cap, join = sources.linecap[own], sources.linejoin[own]
                 verb, place = first_verb, 0
                 while verb < last_verb:
-                    verb, place, length, closed = flatten_subpath(shapes.verbs, last_verb, mapped, verb, place, line, least)
+                    verb, place, length, closed = flatten_subpath(
+                        shapes.verbs, last_verb, mapped, verb, place, line, least, half_width
+                    )
                     room = edges_of_stroke(length + 3, half_width)
                     if count + room > len(edges):
                         state[1] = count + room
                         return MORE_EDGES
                     if sources.dash[own] == 0:
-                        count = draw_stroke(edges, count, line, length, closed, half_width, cap, join, pen)
+                        axis_x, axis_y = sources.axis[own, 0], sources.axis[own, 1]
+                        count = draw_stroke(edges, count, line, length, closed, half_width, cap, join, axis_x, axis_y, pen)
                     else:
                         count = _draw_dashes(edges, count, line, length, closed, half_width, cap, join, sources, own, dash, pen)
                         if count < 0:
@@ -133,59 +138,127 @@ def _draw_dashes(
 ) -> int:
     """Stroke the pieces of a polyline that a dash leaves on, one by one, each with its own caps.
 
-    Returns how many edges there are then, or less than 0 where there is no room for them, being less than what it takes.
+    Where a closed one ends in a dash, that goes on into the first. Returns how many edges there are then, or less than 0 where
+    there is no room for them, being less than what it takes.
     """
-    points, bends = line.points, line.bends
     first, scale = sources.first_length[sources.dash[own]], sources.dash_scale[own]
     parts = sources.first_length[sources.dash[own] + 1] - first
     total = 0.0
     for part in range(parts):
         total += sources.lengths[first + part] * scale
-    stretch = max(_SHORTEST_DASHES / total, 1.0)
-    part = 0
-    left = sources.lengths[first] * scale * stretch
+    scale *= max(_SHORTEST_DASHES / total, 1.0)
+    part, parted = 0, False
+    left = sources.lengths[first] * scale
     # As variables: for a constant argument Numba would compile the whole stroke anew.
     size, is_closed = int(np.int64(1)), bool(total < 0.0)
-    _begin(piece, points[0, 0], points[0, 1])
+    _begin(piece, line, 0)
     segments = length if closed else length - 1
-    for segment in range(segments):
-        ax, ay = points[segment, 0], points[segment, 1]
-        end = (segment + 1) % length
-        bx, by = points[end, 0], points[end, 1]
-        distance = math.sqrt((bx - ax) ** 2 + (by - ay) ** 2)
-        done = 0.0
-        while distance - done > left:
-            done += left
-            x, y = ax + (bx - ax) * (done / distance), ay + (by - ay) * (done / distance)
+    for lap in range(2):
+        # The second time round only the first dash is drawn, which was left out the first time.
+        for segment in range(segments):
+            start, end = segment, (segment + 1) % length
+            across, down = line.points[end, 0] - line.points[start, 0], line.points[end, 1] - line.points[start, 1]
+            distance = math.sqrt(across * across + down * down)
+            done = 0.0
+            while distance - done > left:
+                done += left
+                if part % 2 == 0:
+                    size = _add_cut(piece, size, line, start, end, done / distance)
+                    if parted or not closed:
+                        room = edges_of_stroke(size + 3, half_width)
+                        if count + room > len(edges):
+                            return -2 * (count + room)
+                        axis_x, axis_y = piece.turns[0, 2], piece.turns[0, 3]
+                        count = draw_stroke(edges, count, piece, size, is_closed, half_width, cap, join, axis_x, axis_y, pen)
+                    if lap == 1:
+                        return count
+                parted = True
+                part = (part + 1) % parts
+                left = sources.lengths[first + part] * scale
+                size = int(np.int64(1))
+                _put_cut(piece, 0, line, start, end, done / distance)
+            left -= distance - done
             if part % 2 == 0:
-                size = _add_different(piece, size, x, y, 0)
-                room = edges_of_stroke(size + 3, half_width)
-                if count + room > len(edges):
-                    return -2 * (count + room)
-                count = draw_stroke(edges, count, piece, size, is_closed, half_width, cap, join, pen)
-            part = (part + 1) % parts
-            left = sources.lengths[first + part] * scale * stretch
+                size = _add_vertex(piece, size, line, end)
+        if not closed:
+            break
+        if not parted:
+            axis_x, axis_y = sources.axis[own, 0], sources.axis[own, 1]
+            room = edges_of_stroke(length + 3, half_width)
+            if count + room > len(edges):
+                return -2 * (count + room)
+            return draw_stroke(edges, count, line, length, closed, half_width, cap, join, axis_x, axis_y, pen)
+        if part % 2 == 1 or size == 1:
             size = int(np.int64(1))
-            _begin(piece, x, y)
-        left -= distance - done
-        if part % 2 == 0:
-            size = _add_different(piece, size, bx, by, bends[end])
+            _begin(piece, line, 0)
+        part, left = 0, sources.lengths[first] * scale
     if part % 2 == 0 and size > 1:
         room = edges_of_stroke(size + 3, half_width)
         if count + room > len(edges):
             return -2 * (count + room)
-        count = draw_stroke(edges, count, piece, size, is_closed, half_width, cap, join, pen)
+        count = draw_stroke(edges, count, piece, size, is_closed, half_width, cap, join, 1.0, 0.0, pen)
     return count
 
 
 @kernel
-def _begin(piece: FlatOutline, x: float, y: float) -> None:
-    piece.points[0, 0], piece.points[0, 1], piece.bends[0] = x, y, 0
+def _begin(piece: FlatOutline, line: FlatOutline, at: int) -> None:
+    """Begin a piece at a point of the line."""
+    piece.points[0, 0], piece.points[0, 1], piece.bends[0] = line.points[at, 0], line.points[at, 1], 0
+    for column in range(4):
+        piece.turns[0, column] = line.turns[at, column]
+    if line.turns[at, 2] == 0.0 and line.turns[at, 3] == 0.0:
+        across, down = line.points[at + 1, 0] - line.points[at, 0], line.points[at + 1, 1] - line.points[at, 1]
+        distance = math.sqrt(across * across + down * down)
+        piece.turns[0, 2], piece.turns[0, 3] = across / distance, down / distance
 
 
 @kernel
-def _add_different(piece: FlatOutline, size: int, x: float, y: float, bend: int) -> int:
-    if piece.points[size - 1, 0] == x and piece.points[size - 1, 1] == y:
+def _add_cut(piece: FlatOutline, size: int, line: FlatOutline, start: int, end: int, part: float) -> int:
+    """End a piece somewhere on a segment."""
+    _put_cut(piece, size, line, start, end, part)
+    across = piece.points[size, 0] - piece.points[size - 1, 0]
+    down = piece.points[size, 1] - piece.points[size - 1, 1]
+    if max(abs(across), abs(down)) < SAME:
+        piece.turns[size - 1, 0], piece.turns[size - 1, 1] = piece.turns[size, 0], piece.turns[size, 1]
         return size
-    piece.points[size, 0], piece.points[size, 1], piece.bends[size] = x, y, bend
     return size + 1
+
+
+@kernel
+def _add_vertex(piece: FlatOutline, size: int, line: FlatOutline, at: int) -> int:
+    """Have a piece go on to a point of the line."""
+    x, y = line.points[at, 0], line.points[at, 1]
+    if max(abs(piece.points[size - 1, 0] - x), abs(piece.points[size - 1, 1] - y)) < SAME:
+        size -= 1
+        if size == 0:
+            _begin(piece, line, at)
+            return 1
+    piece.points[size, 0], piece.points[size, 1], piece.bends[size] = x, y, line.bends[at]
+    for column in range(4):
+        piece.turns[size, column] = line.turns[at, column]
+    return size + 1
+
+
+@kernel
+def _put_cut(piece: FlatOutline, number: int, line: FlatOutline, start: int, end: int, part: float) -> None:
+    """A point on a segment with the direction that the curve has there, between those at both its ends."""
+    ax, ay, bx, by = line.points[start, 0], line.points[start, 1], line.points[end, 0], line.points[end, 1]
+    piece.points[number, 0], piece.points[number, 1] = ax + (bx - ax) * part, ay + (by - ay) * part
+    piece.bends[number] = 0
+    from_x, from_y = _direction_at(line, start, bx - ax, by - ay, True)
+    to_x, to_y = _direction_at(line, end, bx - ax, by - ay, False)
+    dx, dy = from_x + (to_x - from_x) * part, from_y + (to_y - from_y) * part
+    size = math.sqrt(dx * dx + dy * dy)
+    for column in range(0, 4, 2):
+        piece.turns[number, column], piece.turns[number, column + 1] = dx / size, dy / size
+
+
+@kernel
+def _direction_at(line: FlatOutline, at: int, across: float, down: float, begins: bool) -> tuple[float, float]:
+    """The unit direction of a line at a point where a segment begins or ends: of a chord of a curve that of the curve."""
+    column = 2 if begins else 0
+    x, y = line.turns[at, column], line.turns[at, column + 1]
+    if x != 0.0 or y != 0.0:
+        return x, y
+    distance = math.sqrt(across * across + down * down)
+    return across / distance, down / distance

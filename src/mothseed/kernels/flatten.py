@@ -14,17 +14,23 @@ from mothseed.native.jit import kernel
 CURVE_TOLERANCE = 1 / 40
 """How far, in pixels, a chord may lie from the curve it stands for."""
 _MOST_CHORDS = 4096
+_LOOKS = 16
+"""Steps of a cubic in which it is told how tightly it bends."""
+SAME = 1e-7
+"""Pixels within which two points are one: a last step back to the start that is left by rounding is none."""
 
 Points = Array2[np.float64]
 Verbs = Array1[np.uint8]
 
 
 @kernel
-def chords_of_cubic(points: Points, first: int, least: int) -> int:
-    """Number of equal steps of the parameter, at least some, that keep a cubic, four points from `first` on, in tolerance.
+def chords_of_cubic(points: Points, first: int, least: int, half_width: float) -> int:
+    """Number of equal steps of the parameter, at least some, that keep a cubic, four points from `first` on, in tolerance, and
+    the sides of its stroke.
 
     Goldman, "Pyramid Algorithms", 2003, section 5.6: the distance from the chord is at most the second difference of the
-    control points times 6/8, over the square of the number of steps.
+    control points times 6/8, over the square of the number of steps. A side that turns by an angle t is half_width * t * t / 8
+    farther from its chord.
     """
     largest = 0.0
     for k in range(2):
@@ -33,18 +39,55 @@ def chords_of_cubic(points: Points, first: int, least: int) -> int:
         down = points[i, 1] - 2.0 * points[i + 1, 1] + points[i + 2, 1]
         largest = max(largest, across * across + down * down)
     steps = math.ceil(math.sqrt(0.75 * math.sqrt(largest) / CURVE_TOLERANCE))
+    if half_width > 0.0:
+        sine = _largest_turn(points, first)
+        steps = max(steps, math.ceil(_LOOKS * 1.2 * sine * math.sqrt(half_width / (8.0 * CURVE_TOLERANCE))))
     return int(min(max(steps, float(least)), float(_MOST_CHORDS)))
 
 
 @kernel
-def points_of_outline(verbs: Verbs, first: int, last: int, points: Points, least: int) -> int:
+def _largest_turn(points: Points, first: int) -> float:
+    """The chord of the largest angle by which a cubic turns in one of even steps, on the unit circle."""
+    largest = 0.0
+    last_x = last_y = 0.0
+    for look in range(_LOOKS + 1):
+        dx, dy = _direction(points, first, look / _LOOKS)
+        if look > 0:
+            largest = max(largest, (dx - last_x) ** 2 + (dy - last_y) ** 2)
+        last_x, last_y = dx, dy
+    return math.sqrt(largest)
+
+
+@kernel
+def _direction(points: Points, first: int, t: float) -> tuple[float, float]:
+    """The unit direction of a cubic; where it stands still, that to the next control point that is elsewhere."""
+    s = 1.0 - t
+    w0, w1, w2 = s * s, 2.0 * s * t, t * t
+    i = first
+    x = w0 * (points[i + 1, 0] - points[i, 0]) + w1 * (points[i + 2, 0] - points[i + 1, 0])
+    x += w2 * (points[i + 3, 0] - points[i + 2, 0])
+    y = w0 * (points[i + 1, 1] - points[i, 1]) + w1 * (points[i + 2, 1] - points[i + 1, 1])
+    y += w2 * (points[i + 3, 1] - points[i + 2, 1])
+    size = math.sqrt(x * x + y * y)
+    if size < SAME:
+        start, end = (i, i + 2) if t < 0.5 else (i + 1, i + 3)
+        x, y = points[end, 0] - points[start, 0], points[end, 1] - points[start, 1]
+        size = math.sqrt(x * x + y * y)
+    if size < SAME:
+        x, y = points[i + 3, 0] - points[i, 0], points[i + 3, 1] - points[i, 1]
+        size = math.sqrt(x * x + y * y)
+    return (x / size, y / size) if size > 0.0 else (0.0, 0.0)
+
+
+@kernel
+def points_of_outline(verbs: Verbs, first: int, last: int, points: Points, least: int, half_width: float) -> int:
     """At most how many points an outline has when it is flattened; its verbs are those from `first` to `last`."""
     total = 0
     place = 0
     for number in range(first, last):
         verb = verbs[number]
         if verb == CUBIC:
-            total += chords_of_cubic(points, place - 1, least)
+            total += chords_of_cubic(points, place - 1, least, half_width)
             place += 3
         elif verb != CLOSE:
             total += 1
@@ -54,15 +97,17 @@ def points_of_outline(verbs: Verbs, first: int, last: int, points: Points, least
 
 @kernel
 def flatten_subpath(
-    verbs: Verbs, last: int, points: Points, verb: int, place: int, line: FlatOutline, least: int
+    verbs: Verbs, last: int, points: Points, verb: int, place: int, line: FlatOutline, least: int, half_width: float
 ) -> tuple[int, int, int, bool]:
     """Flatten the subpath that begins at a MOVE verb, of an outline that ends before verb `last`.
 
-    Points go to `line`, none equal to the one before; `bends` is 1 for those inside a curve or between two that meet
-    smoothly enough to look like one. Returns the verb and the point after the subpath, the length, and whether it is closed.
+    Points go to `line`, none equal to the one before; `bends` is 1 for those inside a curve, and `turns` has the directions in
+    which curves come to a point and go on from it. Returns the verb and the point after the subpath, the length, and whether it
+    is closed.
     """
     line.points[0, 0], line.points[0, 1] = points[place, 0], points[place, 1]
     line.bends[0] = 0
+    _forget_turns(line, 0)
     length = int(np.int64(1))  # a variable: for a constant Numba would compile what it is handed to anew
     place += 1
     verb += 1
@@ -72,20 +117,26 @@ def flatten_subpath(
             length = _add_point(line, length, points[place, 0], points[place, 1], 0)
             place += 1
         elif verbs[verb] == CUBIC:
-            length = _add_cubic(points, place - 1, line, length, least)
+            length = _add_cubic(points, place - 1, line, length, least, half_width)
             place += 3
         else:
             closed = True
         verb += 1
     if closed and length > 1 and _is_at(line, length, line.points[0, 0], line.points[0, 1]):
         length -= 1
+        line.turns[0, 0], line.turns[0, 1] = line.turns[length, 0], line.turns[length, 1]
     return verb, place, length, closed
 
 
 @kernel
 def _is_at(line: FlatOutline, length: int, x: float, y: float) -> bool:
-    """Whether a line of some points ends there."""
-    return bool(line.points[length - 1, 0] == x and line.points[length - 1, 1] == y)
+    """Whether a line of some points ends there, as far as anybody could tell."""
+    return bool(abs(line.points[length - 1, 0] - x) < SAME and abs(line.points[length - 1, 1] - y) < SAME)
+
+
+@kernel
+def _forget_turns(line: FlatOutline, number: int) -> None:
+    line.turns[number, 0] = line.turns[number, 1] = line.turns[number, 2] = line.turns[number, 3] = 0.0
 
 
 @kernel
@@ -94,17 +145,33 @@ def _add_point(line: FlatOutline, length: int, x: float, y: float, bend: int) ->
         return length
     line.points[length, 0], line.points[length, 1] = x, y
     line.bends[length] = bend
+    _forget_turns(line, length)
     return length + 1
 
 
 @kernel
-def _add_cubic(points: Points, first: int, line: FlatOutline, length: int, least: int) -> int:
-    chords = chords_of_cubic(points, first, least)
-    for chord in range(1, chords):
+def _add_cubic(points: Points, first: int, line: FlatOutline, length: int, least: int, half_width: float) -> int:
+    """Add the chords of a cubic; of a stroke, whose half width is above 0, with its directions where they meet."""
+    chords = chords_of_cubic(points, first, least, half_width)
+    before = length
+    for chord in range(1, chords + 1):
         t = chord / chords
         s = 1.0 - t
         w0, w1, w2, w3 = s * s * s, 3.0 * s * s * t, 3.0 * s * t * t, t * t * t
         x = w0 * points[first, 0] + w1 * points[first + 1, 0] + w2 * points[first + 2, 0] + w3 * points[first + 3, 0]
         y = w0 * points[first, 1] + w1 * points[first + 1, 1] + w2 * points[first + 2, 1] + w3 * points[first + 3, 1]
-        length = _add_point(line, length, x, y, 1)
-    return _add_point(line, length, points[first + 3, 0], points[first + 3, 1], 0)
+        if chord == chords:
+            x, y = points[first + 3, 0], points[first + 3, 1]
+        after = _add_point(line, length, x, y, 1 if chord < chords else 0)
+        if half_width > 0.0 and after > length:
+            dx, dy = _direction(points, first, t)
+            line.turns[length, 0], line.turns[length, 1] = dx, dy
+            if chord < chords:
+                line.turns[length, 2], line.turns[length, 3] = dx, dy
+        length = after
+    if half_width > 0.0 and length > before:
+        line.turns[before - 1, 2], line.turns[before - 1, 3] = _direction(points, first, 0.0)
+        # The last of its points is where it ends, be it that the end itself was no farther than can be told.
+        line.bends[length - 1] = 0
+        line.turns[length - 1, 2] = line.turns[length - 1, 3] = 0.0
+    return length

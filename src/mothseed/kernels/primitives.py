@@ -119,6 +119,8 @@ class Sources(NamedTuple):
     linejoin: Array1[np.uint8]
     dash: Array1[np.int64]
     """number of its dash, 0 for none"""
+    axis: Array2[np.float64]
+    """(n, 2): the direction of x in its frame, in which what has no length is capped"""
     dash_scale: Array1[np.float64]
     """pixels to the unit of its dash"""
     first_length: Array1[np.int64]
@@ -136,6 +138,9 @@ class FlatOutline(NamedTuple):
     points: Array2[np.float64]
     bends: Array1[np.uint8]
     """1 for points inside a curve, joined round"""
+    turns: Array2[np.float64]
+    """(n, 4): unit directions of the curve that ends at a point, and of the one that begins there; 0 where those of the chords
+    are meant"""
 
 
 class Room(NamedTuple):

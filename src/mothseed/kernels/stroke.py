@@ -1,10 +1,10 @@
 """Strokes as polygons: both sides of a polyline, with joins and caps.
 
-The outline goes along one side and back along the other. On the outer side of a bend it follows the join; on the inner side,
-where a segment is short beside the width of the stroke, it passes through the vertex itself. So it is, edge for edge, the
-union of a rectangle for each segment and a wedge for each join, all turning the same way, and no loop ever has the wrong
-winding. Where both segments are long the rectangles overlap on the inner side by the wedge between the two ends, and the
-outline cuts that across: the winding number there is 1 instead of 2, and the edges are far shorter.
+The outline goes along one side and back along the other. On the outer side of a bend it follows the join; on the inner side
+it ends where both sides cross, or, where a segment is too short beside the width of the stroke, passes through the vertex
+itself. So it is, edge for edge, the union of a rectangle for each segment and a wedge for each join, all turning the same way,
+and no loop ever has the wrong winding. The sides of a chord of a curve begin and end along the normals of the curve, so that
+together they are the strip that a line across the curve sweeps.
 Curves are made of lines and square roots only, which are the same on every processor.
 """
 
@@ -25,6 +25,8 @@ _LEAST_MITER = 0.25
 """Square of the length of the sum of two unit normals at SVG's miter limit of 4; shorter means a sharper bend."""
 _SLIGHT_BEND = 1 / 50
 """How far apart, in pixels, two sides may end at a bend for it to need no join: the pieces of a curve."""
+_LEAST_CROSS = 1e-12
+"""Sine of an angle below which two normals are taken not to meet."""
 _NEARLY_BACK = -0.9999
 """Cosine of a bend from which on the two normals are too opposite to say where their middle is."""
 
@@ -36,7 +38,7 @@ Pen = Array1[np.float64]
 @kernel
 def edges_of_stroke(points: int, half_width: float) -> int:
     """More edges than the stroke of a polyline with that many points can have."""
-    return (points + 1) * (2 * arc_steps(2.0, half_width) + 8) + 4 * arc_steps(2.0, half_width) + 16
+    return (points + 2) * 2 * (2 * arc_steps(2.0, half_width) + 14)
 
 
 @kernel
@@ -90,6 +92,18 @@ def draw_arc(
 
 
 @kernel
+def _end_side_at(edges: Edges, count: int, pen: Pen, x: float, y: float) -> int:
+    """Have the last edge end at a point before its end, where the pen is."""
+    if count > 0 and edges[count - 1, 2] == pen[0] and edges[count - 1, 3] == pen[1] and edges[count - 1, 1] != y:
+        edges[count - 1, 2] = x
+        edges[count - 1, 3] = y
+        pen[0] = x
+        pen[1] = y
+        return count
+    return draw_to(edges, count, pen, x, y)
+
+
+@kernel
 def draw_join(
     edges: Edges,
     count: int,
@@ -118,8 +132,11 @@ def draw_join(
         return count  # the next side begins where this one ended
     outer = not way_back if straight_back else cross > 0.0
     if not outer:
-        if shorter < half_width * (abs(cross) if dot > 0.0 else 1.0):
-            count = draw_to(edges, count, pen, x, y)
+        if not straight_back and half_width * abs(cross) <= shorter * (1.0 + dot):
+            # Where both sides cross, the one ends and the next begins.
+            reach = half_width / (1.0 + dot)
+            return _end_side_at(edges, count, pen, x + (ux + vx) * reach, y + (uy + vy) * reach)
+        count = draw_to(edges, count, pen, x, y)
         return draw_to(edges, count, pen, x + vx * half_width, y + vy * half_width)
     middle_x, middle_y = ux + vx, uy + vy
     square = middle_x * middle_x + middle_y * middle_y
@@ -153,6 +170,78 @@ def draw_cap(edges: Edges, count: int, pen: Pen, x: float, y: float, half_width:
 
 
 @kernel
+def _directions(line: FlatOutline, start: int, end: int, way_back: bool) -> tuple[float, float, float, float]:
+    """The unit directions in which a segment begins and ends: of a chord of a curve those of the curve."""
+    points, turns = line.points, line.turns
+    across, down = points[end, 0] - points[start, 0], points[end, 1] - points[start, 1]
+    distance = math.sqrt(across * across + down * down)
+    dx, dy = across / distance, down / distance
+    if way_back:
+        out_x, out_y, in_x, in_y = -turns[start, 0], -turns[start, 1], -turns[end, 2], -turns[end, 3]
+    else:
+        out_x, out_y, in_x, in_y = turns[start, 2], turns[start, 3], turns[end, 0], turns[end, 1]
+    if (out_x == 0.0 and out_y == 0.0) or (in_x == 0.0 and in_y == 0.0):
+        return dx, dy, dx, dy
+    return out_x, out_y, in_x, in_y
+
+
+@kernel
+def _draw_side(
+    edges: Edges,
+    count: int,
+    pen: Pen,
+    line: FlatOutline,
+    start: int,
+    end: int,
+    half_width: float,
+    out_x: float,
+    out_y: float,
+    in_x: float,
+    in_y: float,
+) -> int:
+    """One side of a segment, from where it begins, which is drawn, to where it ends.
+
+    On the inner side of a curve that bends more tightly than its stroke is wide the side runs backwards, beyond the point about
+    which it bends. What is swept there is drawn as triangles that turn as all else does.
+    """
+    x1, y1, x2, y2 = line.points[start, 0], line.points[start, 1], line.points[end, 0], line.points[end, 1]
+    side_x1, side_y1 = x1 + out_y * half_width, y1 - out_x * half_width
+    side_x2, side_y2 = x2 + in_y * half_width, y2 - in_x * half_width
+    if (side_x2 - side_x1) * (x2 - x1) + (side_y2 - side_y1) * (y2 - y1) < 0.0:
+        cross = out_x * in_y - out_y * in_x
+        if abs(cross) > _LEAST_CROSS:
+            # Where both normals meet.
+            reach = ((x2 - x1) * -in_x - (y2 - y1) * in_y) / cross
+            meet_x, meet_y = x1 + out_y * reach, y1 - out_x * reach
+            count = _add_triangle(edges, count, x1, y1, x2, y2, meet_x, meet_y)
+            count = _add_triangle(edges, count, side_x1, side_y1, side_x2, side_y2, meet_x, meet_y)
+            count = draw_to(edges, count, pen, x1, y1)
+            count = draw_to(edges, count, pen, x2, y2)
+    return draw_to(edges, count, pen, side_x2, side_y2)
+
+
+@kernel
+def _add_triangle(edges: Edges, count: int, ax: float, ay: float, bx: float, by: float, cx: float, cy: float) -> int:
+    """Add a triangle of its own, which turns as the outline of a stroke does."""
+    if (bx - ax) * (cy - ay) - (by - ay) * (cx - ax) < 0.0:
+        bx, by, cx, cy = cx, cy, bx, by
+    count = _add_edge(edges, count, ax, ay, bx, by)
+    count = _add_edge(edges, count, bx, by, cx, cy)
+    return _add_edge(edges, count, cx, cy, ax, ay)
+
+
+@kernel
+def _add_edge(edges: Edges, count: int, x1: float, y1: float, x2: float, y2: float) -> int:
+    if y1 == y2:
+        return count
+    edges[count, 0] = x1
+    edges[count, 1] = y1
+    edges[count, 2] = x2
+    edges[count, 3] = y2
+    return count + 1
+
+
+@kernel
 def draw_stroke(
     edges: Edges,
     count: int,
@@ -162,17 +251,19 @@ def draw_stroke(
     half_width: float,
     cap: int,
     join: int,
+    axis_x: float,
+    axis_y: float,
     pen: Pen,
 ) -> int:
     """Add the stroke of a polyline of `length` different points."""
-    points, bends = line.points, line.bends
+    points = line.points
     if length == 1:
-        # A line of no length: SVG gives it its caps, along x.
+        # A line of no length: SVG gives it its caps, along x of its frame, or along the line that a dash is a dot of.
         if cap != BUTT_CAP:
             x, y = points[0, 0], points[0, 1]
-            start_contour(pen, x, y - half_width)
-            count = draw_cap(edges, count, pen, x, y, half_width, cap, 1.0, 0.0)
-            count = draw_cap(edges, count, pen, x, y, half_width, cap, -1.0, 0.0)
+            start_contour(pen, x + axis_y * half_width, y - axis_x * half_width)
+            count = draw_cap(edges, count, pen, x, y, half_width, cap, axis_x, axis_y)
+            count = draw_cap(edges, count, pen, x, y, half_width, cap, -axis_x, -axis_y)
             count = close_contour(edges, count, pen)
         return count
     for way in range(2):
@@ -184,28 +275,23 @@ def draw_stroke(
             if way_back:
                 start, end = length - 1 - start, length - 1 - end
             start, end = start % length, end % length
-            across, down = points[end, 0] - points[start, 0], points[end, 1] - points[start, 1]
-            distance = math.sqrt(across * across + down * down)
-            dx, dy = across / distance, down / distance
             x, y = points[start, 0], points[start, 1]
+            distance = math.sqrt((points[end, 0] - x) ** 2 + (points[end, 1] - y) ** 2)
+            out_x, out_y, in_x, in_y = _directions(line, start, end, way_back)
             if segment > 0:
-                vertex_join = ROUND_JOIN if bends[start] else join
                 shorter = min(last_distance, distance)
-                count = draw_join(edges, count, pen, x, y, half_width, vertex_join, last_x, last_y, dx, dy, shorter, way_back)
+                count = draw_join(edges, count, pen, x, y, half_width, join, last_x, last_y, out_x, out_y, shorter, way_back)
             else:
-                first_x, first_y, first_distance = dx, dy, distance
+                first_x, first_y, first_distance = out_x, out_y, distance
                 if closed or not way_back:
-                    start_contour(pen, x + dy * half_width, y - dx * half_width)
-            count = draw_to(edges, count, pen, points[end, 0] + dy * half_width, points[end, 1] - dx * half_width)
-            last_x, last_y, last_distance = dx, dy, distance
+                    start_contour(pen, x + out_y * half_width, y - out_x * half_width)
+            count = _draw_side(edges, count, pen, line, start, end, half_width, out_x, out_y, in_x, in_y)
+            last_x, last_y, last_distance = in_x, in_y, distance
         if closed:
             corner = length - 1 if way_back else 0
             x, y = points[corner, 0], points[corner, 1]
-            vertex_join = ROUND_JOIN if bends[corner] else join
             shorter = min(last_distance, first_distance)
-            count = draw_join(
-                edges, count, pen, x, y, half_width, vertex_join, last_x, last_y, first_x, first_y, shorter, way_back
-            )
+            count = draw_join(edges, count, pen, x, y, half_width, join, last_x, last_y, first_x, first_y, shorter, way_back)
             count = close_contour(edges, count, pen)
         else:
             tip = 0 if way_back else length - 1

@@ -13,7 +13,7 @@ from mothseed.faults import MothSeedError, PictureError
 from mothseed.formats.pillow import read_pixels
 from mothseed.layout import CONTACT_NAME
 from mothseed.making import Made, make_again
-from mothseed.measure import Swatches, reduced
+from mothseed.measure import Swatches, forms_of, reduced
 from mothseed.render import RENDERER_VERSION, pixel_hash
 from mothseed.repeat.difference import first_difference
 from mothseed.repeat.processes import fresh_processes
@@ -46,6 +46,11 @@ class Again:
 
     edition: Edition
     sketch: Path
+
+    @property
+    def is_stale(self) -> bool:
+        """Whether an older renderer painted it: then its drawing can be held against what is drawn now, its pixels cannot."""
+        return self.edition.renderer < RENDERER_VERSION
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,8 +108,8 @@ def again_from_source(folder: Path, edition: Edition) -> Again | Deviation:
     copy = source_of(folder, edition)
     if isinstance(copy, str):
         return Deviation("unverifiable", edition.file, copy)
-    if edition.renderer != RENDERER_VERSION:
-        return Deviation("unverifiable", edition.file, "an older renderer made it")
+    if edition.renderer > RENDERER_VERSION:
+        return Deviation("unverifiable", edition.file, "a later version of Moth Seed painted it")
     return Again(edition, copy)
 
 
@@ -136,6 +141,9 @@ def made_again(again: Sequence[Again], workers: int, done: Callable[[int], None]
 def _remade(again: Again) -> _Remade:
     try:
         made = _made(again)
+        if again.is_stale:
+            wrong = tuple(_wrong_in_drawing(again.edition, made))
+            return _Remade(fingerprint(made.drawing), again.edition.pixel_hash, wrong=wrong)
         pixels = made.pixels(again.edition.width, threads=1)
         return _Remade(fingerprint(made.drawing), pixel_hash(pixels), wrong=tuple(_wrong_in_row(again.edition, made, pixels)))
     except MothSeedError as fault:
@@ -144,8 +152,7 @@ def _remade(again: Again) -> _Remade:
 
 def _wrong_in_row(edition: Edition, made: Made, pixels: ByteArray) -> Iterator[str]:
     """What of the ledger's row of an edition, apart from its hashes, is not what comes of it; what it lacks is not wrong."""
-    if edition.outcomes != made.history.outcomes:
-        yield "outcomes"
+    yield from _wrong_in_drawing(edition, made)
     fresh = replace(edition, **measurements(made.drawing, reduced(pixels)))
     both = edition.measures.keys() & fresh.measures.keys()
     if any(not math.isclose(edition.measures[name], fresh.measures[name], rel_tol=_CLOSE, abs_tol=_CLOSE) for name in both):
@@ -154,7 +161,13 @@ def _wrong_in_row(edition: Edition, made: Made, pixels: ByteArray) -> Iterator[s
         yield "palette"
     if edition.appearance and edition.appearance != fresh.appearance:
         yield "appearance"
-    if edition.forms and edition.forms != fresh.forms:
+
+
+def _wrong_in_drawing(edition: Edition, made: Made) -> Iterator[str]:
+    """What of the row does not come of the drawing, whoever paints it."""
+    if edition.outcomes != made.history.outcomes:
+        yield "outcomes"
+    if edition.forms and edition.forms != forms_of(made.drawing):
         yield "forms"
 
 

@@ -87,10 +87,18 @@ def _sources(drawing: Drawing, widths: FloatArray, scale: float) -> Sources:
         linecap=np.concatenate([marks["linecap"], np.zeros(more, np.uint8)]),
         linejoin=np.concatenate([marks["linejoin"], np.zeros(more, np.uint8)]),
         dash=np.concatenate([number, np.zeros(more, np.int64)]).astype(np.int64),
+        axis=np.concatenate([_axes(drawing)[marks["view"]], np.tile([1.0, 0.0], (more, 1))]),
         dash_scale=np.concatenate([drawing.stroke_scales[marks["view"]] * scale, np.zeros(more)]),
         first_length=np.cumsum([0, 0, *map(len, dashes)]),
         lengths=np.array([length for dash in dashes for length in dash], np.float64),
     )
+
+
+def _axes(drawing: Drawing) -> FloatArray:
+    """The direction of x in each view, (n, 2); as on the sheet where a view has none."""
+    along = drawing.views[:, :2]
+    lengths = np.sqrt((along**2).sum(axis=1, keepdims=True))
+    return np.where(lengths > 0, along / np.where(lengths > 0, lengths, 1.0), np.array([1.0, 0.0]))
 
 
 def _colours(drawing: Drawing, ops: RecordArray, shade: Whole) -> npt.NDArray[np.float32]:

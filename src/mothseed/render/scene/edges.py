@@ -109,4 +109,4 @@ def _edges_of(
 
 
 def _line(points: int) -> FlatOutline:
-    return FlatOutline(np.empty((points, 2)), np.empty(points, np.uint8))
+    return FlatOutline(np.empty((points, 2)), np.empty(points, np.uint8), np.empty((points, 4)))

@@ -69,7 +69,7 @@ def _as_arrays(uses: list[_Use]) -> Shades:
             table[number] = tables.setdefault(shade.stops, len(tables))
             continue
         kinds[number] = PICTURE_SHADE
-        pixels = shade.texture.level(level)
+        pixels = shade.texture.shrunk(level)
         key = (shade.texture.digest, level)
         if key not in begun:
             begun[key] = total
@@ -100,6 +100,6 @@ def _map_to_texels(inverse: Affine, picture: Picture) -> tuple[FloatArray, int]:
     across, down = picture.texture.width / width, picture.texture.height / height
     texels_per_pixel = math.sqrt(abs((p * t - q * s) * across * down))
     level = max(round(math.log2(texels_per_pixel)), 0) if texels_per_pixel > 0 else 0
-    pixels = picture.texture.level(level)
+    pixels = picture.texture.shrunk(level)
     across, down = pixels.shape[1] / width, pixels.shape[0] / height
     return np.array([p * across, s * down, q * across, t * down, (r - left) * across, (u - top) * down]), level
