@@ -13,6 +13,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from mothseed.arrays import WholeArray
 from mothseed.chance import Chance
 from mothseed.colour import Colour
 from mothseed.faults import UsageError
@@ -21,7 +22,8 @@ from mothseed.geometry.outline import through
 from mothseed.native.build import compile_for
 from mothseed.native.store import PARTS
 from mothseed.native.target import usual_targets
-from mothseed.render import pixel_hash, rendered, rendered_bands
+from mothseed.render import pixel_hash, rendered, rendered_bands, waiting
+from mothseed.render.scene import bins
 from mothseed.sheet import Sheet
 from tests.page import page_of_everything
 from tests.places import ROOT
@@ -339,3 +341,62 @@ def test_very_many_marks_are_got_ready_slice_by_slice_and_give_the_same_pixels(m
         monkeypatch.setattr("mothseed.render.raster._MARKS_AT_A_TIME", most)
         assert np.array_equal(rendered(drawing, 700), whole)
         assert np.array_equal(np.concatenate(list(rendered_bands(drawing, 700, 1))), whole)
+
+
+def layered_over(cover: str) -> Sheet:
+    """A page on which something solid, or nearly so, lies over what was drawn before, and other things over it."""
+    sheet = page_of_everything()
+    if cover == "rect":
+        sheet.rect(-1, 10, 90, 60, fill="teal")
+    elif cover == "ellipse":
+        sheet.ellipse(60, 40, 90, 70, fill="teal")
+    elif cover == "circle":
+        sheet.circle(60, 40, 85, fill="teal")
+    elif cover == "faint":
+        sheet.rect(-5, -5, 140, 100, fill="teal", opacity=0.7)
+    elif cover == "stroked":
+        sheet.rect(5, 5, 100, 60, fill="teal", stroke="navy", stroke_width=2)
+    elif cover == "in a layer":
+        sheet.layer("over", opacity=0.6).rect(-5, -5, 140, 100, fill="teal")
+    elif cover == "turned":
+        sheet.frame(60, 40, turn=30).rect(-70, -60, 140, 120, fill="teal")
+    elif cover == "mirrored":
+        sheet.frame(130, 90, turn=180).rect(0, 0, 140, 100, fill="teal")
+    chance = Chance(7)
+    for _ in range(40):
+        sheet.circle(chance.between(0, 120), chance.between(0, 80), 2, fill="gold", opacity=0.5)
+    sheet.clipped(through(np.array([(5.0, 5), (70, 9), (40, 70)]), closed=True)).rect(0, 0, 120, 80, fill="navy", opacity=0.4)
+    return sheet
+
+
+@pytest.mark.parametrize("cover", ["rect", "ellipse", "circle", "faint", "stroked", "in a layer", "turned", "mirrored"])
+def test_what_is_hidden_is_left_out_and_nothing_else(monkeypatch: pytest.MonkeyPatch, cover: str) -> None:
+    drawing = layered_over(cover).drawing()
+    ours = rendered(drawing, 700)
+    counts = []
+    first_seen = bins._first_seen  # what would be left out is counted, and then is not
+
+    def none_hidden(*given: Any) -> WholeArray:
+        begin = first_seen(*given)
+        counts.append(int(begin.max()))
+        return np.zeros_like(begin)
+
+    monkeypatch.setattr(bins, "_first_seen", none_hidden)
+    assert same_picture(rendered(drawing, 700), ours)
+    assert (counts[0] > 0) == (cover in ("rect", "ellipse", "circle", "stroked", "mirrored"))
+
+
+def test_a_picture_that_takes_long_to_paint_is_told_of_until_it_is_done(monkeypatch: pytest.MonkeyPatch) -> None:
+    told: list[waiting.PaintingProgress] = []
+    monkeypatch.setattr(waiting, "_asked", [told.append])
+    drawing = everything().drawing()
+    rendered(drawing, 900)
+    assert told == [], "it is done sooner than anybody would ask"
+    monkeypatch.setattr(waiting, "_PATIENCE", 0.0)
+    monkeypatch.setattr(waiting, "_BETWEEN", 0.0)
+    list(rendered_bands(drawing, 900, threads=2))
+    shares = [progress.share for progress in told]
+    assert shares == sorted(shares)
+    assert shares[-1] == 1
+    assert len(shares) > 3
+    assert told[-1].seconds_left == 0

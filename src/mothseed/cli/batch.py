@@ -26,7 +26,7 @@ def made_in_order(jobs: Sequence[Job], sketch: Sketch, workers: int | None) -> l
     from mothseed.series.crew import made
     from mothseed.series.job import failed_edition
 
-    console.announce_compiling()
+    console.announce_waits()
     prepare_kernels()
     count = options.workers(workers, len(jobs))
     crew = processes(count) if count > 1 and len(jobs) > _WORTH_PROCESSES else in_this_process(sketch)

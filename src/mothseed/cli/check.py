@@ -42,7 +42,7 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.series import parse_seeds
     from mothseed.sketch import load_sketch
 
-    console.announce_compiling()
+    console.announce_waits()
     seeds = parse_seeds(arguments.seeds)
     sketch = load_sketch(arguments.sketch)
     found = list(findings(sketch, seeds, recipe_of(arguments, sketch)))

@@ -62,7 +62,7 @@ def run(arguments: argparse.Namespace) -> int:
             raise UsageError(f"series are compared on a sheet, and {output} is not the name of a PNG file")
         _refuse_settings(arguments)
         return compare_series(arguments, output)
-    console.announce_compiling()
+    console.announce_waits()
     comparison = compared(*_sides(arguments, output))
     write_comparison(comparison, output, overlay=arguments.overlay)
     if arguments.json:

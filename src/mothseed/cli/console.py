@@ -14,6 +14,7 @@ if TYPE_CHECKING:
 
     from mothseed.faults import MothSeedError
     from mothseed.native.compiling import CompilingProgress
+    from mothseed.render.waiting import PaintingProgress
     from mothseed.sketch import Recipe
 
 _WIDEST = 100_000
@@ -187,27 +188,43 @@ def _console() -> Console:
     return Quiet(highlight=False)
 
 
-def announce_compiling() -> None:
-    """Have it said when the renderer must be compiled first, and why one waits."""
+def announce_waits() -> None:
+    """Have it said why one waits: while the renderer is compiled, and how far a picture is that takes long to paint."""
     from mothseed.native.compiling import when_compiling
+    from mothseed.render.waiting import when_painting_long
 
     when_compiling(_Preparing().tell)
+    when_painting_long(_Painting().tell)
 
 
-class _Preparing:
-    """A line about preparing the renderer; where it goes to a terminal it is kept up to date."""
+class _Line:
+    """A line on standard error about what one waits for; on a terminal it is kept up to date."""
 
     def __init__(self) -> None:
         self._shown = ""
+
+    def _show(self, text: str, *, ends: bool = False) -> None:
+        line = f"\r{text:<{len(self._shown)}}" if sys.stderr.isatty() else text
+        with contextlib.suppress(OSError, ValueError):
+            print(line, end="\n" if ends else "", file=sys.stderr, flush=True)
+        self._shown = "" if ends else text
+
+
+class _Preparing(_Line):
+    """A line about preparing the renderer; where it goes to a terminal it is kept up to date."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._is_said = False
         self._begun = 0.0
 
     def tell(self, progress: CompilingProgress) -> None:
         import time
 
-        if not self._shown:
+        if not self._is_said:
             from mothseed.native.store import kernel_folder
 
-            self._begun = time.monotonic()
+            self._is_said, self._begun = True, time.monotonic()
             kept = "this happens once" if kernel_folder() else "it cannot be kept, as no folder for it can be written"
             self._show(f"Preparing the renderer for this machine, about {progress.seconds_left:.0f} s; {kept}.", ends=True)
         if not sys.stderr.isatty():
@@ -218,8 +235,28 @@ class _Preparing:
         else:
             self._show(f"  ready after {time.monotonic() - self._begun:.0f} s", ends=True)
 
-    def _show(self, text: str, *, ends: bool = False) -> None:
-        line = f"\r{text:<{len(self._shown)}}" if sys.stderr.isatty() else text
-        with contextlib.suppress(OSError, ValueError):
-            print(line, end="\n" if ends else "", file=sys.stderr, flush=True)
-        self._shown = text
+
+_BETWEEN_LINES = 10.0
+"""Seconds between one line and the next where they go to a file."""
+
+
+class _Painting(_Line):
+    """How far a picture is."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._last = 0.0
+
+    def tell(self, progress: PaintingProgress) -> None:
+        import time
+
+        now, is_done = time.monotonic(), progress.share >= 1
+        if sys.stderr.isatty():
+            self._show("" if is_done else _painting_words(progress), ends=is_done)
+        elif not is_done and now - self._last >= _BETWEEN_LINES:
+            self._last = now
+            self._show(_painting_words(progress), ends=True)
+
+
+def _painting_words(progress: PaintingProgress) -> str:
+    return f"  painting: {progress.share:.0%}, about {progress.seconds_left:.0f} s left"

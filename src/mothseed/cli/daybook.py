@@ -119,7 +119,7 @@ def _with_shapes(book: Daybook, stories: list[Since]) -> list[Since]:
     from mothseed.daybook.since import changed_shapes
     from mothseed.series.crew import processes
 
-    console.announce_compiling()
+    console.announce_waits()
     workers = options.workers(None, len(stories))
     told = []
     with processes(workers).open(workers) as pool, Progress.shown("entries") as progress:
@@ -143,7 +143,7 @@ def _compare(book: Daybook, arguments: argparse.Namespace) -> int:
 
     output = options.picture_path(arguments.output or Path("compare.png"))
     before, after = (book.entry(number) for number in arguments.compare)
-    console.announce_compiling()
+    console.announce_waits()
     with made_again(book, before) as first, made_again(book, after) as second:
         sides = [
             Side(f"{entry.entry}: seed {entry.seed}, {entry.moment:%H:%M}", made.pixels(_FIGURE_WIDTH), made.history,

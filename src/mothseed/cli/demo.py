@@ -52,7 +52,7 @@ def run(arguments: argparse.Namespace) -> int:
 
     started = time.perf_counter()
     folder: Path = arguments.folder
-    console.announce_compiling()
+    console.announce_waits()
     for name in _write_example(folder):
         console.note(f"{folder / name} was changed by you and stays as it is")
     proofs = {name: _proof(folder, name, _SEEDS_OF_PROOFS[name]) for name in _SKETCHES}

@@ -233,7 +233,7 @@ def make_with_progress(request: Request, jobs: int | None, limits: Limits | None
     from mothseed.series import Watcher, make_series
     from mothseed.series.limits import NO_LIMITS
 
-    console.announce_compiling()
+    console.announce_waits()
     with Progress.shown("editions") as progress, stopping_on_interrupt() as interrupted:
         told: set[str] = set()
 

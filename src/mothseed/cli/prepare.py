@@ -29,7 +29,7 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.making import prepare_kernels
     from mothseed.native.store import home
 
-    console.announce_compiling()
+    console.announce_waits()
     folder = home()
     started = time.perf_counter()
     prepare_kernels()

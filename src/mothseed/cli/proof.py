@@ -59,7 +59,7 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.sketch.seeds import edition_file
 
     started = time.perf_counter()
-    console.announce_compiling()
+    console.announce_waits()
     texts = recipe_of_texts(arguments)
     sketch = load_sketch(arguments.sketch)
     recipe = recipe_of(arguments, sketch)

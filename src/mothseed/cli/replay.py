@@ -78,7 +78,7 @@ def run(arguments: argparse.Namespace) -> int:
         raise UsageError(
             f"{output} is not the name of an animation", hint=f"write -o {renamed(output, '.gif').name}, .png or .webp"
         )
-    console.announce_compiling()
+    console.announce_waits()
     size = size_for(sketch.artwork, arguments.width, None)
     drawings = list(_drawings(arguments, sketch))
     images = []

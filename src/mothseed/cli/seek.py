@@ -97,7 +97,7 @@ def _found(search: Search, jobs: int | None) -> Found:
     from mothseed.series import in_this_process, processes
     from mothseed.study.seek import seek
 
-    console.announce_compiling()
+    console.announce_waits()
     prepare_kernels()
     workers = options.workers(jobs, search.most)
     crew = processes(workers) if workers > 1 else in_this_process(search.sketch)

@@ -58,7 +58,7 @@ def run(arguments: argparse.Namespace) -> int:
     """Tell; returns the exit status."""
     from mothseed.study.trace_rows import draw_rows, line_rows, mark_rows, stream_rows
 
-    console.announce_compiling()
+    console.announce_waits()
     traced = _traced(arguments)
     drawing, origins = traced.impression.drawing, traced.impression.origins
     assert origins is not None

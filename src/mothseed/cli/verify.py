@@ -42,7 +42,7 @@ def run(arguments: argparse.Namespace) -> int:
     sources = [again_from_source(arguments.series, edition) for edition in sampled(editions, arguments.sample)]
     findings += [each for each in sources if isinstance(each, Deviation)]
     again = [each for each in sources if not isinstance(each, Deviation)]
-    console.announce_compiling()
+    console.announce_waits()
     prepare_kernels()
     with Progress.shown("editions") as progress:
         progress.start(len(again))

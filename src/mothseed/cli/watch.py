@@ -59,13 +59,11 @@ def run(arguments: argparse.Namespace) -> int:
     folder = begin_folder("mothseed-watch-")
     try:
         if arguments.page:
-            watch = Watch(
-                sketch, wish, width, lambda number: folder / f"{number}.png", console.announce_compiling, daybook=daybook
-            )
+            watch = Watch(sketch, wish, width, lambda number: folder / f"{number}.png", console.announce_waits, daybook=daybook)
             show = _page(watch, folder, arguments)
         else:
             output = options.picture_path(arguments.output or Path(f"{name}-watch.png"))
-            watch = Watch(sketch, wish, width, lambda _number: output, console.announce_compiling, daybook=daybook)
+            watch = Watch(sketch, wish, width, lambda _number: output, console.announce_waits, daybook=daybook)
             show = watch.run()
         try:
             asyncio.run(_watched(show, watch, arguments))

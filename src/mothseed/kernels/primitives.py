@@ -62,6 +62,10 @@ class Primitives(NamedTuple):
     """index of its ramp or picture, or NO_SHADE"""
     bounds: Array2[np.float64]
     """(n, 4): left, top, right, bottom"""
+    covered: Array2[np.float64]
+    """(n, 4): a box, left, top, right and bottom, that its fill covers wholly; turned inside out where none is known"""
+    hides: Array1[np.bool]
+    """whether it is solid and lies in no group, so that within that box nothing is seen of what was painted before"""
     first_edge: Array1[np.int64]
     """(n + 1,): a polygon has the edges from its own entry up to the next"""
     edges: Array2[np.float64]

@@ -50,10 +50,12 @@ def sort_items(
     first_slot: Whole,
     extents: Array2[np.int64],
     across: int,
+    begin: Whole,
     places: Whole,
     items: Whole,
 ) -> None:
-    """Counting sort of primitives by tile: a polygon is in those of each row that lie between its outermost edges there.
+    """Counting sort of primitives by tile: a polygon is in those of each row that lie between its outermost edges there; those
+    before number `begin` (tiles,) of a tile are hidden there, and left out.
 
     First count how many each tile has, into `places` (tiles,), all 0 before; then, with where each tile's begin in them, fill
     `items`.
@@ -67,6 +69,8 @@ def sort_items(
                 left, right = max(left, extents[slot, 0]), min(right, extents[slot, 1] + 1)
             for col in range(left, right):
                 tile = row * across + col
+                if i < begin[tile]:
+                    continue
                 if filling:
                     items[places[tile]] = i
                 places[tile] += 1

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import numpy as np
 
-from mothseed.arrays import Array3
+from mothseed.arrays import Array2, Array3
 from mothseed.kernels.disc import COVERS, LARGEST_DOT, MISSES, disc_on_tile, paint_disc, paint_dot, paint_ring
 from mothseed.kernels.paint import clear, keep_masked, lay_group, wash
 from mothseed.kernels.polygon import add_edges, sweep_polygon
-from mothseed.kernels.primitives import CLOSE, DISC, NO_SHADE, OPEN, SHADOW, TECHNIQUES, TileJob, Window
+from mothseed.kernels.primitives import CLOSE, DISC, NO_SHADE, OPEN, POLYGON, SHADOW, TECHNIQUES, TileJob, Window
 from mothseed.kernels.tile import clamped
 from mothseed.kernels.tile_sizes import BLOCKS, LANES, PLANES, RUN, TILE, Tiles
-from mothseed.native.jit import Handed, call_technique, entry, kernel
+from mothseed.native.jit import Handed, call_technique, entry, inlined, kernel
 
 _ONE, _ZERO = np.float32(1.0), np.float32(0.0)
 _LEVELS, _HALF = np.float32(255.0), np.float32(0.5)
@@ -25,6 +25,7 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
     primitives, bins, room, techniques, pixels = job.primitives, job.bins, job.room, job.techniques, job.pixels
     tiles, added, cover = room.tiles, room.added, room.cover
     kinds, colours, bounds, discs = primitives.kind, primitives.colour, primitives.bounds, primitives.disc
+    covered = primitives.covered
     across = -(-pixels.shape[1] // TILE)
     is_opaque, is_usual = job.paper[3] == _ONE, job.bits == 8 and not job.grey and not job.dither
     planes_of_picture = 3 if is_opaque else PLANES
@@ -58,6 +59,13 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
                         added[plane] = added[plane] * rest + colours[i, plane]
                     washed = True
                     continue
+            elif kind == POLYGON and level == 0 and not is_mask and not has_shade and _covers(covered, i, left, top):
+                rest = _ONE - colours[i, 3]
+                through *= rest
+                for plane in range(PLANES):
+                    added[plane] = added[plane] * rest + colours[i, plane]
+                washed = True
+                continue
             if washed:
                 wash(tiles, planes, through, added)
                 washed, through = False, _ONE
@@ -107,6 +115,12 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
             _store_usual(tiles, pixels, left, top - job.top)
         else:
             call_technique(techniques[_ROUNDING], words, (0, planes_of_picture, 0, TILE, 0, BLOCKS, left, top - job.top, 0))
+
+
+@inlined
+def _covers(covered: Array2[np.float64], i: int, left: int, top: int) -> bool:
+    """Whether a primitive covers the tile at (left, top) wholly."""
+    return bool(covered[i, 0] <= left and covered[i, 1] <= top and covered[i, 2] >= left + TILE and covered[i, 3] >= top + TILE)
 
 
 @kernel

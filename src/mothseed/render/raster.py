@@ -18,6 +18,7 @@ from mothseed.render.rounding import USUAL, Rounding
 from mothseed.render.scene.assemble import prepared
 from mothseed.render.scene.bins import binned
 from mothseed.render.threads import Threads
+from mothseed.render.waiting import PaintedTiles
 from mothseed.sheet.derive import trimmed
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.extents import mark_boxes
@@ -52,7 +53,7 @@ def bands(drawing: Drawing, width: int, rows: int, threads: int | None, rounding
     across = -(-width // TILE)
     parts = -(-len(drawing) // _MARKS_AT_A_TIME)
     slice_rows = rows if parts <= 1 else max(height // TILE // parts, 1) * TILE
-    shared = Threads(threads)
+    shared, painting = Threads(threads), PaintedTiles(across * -(-height // TILE))
     get_ready = _whole if parts <= 1 else _by_slices
     ready_of = get_ready(drawing, width, height, shared)
     for top in range(0, height, rows):
@@ -66,7 +67,8 @@ def bands(drawing: Drawing, width: int, rows: int, threads: int | None, rounding
             job = TileJob(first, last, top, primitives, bins, paper, pixels, *rounding.parts(), _room(0), addresses)
             items = int(bins.first_item[last] - bins.first_item[first])
             effort = (last - first) * _MICROSECONDS_A_TILE + items * _MICROSECONDS_AN_ITEM
-            shared.share(partial(_paint_some, job=job, rooms=[]), range(first, last, _TILES_AT_A_TIME), effort)
+            paint = partial(_paint_some, job=job, rooms=[], painting=painting)
+            shared.share(paint, range(first, last, _TILES_AT_A_TIME), effort)
         yield pixels
 
 
@@ -142,11 +144,13 @@ def _by_slices(drawing: Drawing, width: int, height: int, threads: Threads) -> C
     return ready
 
 
-def _paint_some(start: int, job: TileJob, rooms: list[Room]) -> None:
+def _paint_some(start: int, job: TileJob, rooms: list[Room], painting: PaintedTiles) -> None:
     """Paint some tiles of a job from number `start` on, in room that no other thread uses at the time."""
     room = rooms.pop() if rooms else _room(job.primitives.depth)
-    _paint_tiles(job._replace(first=start, last=min(start + _TILES_AT_A_TIME, job.last), room=room))
+    last = min(start + _TILES_AT_A_TIME, job.last)
+    _paint_tiles(job._replace(first=start, last=last, room=room))
     rooms.append(room)
+    painting.advance(last - start)
 
 
 def _rows_of_marks(drawing: Drawing, scale: float) -> npt.NDArray[np.float64]:

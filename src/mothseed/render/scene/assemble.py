@@ -9,7 +9,7 @@ import numpy.typing as npt
 
 from mothseed.arrays import FloatArray, RecordArray
 from mothseed.geometry.affine import are_similarities
-from mothseed.kernels.primitives import DISC, NO_SHADE, POLYGON, ROUND_CAP, SHADOW, Primitives, Sources
+from mothseed.kernels.primitives import CLOSE, DISC, NO_SHADE, OPEN, POLYGON, ROUND_CAP, SHADOW, Primitives, Sources
 from mothseed.native.library import Kernel
 from mothseed.render.scene.edges import Whole, edges_of, shape_numbers, shapes_of
 from mothseed.render.scene.ops import ops_of
@@ -18,11 +18,13 @@ from mothseed.render.scene.shadows import shadow_maps
 from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.extents import mark_matrices, stroke_widths
-from mothseed.sheet.kinds import IS_ROUND, LINE_SEGMENT, PATH, UNIT_SHAPES
+from mothseed.sheet.kinds import IS_ROUND, LINE_SEGMENT, PATH, RECT, UNIT_SHAPES
 from mothseed.sheet.style import filled_marks
 
 _bracket_bounds = Kernel("sorting.bracket_bounds")
 
+_WITHIN = math.sqrt(0.5)
+"""Half the side of the square in a circle, to its radius."""
 _ROUND = 1e-6
 """By how much the axes of a circle may differ, relatively, for it still to be one on the sheet."""
 
@@ -48,10 +50,14 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
     bounds = np.where((kind == SHADOW)[:, None], shadows.bounds, bounds)
     depth = int(_bracket_bounds(kind, ops["mask"].copy(), bounds, np.empty(len(kind), np.int64)))
     shade, shade_map, shades = shades_of(drawing, scale, ops)
+    colour = _colours(drawing, ops, shade)
+    is_fill = ~is_stroke & ~ops["mask"] & (shade == NO_SHADE)
     return Primitives(
         kind=kind,
         disc=disc,
-        colour=_colours(drawing, ops, shade),
+        colour=colour,
+        covered=_covered(kind, disc, kinds[source], sources.matrix[source], is_fill),
+        hides=is_fill & (colour[:, 3] >= 1) & _outermost(kind),
         even_odd=ops["even_odd"].copy(),
         mask=ops["mask"].copy(),
         clipped=ops["clipped"].copy(),
@@ -119,6 +125,33 @@ def _colours(drawing: Drawing, ops: RecordArray, shade: Whole) -> npt.NDArray[np
     result = np.ones((len(ops), 4), np.float32)
     result[painted] = parts
     return result
+
+
+def _outermost(kind: npt.NDArray[np.uint8]) -> npt.NDArray[np.bool]:
+    """Which primitives lie in no group."""
+    opened = np.cumsum(kind == OPEN) - np.cumsum(kind == CLOSE)
+    result: npt.NDArray[np.bool] = (opened == 0) & (kind != CLOSE)
+    return result
+
+
+def _covered(
+    kind: npt.NDArray[np.uint8],
+    disc: FloatArray,
+    kinds: npt.NDArray[np.uint8],
+    matrix: FloatArray,
+    is_fill: npt.NDArray[np.bool],
+) -> FloatArray:
+    """A box that each primitive covers, (n, 4): of rectangles that lie straight, and of ellipses and discs."""
+    boxes = np.tile([math.inf, math.inf, -math.inf, -math.inf], (len(kind), 1))
+    is_disc = is_fill & (kind == DISC) & (disc[:, 3] == 0)
+    half = disc[is_disc, 2:3] * _WITHIN
+    boxes[is_disc] = np.concatenate([disc[is_disc, :2] - half, disc[is_disc, :2] + half], axis=1)
+    straight = is_fill & (kind == POLYGON) & (matrix[:, 1] == 0) & (matrix[:, 2] == 0)
+    for which, low, high in ((straight & (kinds == RECT), 0.0, 1.0), (straight & IS_ROUND[kinds], -_WITHIN, _WITHIN)):
+        sizes, places = matrix[which][:, [0, 3]], matrix[which][:, 4:]
+        ends = np.stack([places + low * sizes, places + high * sizes])
+        boxes[which] = np.concatenate([ends.min(axis=0), ends.max(axis=0)], axis=1)
+    return boxes
 
 
 def _can_be_discs(kind: npt.NDArray[np.uint8], sources: Sources) -> npt.NDArray[np.bool]:

@@ -11,6 +11,9 @@ from mothseed.native.library import Kernel
 
 Indices = npt.NDArray[np.int64]
 
+_SPARE = 1e-4
+"""Pixels by which what hides a tile may end before it: as much as nobody could tell."""
+
 
 _sort_items, _sort_edges = Kernel("sorting.sort_items"), Kernel("sorting.sort_edges")
 
@@ -23,7 +26,8 @@ def binned(primitives: Primitives, width: int, height: int) -> Bins:
     rows = np.where(polygon, np.maximum(spans[:, 3] - spans[:, 1], 0), 0)
     first_slot = np.concatenate([[0], np.cumsum(rows)])
     first_edge, edges, extents = _edge_slots(primitives.first_edge, primitives.edges, spans, first_slot)
-    first_item, items = _items(spans, first_slot, extents, across, down)
+    begin = _first_seen(primitives, width, height, across, down)
+    first_item, items = _items(spans, first_slot, extents, across, begin)
     return Bins(first_item, items, first_slot, spans[:, 1].copy(), first_edge, edges)
 
 
@@ -39,14 +43,40 @@ def _tile_spans(bounds: npt.NDArray[np.float64], across: int, down: int) -> Indi
     return spans
 
 
-def _items(spans: Indices, first_slot: Indices, extents: Indices, across: int, down: int) -> tuple[Indices, Indices]:
+def _items(spans: Indices, first_slot: Indices, extents: Indices, across: int, begin: Indices) -> tuple[Indices, Indices]:
     """Where each tile's primitives begin, (tiles + 1,), and their numbers."""
-    counts = np.zeros(across * down, np.int64)
-    _sort_items(False, spans, first_slot, extents, across, counts, np.empty(0, np.int64))
+    counts = np.zeros(len(begin), np.int64)
+    _sort_items(False, spans, first_slot, extents, across, begin, counts, np.empty(0, np.int64))
     first = np.concatenate([[0], np.cumsum(counts)])
     items = np.empty(first[-1], np.int64)
-    _sort_items(True, spans, first_slot, extents, across, first[:-1].copy(), items)
+    _sort_items(True, spans, first_slot, extents, across, begin, first[:-1].copy(), items)
     return first, items
+
+
+def _first_seen(primitives: Primitives, width: int, height: int, across: int, down: int) -> Indices:
+    """The number of the first primitive that is seen in each tile, (tiles,): the last that hides all of it, else 0."""
+    begin = np.zeros((down, across), np.int64)
+    hidden = primitives.covered
+    wide, high = (
+        hidden[:, 2] - hidden[:, 0] >= min(TILE, width) - _SPARE,
+        hidden[:, 3] - hidden[:, 1] >= min(TILE, height) - _SPARE,
+    )
+    large = np.flatnonzero(primitives.hides & wide & high)
+    lefts, tops = np.arange(across) * TILE, np.arange(down) * TILE
+    rights, bottoms = np.minimum(lefts + TILE, width), np.minimum(tops + TILE, height)
+    unseen = np.ones((down, across), np.bool)
+    for number in large[::-1].tolist():
+        left, top, right, bottom = hidden[number].tolist()
+        columns = np.flatnonzero((lefts >= left - _SPARE) & (rights <= right + _SPARE))
+        rows = np.flatnonzero((tops >= top - _SPARE) & (bottoms <= bottom + _SPARE))
+        if not (len(columns) and len(rows)):
+            continue
+        box = np.s_[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1]
+        begin[box] = np.where(unseen[box], number, begin[box])
+        unseen[box] = False
+        if not unseen.any():
+            break
+    return begin.ravel()
 
 
 def _edge_slots(

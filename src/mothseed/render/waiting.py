@@ -1,0 +1,55 @@
+"""Who is told how far painting is, where that takes a while."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable
+from typing import NamedTuple
+
+_PATIENCE, _BETWEEN = 2.0, 0.25
+"""Seconds of painting before it is told of, and between one time and the next."""
+
+
+class PaintingProgress(NamedTuple):
+    """How far painting is."""
+
+    share: float
+    """of the picture that is painted, 0 to 1"""
+    seconds_left: float
+    """a guess"""
+
+
+_asked: list[Callable[[PaintingProgress], None]] = []
+
+
+def when_painting_long(tell: Callable[[PaintingProgress], None]) -> None:
+    """Have `tell` called now and then where a picture takes longer than two seconds to paint, until it is done; who asks last
+    is told.
+    """
+    _asked[:] = [tell]
+
+
+class PaintedTiles:
+    """A picture that is painted: how many of its tiles are."""
+
+    def __init__(self, tiles: int) -> None:
+        self._tiles, self._done = tiles, 0
+        self._begun = self._told = time.monotonic()
+        self._is_told = False
+        self._telling = threading.Lock()
+
+    def advance(self, tiles: int) -> None:
+        """So many more tiles are painted."""
+        if not _asked:
+            return
+        with self._telling:
+            self._done += tiles
+            now = time.monotonic()
+            took, is_done = now - self._begun, self._done >= self._tiles
+            if took < _PATIENCE or (now - self._told < _BETWEEN and not is_done) or (is_done and not self._is_told):
+                return
+            self._told, self._is_told = now, True
+            progress = PaintingProgress(self._done / self._tiles, took * (self._tiles / self._done - 1))
+            for tell in _asked:
+                tell(progress)
