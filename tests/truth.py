@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from itertools import pairwise
+from typing import NamedTuple
 
 import numpy as np
 
@@ -12,13 +13,20 @@ from mothseed.arrays import FloatArray, PointArray
 from mothseed.geometry import Outline
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE
 
+_EVEN = 0.9999
+"""Cosine of a turn up to which what is swept is a triangle as well as a sector."""
+_SMOOTH = 0.98
+"""Cosine of a turn from which on two curves go on into each other: what is swept there lies on both sides."""
+_SAME = 1e-9
 LINES = 64
 """Lines in a row of pixels: what is level in a pixel is told within a 128th of it."""
 _FINE = 4
 """Chords of a curve to the pixel."""
 
 
-def covered(contours: Sequence[PointArray], width: int, height: int, *, even_odd: bool = False) -> FloatArray:
+def covered(
+    contours: Sequence[PointArray], width: int, height: int, *, even_odd: bool = False, lines: int = LINES
+) -> FloatArray:
     """How much of each pixel closed contours cover by a winding rule, (height, width): 0 to 1."""
     starts = np.concatenate(contours)
     ends = np.concatenate([np.roll(contour, -1, axis=0) for contour in contours])
@@ -28,14 +36,14 @@ def covered(contours: Sequence[PointArray], width: int, height: int, *, even_odd
     for row in range(height):
         near = (np.minimum(starts[:, 1], ends[:, 1]) < row + 1) & (np.maximum(starts[:, 1], ends[:, 1]) > row)
         if near.any():
-            result[row] = _row(starts[near], ends[near], row, width, even_odd)
+            result[row] = _row(starts[near], ends[near], row, width, even_odd, lines)
     return result
 
 
-def _row(starts: PointArray, ends: PointArray, row: int, width: int, even_odd: bool) -> FloatArray:
+def _row(starts: PointArray, ends: PointArray, row: int, width: int, even_odd: bool, lines: int) -> FloatArray:
     lefts, rights = [], []
-    for line in range(LINES):
-        y = row + (line + 0.5) / LINES
+    for line in range(lines):
+        y = row + (line + 0.5) / lines
         crossing = (starts[:, 1] <= y) != (ends[:, 1] <= y)
         (x1, y1), (x2, y2) = starts[crossing].T, ends[crossing].T
         x = x1 + (y - y1) * (x2 - x1) / (y2 - y1)
@@ -44,7 +52,7 @@ def _row(starts: PointArray, ends: PointArray, row: int, width: int, even_odd: b
         inside = (winding % 2 == 1) if even_odd else winding != 0
         lefts.append(x[:-1][inside[:-1]])
         rights.append(x[1:][inside[:-1]])
-    return (_left_of(np.concatenate(rights), width) - _left_of(np.concatenate(lefts), width)) / LINES
+    return (_left_of(np.concatenate(rights), width) - _left_of(np.concatenate(lefts), width)) / lines
 
 
 def _left_of(x: FloatArray, width: int) -> FloatArray:
@@ -57,61 +65,104 @@ def _left_of(x: FloatArray, width: int) -> FloatArray:
     return result
 
 
+_EVEN = 0.9999
+"""Cosine of a turn up to which what is swept is a triangle as well as a sector."""
 _SMOOTH = 0.98
 """Cosine of a turn from which on two curves go on into each other: what is swept there lies on both sides."""
-Corner = tuple[int, PointArray, PointArray]
-"""A point of a line where it turns at once: its number, and the directions before and after it."""
 
 
-def lines_of(outline: Outline, half: float) -> list[tuple[PointArray, list[Corner], bool]]:
-    """Each subpath as a line that is fine for a stroke that wide, with its corners, and whether it is closed."""
+class Turn(NamedTuple):
+    """A point of a line where it turns at once: its number, the directions before and after, and whether a curve does so."""
+
+    place: int
+    before: PointArray
+    after: PointArray
+    in_curve: bool
+
+
+class FineLine(NamedTuple):
+    """A subpath as many short lines."""
+
+    points: PointArray
+    turns: list[Turn]
+    ends: tuple[PointArray, PointArray]
+    """the directions in which it begins and ends"""
+    closed: bool
+
+
+class _Piece(NamedTuple):
+    points: PointArray
+    begins: PointArray
+    ends: PointArray
+
+
+def lines_of(outline: Outline, half: float) -> list[FineLine]:
+    """Each subpath as a line that is fine for a stroke of that half width."""
     result = []
     for verbs, points in outline.subpaths():
-        pieces: list[PointArray] = []
+        pieces: list[_Piece] = []
         place = 0
         for verb in verbs.tolist():
             if verb == MOVE:
                 last = first = points[0]
                 place = 1
             elif verb == LINE:
-                pieces.append(np.array([last, points[place]]))
+                pieces += _piece(np.array([last, points[place]]), 1)
                 last, place = points[place], place + 1
             elif verb == CUBIC:
                 controls = np.array([last, *points[place : place + 3]])
                 length = float(np.linalg.norm(np.diff(controls, axis=0), axis=1).sum())
-                chords = math.ceil(_FINE * (length + 4 * half)) + 16
-                t = np.linspace(0, 1, chords + 1)[:, None]
-                weights = [math.comb(3, k) * t**k * (1 - t) ** (3 - k) for k in range(4)]
-                pieces.append(np.sum([weight * control for weight, control in zip(weights, controls, strict=True)], axis=0))
+                pieces += _piece(controls, math.ceil(_FINE * (length + 4 * half)) + 16)
                 last, place = points[place + 2], place + 3
         closed = bool(verbs[-1] == CLOSE)
-        if closed and np.linalg.norm(last - first) > 1e-9:
-            pieces.append(np.array([last, first]))
-        result.append(_joined([piece for piece in map(_different, pieces) if len(piece) > 1], closed))
+        if closed and np.linalg.norm(last - first) > _SAME:
+            pieces += _piece(np.array([last, first]), 1)
+        if pieces:
+            result.append(_joined(pieces, closed))
     return result
 
 
-def _different(points: PointArray) -> PointArray:
-    """The points without those that lie on the one before."""
-    kept = np.concatenate([[True], np.linalg.norm(np.diff(points, axis=0), axis=1) > 1e-9])
-    result: PointArray = points[kept]
-    return result
+def _piece(controls: PointArray, chords: int) -> list[_Piece]:
+    """A line or a curve; none where it has no length."""
+    apart = controls[np.linalg.norm(controls - controls[0], axis=1) > _SAME]
+    if not len(apart):
+        return []
+    t = np.linspace(0, 1, chords + 1)[:, None]
+    most = len(controls) - 1
+    weights = [math.comb(most, k) * t**k * (1 - t) ** (most - k) for k in range(most + 1)]
+    points = np.sum([weight * control for weight, control in zip(weights, controls, strict=True)], axis=0)
+    kept = np.concatenate([[True], np.linalg.norm(np.diff(points, axis=0), axis=1) > _SAME])
+    before_end = controls[np.linalg.norm(controls - controls[-1], axis=1) > _SAME][-1]
+    return [_Piece(points[kept], _unit(apart[0] - controls[0]), _unit(controls[-1] - before_end))]
 
 
-def _joined(pieces: list[PointArray], closed: bool) -> tuple[PointArray, list[Corner], bool]:
-    line, corners = [pieces[0]], []
-    count = len(pieces[0])
+def _joined(pieces: list[_Piece], closed: bool) -> FineLine:
+    line, turns = [pieces[0].points], []
+    count = len(pieces[0].points)
     for before, after in pairwise(pieces):
-        corners.append((count - 1, _direction(before[-2:]), _direction(after[:2])))
-        line.append(after[1:])
-        count += len(after) - 1
+        turns += _turns_at(count - 1, before, after)
+        line.append(after.points[1:])
+        count += len(after.points) - 1
     if closed:
-        corners.append((0, _direction(pieces[-1][-2:]), _direction(pieces[0][:2])))
-    return np.concatenate(line), corners, closed
+        turns += _turns_at(0, pieces[-1], pieces[0])
+    else:
+        turns += _turns_at(count - 1, pieces[-1], None) + _turns_at(0, None, pieces[0])
+    return FineLine(np.concatenate(line), turns, (pieces[0].begins, pieces[-1].ends), closed)
 
 
-def _direction(pair: PointArray) -> PointArray:
-    step = pair[1] - pair[0]
+def _turns_at(place: int, before: _Piece | None, after: _Piece | None) -> list[Turn]:
+    """Where two pieces meet, and what they turn between their last chord and their end."""
+    turns = []
+    if before is not None:
+        turns.append(Turn(place, _unit(before.points[-1] - before.points[-2]), before.ends, True))
+    if after is not None:
+        turns.append(Turn(place, after.begins, _unit(after.points[1] - after.points[0]), True))
+    if before is not None and after is not None:
+        turns.append(Turn(place, before.ends, after.begins, bool(before.ends @ after.begins > _SMOOTH)))
+    return turns
+
+
+def _unit(step: PointArray) -> PointArray:
     result: PointArray = step / np.linalg.norm(step)
     return result
 
@@ -120,23 +171,25 @@ def stroke_contours(outline: Outline, stroke_width: float, cap: str = "butt", jo
     """What a stroke covers, as convex contours that all turn one way: a box for each bit of the line, its joins and caps."""
     half = stroke_width / 2
     contours: list[PointArray] = []
-    for line, corners, closed in lines_of(outline, half):
+    for line, turns, ends, closed in lines_of(outline, half):
         steps = np.diff(line, axis=0)
         along = steps / np.linalg.norm(steps, axis=1)[:, None]
         across = half * np.stack([-along[:, 1], along[:, 0]], axis=1)
         contours += list(np.stack([line[:-1] + across, line[1:] + across, line[1:] - across, line[:-1] - across], axis=1))
-        # Between two bits of a curve the line turns a little: what it sweeps there on either side.
-        bends = set(range(1, len(line) - 1)) - {place for place, _, _ in corners}
-        for place in bends:
-            for side in (across, -across):
-                contours.append(np.array([line[place], line[place] + side[place - 1], line[place] + side[place]]))
-        for place, before, after in corners:
-            contours += _join(line[place], before, after, half, join)
-            if before @ after > _SMOOTH:
-                contours += [contour[::-1] for contour in _join(line[place], -after, -before, half, "bevel")]
+        met = {turn.place for turn in turns}
+        bends = [Turn(at, along[at - 1], along[at], True) for at in range(1, len(line) - 1) if at not in met]
+        for at, before, after, in_curve in (*bends, *turns):
+            contours += _join(line[at], before, after, half, join if not in_curve else _of_curve(before, after))
+            if in_curve:
+                contours += _join(line[at], after, before, half, _of_curve(before, after))
         if not closed:
-            contours += _cap(line[0], -along[0], half, cap) + _cap(line[-1], along[-1], half, cap)
+            contours += _cap(line[0], -ends[0], half, cap) + _cap(line[-1], ends[1], half, cap)
     return [_turned_one_way(contour) for contour in contours]
+
+
+def _of_curve(before: PointArray, after: PointArray) -> str:
+    """What is swept where a curve turns: a sector, or a triangle where nobody could tell."""
+    return "bevel" if before @ after > _EVEN else "round"
 
 
 def _join(at: PointArray, before: PointArray, after: PointArray, half: float, join: str) -> list[PointArray]:

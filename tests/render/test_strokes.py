@@ -48,7 +48,7 @@ def stroked(outline: Outline, **paint: object) -> FloatArray:
 @pytest.mark.parametrize("join", ["miter", "round", "bevel"])
 def test_a_stroke_covers_what_it_should(name: str, outline: Outline, width: float, most: float, join: str) -> None:
     for cap in ("butt", "square", "round") if join == "miter" else ("butt",):
-        truth = covered(stroke_contours(outline, width, cap, join), SIDE, SIDE)
+        truth = covered(stroke_contours(outline, width, cap, join), SIDE, SIDE, lines=20)
         found = worst_patch(stroked(outline, stroke_width=width, linecap=cap, linejoin=join), truth)
         assert found < most, f"{name}, {cap}"
 

@@ -41,7 +41,7 @@ def chords_of_cubic(points: Points, first: int, least: int, half_width: float) -
     steps = math.ceil(math.sqrt(0.75 * math.sqrt(largest) / CURVE_TOLERANCE))
     if half_width > 0.0:
         sine = _largest_turn(points, first)
-        steps = max(steps, math.ceil(_LOOKS * 1.2 * sine * math.sqrt(half_width / (8.0 * CURVE_TOLERANCE))))
+        steps = max(steps, math.ceil(_LOOKS * sine * math.sqrt(half_width / (8.0 * CURVE_TOLERANCE))))
     return int(min(max(steps, float(least)), float(_MOST_CHORDS)))
 
 

@@ -38,7 +38,7 @@ Pen = Array1[np.float64]
 @kernel
 def edges_of_stroke(points: int, half_width: float) -> int:
     """More edges than the stroke of a polyline with that many points can have."""
-    return (points + 2) * 2 * (2 * arc_steps(2.0, half_width) + 14)
+    return (points + 2) * 2 * (2 * arc_steps(2.0, half_width) + 8 * _side_steps(4.0, half_width) + 8)
 
 
 @kernel
@@ -186,6 +186,12 @@ def _directions(line: FlatOutline, start: int, end: int, way_back: bool) -> tupl
 
 
 @kernel
+def _side_steps(square_of_chord: float, half_width: float) -> int:
+    """In how many steps a side follows a turn of up to half a circle; the chord is that of the unit circle."""
+    return max(int(math.ceil(1.571 * math.sqrt(square_of_chord * half_width / (8.0 * ARC_TOLERANCE)))), 1)
+
+
+@kernel
 def _draw_side(
     edges: Edges,
     count: int,
@@ -201,10 +207,60 @@ def _draw_side(
 ) -> int:
     """One side of a segment, from where it begins, which is drawn, to where it ends.
 
+    Where a curve turns far within a chord, as in a cusp, the side follows the turn step by step.
+    """
+    x1, y1, x2, y2 = line.points[start, 0], line.points[start, 1], line.points[end, 0], line.points[end, 1]
+    chord = (in_x - out_x) ** 2 + (in_y - out_y) ** 2
+    if chord * half_width < 16.0 * ARC_TOLERANCE:  # twice what chords are made for
+        return _draw_strip(edges, count, pen, half_width, x1, y1, out_x, out_y, x2, y2, in_x, in_y)
+    steps = _side_steps(chord, half_width)
+    along_x, along_y = x2 - x1, y2 - y1
+    length = math.sqrt(along_x * along_x + along_y * along_y)
+    from_x, from_y, from_dx, from_dy = x1, y1, out_x, out_y
+    for step in range(1, steps + 1):
+        part = step / steps
+        to_x, to_y = x1 + along_x * part, y1 + along_y * part
+        if step == steps:
+            to_dx, to_dy = in_x, in_y
+        elif chord < 2.0:
+            to_dx, to_dy = _between(out_x, out_y, in_x, in_y, part)
+        elif part < 0.5:  # the middle of two that are nearly opposite says nothing
+            to_dx, to_dy = _between(out_x, out_y, along_x / length, along_y / length, 2.0 * part)
+        else:
+            to_dx, to_dy = _between(along_x / length, along_y / length, in_x, in_y, 2.0 * part - 1.0)
+        count = _draw_strip(edges, count, pen, half_width, from_x, from_y, from_dx, from_dy, to_x, to_y, to_dx, to_dy)
+        from_x, from_y, from_dx, from_dy = to_x, to_y, to_dx, to_dy
+    return count
+
+
+@kernel
+def _between(ax: float, ay: float, bx: float, by: float, part: float) -> tuple[float, float]:
+    """The unit direction between two."""
+    x, y = ax + (bx - ax) * part, ay + (by - ay) * part
+    size = math.sqrt(x * x + y * y)
+    return (x / size, y / size) if size > 0.0 else (bx, by)
+
+
+@kernel
+def _draw_strip(
+    edges: Edges,
+    count: int,
+    pen: Pen,
+    half_width: float,
+    x1: float,
+    y1: float,
+    out_x: float,
+    out_y: float,
+    x2: float,
+    y2: float,
+    in_x: float,
+    in_y: float,
+) -> int:
+    """A side from one point and direction to the next.
+
     On the inner side of a curve that bends more tightly than its stroke is wide the side runs backwards, beyond the point about
     which it bends. What is swept there is drawn as triangles that turn as all else does.
     """
-    x1, y1, x2, y2 = line.points[start, 0], line.points[start, 1], line.points[end, 0], line.points[end, 1]
     side_x1, side_y1 = x1 + out_y * half_width, y1 - out_x * half_width
     side_x2, side_y2 = x2 + in_y * half_width, y2 - in_x * half_width
     if (side_x2 - side_x1) * (x2 - x1) + (side_y2 - side_y1) * (y2 - y1) < 0.0:
