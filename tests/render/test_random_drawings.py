@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import os
+from pathlib import Path
 
 import numpy as np
 import pytest
+from playwright.sync_api import Browser
 
 from mothseed import ngon, smooth, star
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.chance import Chance
 from mothseed.colour import Colour
+from mothseed.formats.pdf import as_pdf
+from mothseed.formats.svg import as_svg
 from mothseed.formats.svg_elements import shape_of
 from mothseed.geometry import Outline
 from mothseed.geometry.affine import Affine
@@ -20,6 +24,7 @@ from mothseed.sheet.extents import stroke_widths
 from mothseed.sheet.group import chain
 from mothseed.sheet.kinds import HAS_INSIDE
 from mothseed.sheet.style import EVEN_ODD, FILLED, STROKED
+from tests.formats.test_shapes_files import FINE, by_poppler, in_browser
 from tests.truth import covered, lines_of, stroke_contours, worst_patch
 
 SIDE, SCALE = 120, 1.5
@@ -170,3 +175,28 @@ def off_by(number: int) -> float:
 @pytest.mark.parametrize("number", [pytest.param(each, marks=[pytest.mark.endurance] * (each > 9)) for each in range(COUNT)])
 def test_a_drawing_by_chance_is_what_it_should_be(number: int) -> None:
     assert off_by(number) < 4
+
+
+WIDTH = 360
+POPPLER_IS_WRONG = {
+    4: "it cuts tight bends of wide strokes into chords",
+    16: "it cuts tight bends of wide strokes into chords",
+    18: "it cuts tight bends of wide strokes into chords",
+    21: "it cuts tight bends of wide strokes into chords",
+}
+"""Drawings that poppler shows otherwise, and why that is its fault."""
+
+
+def apart_from(drawing: Drawing, shown: FloatArray) -> float:
+    """The worst patch, in levels, of what a viewer shows of a drawing, which is looked at finer and reduced as it is."""
+    fine = rendered(drawing, WIDTH * FINE).astype(np.float64)
+    ours = fine.reshape(WIDTH, FINE, WIDTH, FINE, 3).mean(axis=(1, 3)) / 255
+    return max(worst_patch(ours[..., part], shown[..., part] / 255) for part in range(3))
+
+
+@pytest.mark.parametrize("number", [pytest.param(each, marks=[pytest.mark.endurance] * (each > 3)) for each in range(COUNT)])
+def test_a_drawing_by_chance_is_the_same_in_a_browser_and_in_a_pdf(browser: Browser, number: int, tmp_path: Path) -> None:
+    drawing = random_drawing(number)
+    assert apart_from(drawing, in_browser(browser, as_svg(drawing), WIDTH, WIDTH, tmp_path)) < 8
+    if number not in POPPLER_IS_WRONG:
+        assert apart_from(drawing, by_poppler(as_pdf(drawing), WIDTH, WIDTH, tmp_path)) < 8
