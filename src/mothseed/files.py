@@ -8,11 +8,11 @@ import secrets
 import shutil
 import stat
 import tempfile
-import time
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager, suppress
 from hashlib import blake2b
 from pathlib import Path
+from time import monotonic, sleep
 
 from mothseed.faults import FileError, FullDiskError
 
@@ -115,11 +115,11 @@ def locked(path: Path, patience: float) -> Iterator[None]:
     except OSError as fault:
         raise _not_written(path, fault) from fault
     try:
-        until = time.monotonic() + patience
+        until = monotonic() + patience
         while fcntl is not None and not _is_free(lock):
-            if time.monotonic() > until:
+            if monotonic() > until:
                 raise FileError(f"{path.parent} is being written to by another program", hint="try again when that is done")
-            time.sleep(_A_WHILE)
+            sleep(_A_WHILE)
         yield
     finally:
         os.close(lock)

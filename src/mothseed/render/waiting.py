@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import threading
-import time
 from collections.abc import Callable
+from time import monotonic
 from typing import NamedTuple
 
 _PATIENCE, _BETWEEN = 2.0, 0.25
@@ -35,7 +35,7 @@ class PaintedTiles:
 
     def __init__(self, tiles: int) -> None:
         self._tiles, self._done = tiles, 0
-        self._begun = self._told = time.monotonic()
+        self._begun = self._told = monotonic()
         self._is_told = False
         self._telling = threading.Lock()
 
@@ -45,7 +45,7 @@ class PaintedTiles:
             return
         with self._telling:
             self._done += tiles
-            now = time.monotonic()
+            now = monotonic()
             took, is_done = now - self._begun, self._done >= self._tiles
             if took < _PATIENCE or (now - self._told < _BETWEEN and not is_done) or (is_done and not self._is_told):
                 return
