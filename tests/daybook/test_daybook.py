@@ -11,7 +11,7 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser
+from playwright.sync_api import Browser, expect
 
 from mothseed.daybook import Daybook, Entry
 from mothseed.daybook import book as keeping
@@ -378,5 +378,5 @@ def test_the_page_shows_what_was_done_and_two_beside_each_other(
     assert page.locator("#two-command").inner_text() == "mothseed daybook spots.py --compare 2 4"
     assert page.locator("#two img").evaluate_all("pictures => pictures.map(each => each.naturalWidth)") == [400, 400]
     page.keyboard.press("Escape")
-    assert page.locator("[aria-pressed=true]").count() == 0
+    expect(page.locator("[aria-pressed=true]")).to_have_count(0)  # once the dialog says that it is closed
     assert faults == []

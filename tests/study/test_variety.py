@@ -22,7 +22,7 @@ from mothseed.sketch import Recipe, load_sketch
 from mothseed.study.aspects import aspects_of
 from mothseed.study.choice import most_like, most_varied
 from mothseed.study.families import Recoloured, same_forms
-from mothseed.study.neighbours import neighbours
+from mothseed.study.neighbours import likeness, neighbours
 from mothseed.study.variety import variety
 from tests.conftest import Run, WriteSketch, made_series, pixels_of
 from tests.recipes import known_edition
@@ -54,7 +54,7 @@ def test_neighbours_are_those_that_a_plain_search_finds(count: int) -> None:
     expected = np.sort(apart, axis=1)[:, : min(3, count - 1)]
     assert found.distances[:60] == pytest.approx(expected, abs=6e-2)
     assert np.take_along_axis(apart, found.nearest[:60], axis=1) == pytest.approx(expected, abs=6e-2)
-    assert found.likeness[:60] == pytest.approx(np.exp2(-(apart**2)).sum(axis=1), rel=2e-3, abs=6e-2)
+    assert likeness(places)[:60] == pytest.approx(np.exp2(-(apart**2)).sum(axis=1), rel=2e-3, abs=6e-2)
 
 
 def test_those_of_the_same_forms_are_found_together() -> None:

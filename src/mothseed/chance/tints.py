@@ -10,6 +10,8 @@ from mothseed.colour.value import Colour, as_colour
 from mothseed.faults import SketchError
 
 Range = tuple[float, float]
+MIDDLING: dict[str, Range] = {"lightness": (0.35, 0.85), "chroma": (0.04, 0.16), "hue": (0.0, 360.0)}
+"""What a random colour is drawn from where nothing else is said."""
 
 
 class Tints(Places):
@@ -48,8 +50,7 @@ class Tints(Places):
             first, second, third = (self._within("colour", part, (0.0, 1.0)) for part in rgb)
             colour = Colour(first, second, third)
         else:
-            middling = ((0.35, 0.85), (0.04, 0.16), (0.0, 360.0))
-            first, second, third = (self._within("colour", p, m) for p, m in zip(oklch, middling, strict=True))
+            first, second, third = (self._within("colour", p, m) for p, m in zip(oklch, MIDDLING.values(), strict=True))
             colour = from_oklch(first, second, third, clip=clip)
         self._kept(label, colour)
         return colour

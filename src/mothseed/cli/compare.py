@@ -128,7 +128,7 @@ def comparison_as_plain(comparison: Comparison) -> dict[str, Any]:
     behind, symbols = (shapes.lines(), shapes.uses()) if shapes else ({}, {})
     return {
         "titles": [side.title for side in comparison.sides],
-        "changes": None if changes is None else [{"name": c.name, "first": c.first, "second": c.second} for c in changes],
+        "changes": None if changes is None else [change.as_plain() for change in changes],
         "measures": [pair.first, pair.second],
         "difference": {"mean": pair.mean, "largest": pair.largest, "noticeable": pair.noticeable},
         "structural_similarity": pair.similarity,

@@ -188,6 +188,11 @@ def _console() -> Console:
     return Quiet(highlight=False)
 
 
+def tell_not_kept(message: str) -> None:
+    """Say why something is not kept in the daybook."""
+    note(f"mothseed: not kept in the daybook: {message}\n  --no-daybook does without")
+
+
 def announce_waits() -> None:
     """Have it said why one waits: while the renderer is compiled, and how far a picture is that takes long to paint."""
     from mothseed.native.compiling import when_compiling
@@ -236,8 +241,8 @@ class _Preparing(_Line):
             self._show(f"  ready after {time.monotonic() - self._begun:.0f} s", ends=True)
 
 
-_BETWEEN_LINES = 10.0
-"""Seconds between one line and the next where they go to a file."""
+SECONDS_BETWEEN_LINES = 10.0
+"""Between one line about how far something is and the next, where they go to a file."""
 
 
 class _Painting(_Line):
@@ -253,7 +258,7 @@ class _Painting(_Line):
         now, is_done = time.monotonic(), progress.share >= 1
         if sys.stderr.isatty():
             self._show("" if is_done else _painting_words(progress), ends=is_done)
-        elif not is_done and now - self._last >= _BETWEEN_LINES:
+        elif not is_done and now - self._last >= SECONDS_BETWEEN_LINES:
             self._last = now
             self._show(_painting_words(progress), ends=True)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Collection
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -68,6 +69,7 @@ def run(arguments: argparse.Namespace) -> int:
 
 def _show(book: Daybook, arguments: argparse.Namespace) -> int:
     from mothseed.daybook.since import story
+    from mothseed.daybook.taking_back import still_drawn
     from mothseed.files import write_bytes
     from mothseed.report.daybook_page import daybook_page
     from mothseed.report.daybook_sheet import daybook_sheet
@@ -87,14 +89,15 @@ def _show(book: Daybook, arguments: argparse.Namespace) -> int:
     if arguments.shapes:
         stories = _with_shapes(book, stories)
     page = book.folder / "index.html"
-    html = daybook_page(book, stories, lambda entry: _again(book, entry, arguments.sketch))
+    still = still_drawn(book, entries[first:])
+    html = daybook_page(book, stories, lambda entry: _again(still, entry, arguments.sketch))
     write_bytes(page, html.encode("utf-8", "replace"), through_links=False)
     if output is not None:
         shown = f"{len(stories):,} of {len(entries):,} entries" if first else f"{len(entries):,} entries"
         write_page(daybook_sheet(book, stories, f"{book.sketch.name}, daybook", shown), output)
     if arguments.json:
         written = {"page": str(page), "sheet": None if output is None else str(output)}
-        console.say_json({"entries": [_as_plain(book, each, arguments.sketch) for each in stories], **written})
+        console.say_json({"entries": [_as_plain(book, still, each, arguments.sketch) for each in stories], **written})
         return 0
     rows = [
         (
@@ -116,6 +119,7 @@ def _with_shapes(book: Daybook, stories: list[Since]) -> list[Since]:
     """The same with what became of the shapes; a sketch that never ends, or ends its process, spoils no other entry."""
     from concurrent.futures import BrokenExecutor
 
+    from mothseed.compare.in_words import NOT_COMPARED
     from mothseed.daybook.since import changed_shapes
     from mothseed.series.crew import processes
 
@@ -129,7 +133,7 @@ def _with_shapes(book: Daybook, stories: list[Since]) -> list[Since]:
             try:
                 told.append(future.result() if future else ())
             except BrokenExecutor:
-                told.append(("shapes are not compared: the process that drew was ended",))
+                told.append((f"{NOT_COMPARED}: the process that drew was ended",))
             progress.advance(1)
     return [replace(each, shapes=shapes) for each, shapes in zip(stories, told, strict=True)]
 
@@ -154,7 +158,7 @@ def _compare(book: Daybook, arguments: argparse.Namespace) -> int:
         write_comparison(comparison, output)
         edits = since(book, before, after).edits
         if arguments.json:
-            told = [{"file": edit.name, "what": edit.what, "lines": edit.lines} for edit in edits]
+            told = [edit.as_plain() for edit in edits]
             console.say_json({**comparison_as_plain(comparison), "edits": told, "figure": str(output)})
             return 0
         for edit in edits:
@@ -189,22 +193,20 @@ def _from_here(path: Path) -> Path:
     return path.relative_to(here) if path.is_relative_to(here) else path
 
 
-def _again(book: Daybook, entry: Entry, sketch: Path) -> tuple[str, str]:
-    """The command that draws an entry again, or gets back what does; and what it is for."""
-    from mothseed.daybook.taking_back import is_as_it_was
-
-    if is_as_it_was(book, entry):
+def _again(still: Collection[int], entry: Entry, sketch: Path) -> tuple[str, str]:
+    """The command that draws an entry again, or, where it is not `still` drawn, gets back what does; and what it is for."""
+    if entry.entry in still:
         return proof_command(sketch, entry), "draw it"
     return take_back_command(sketch, entry.entry), "take it back"
 
 
-def _as_plain(book: Daybook, story: Since, sketch: Path) -> dict[str, Any]:
+def _as_plain(book: Daybook, still: Collection[int], story: Since, sketch: Path) -> dict[str, Any]:
     picture = book.readable_picture(story.entry)
     return {
         **story.entry.as_plain(),
         "picture": None if picture is None else str(picture),
-        "changes": [{"name": change.name, "first": change.first, "second": change.second} for change in story.changes],
-        "edits": [{"file": edit.name, "what": edit.what, "lines": edit.lines} for edit in story.edits],
+        "changes": [change.as_plain() for change in story.changes],
+        "edits": [edit.as_plain() for edit in story.edits],
         "shapes": list(story.shapes),
-        "command": _again(book, story.entry, sketch)[0],
+        "command": _again(still, story.entry, sketch)[0],
     }

@@ -37,8 +37,6 @@ def stopping_on_interrupt() -> Iterator[list[int]]:
 class Progress:
     """A bar with done, failed, rate and time left on a terminal; a line in ten seconds elsewhere."""
 
-    _SECONDS_BETWEEN_LINES = 10.0
-
     def __init__(self) -> None:
         self._total = self._done = self._failed = 0
         self._started = self._last_line = time.monotonic()
@@ -81,7 +79,7 @@ class Progress:
 
     def _show(self) -> None:
         now = time.monotonic()
-        if now - self._last_line >= self._SECONDS_BETWEEN_LINES:
+        if now - self._last_line >= console.SECONDS_BETWEEN_LINES:
             self._last_line = now
             failed = f", {self._failed} failed" if self._failed else ""
             left = (self._total - self._done) / max(self._rate, 1e-9)

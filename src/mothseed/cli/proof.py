@@ -116,7 +116,7 @@ def _keep_in_daybook(made: Made) -> None:
         if book is not None:
             book.keep(made)
     except FileError as fault:
-        console.note(f"mothseed: not kept in the daybook: {fault.message}\n  --no-daybook does without")
+        console.tell_not_kept(fault.message)
 
 
 _SETTINGS = {

@@ -114,7 +114,7 @@ async def _tell(watch: Watch, arguments: argparse.Namespace) -> None:
     async for shown in watch.events():
         if isinstance(shown, Kept) and shown.problem and shown.problem.message != untold:
             untold = shown.problem.message
-            console.note(f"mothseed: not kept in the daybook: {untold}\n  --no-daybook does without")
+            console.tell_not_kept(untold)
         if not isinstance(shown, Shown):
             continue
         if arguments.json:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import lru_cache
 from hashlib import blake2b
 from pathlib import Path
@@ -54,17 +55,13 @@ class Texture:
         Where its pixels are of unlike alpha, the more opaque count for more. An odd row or column at the end counts twice, so
         that what is looked up lies up to half a pixel off; sketches that were drawn by it are to stay. `shrunk` has it right.
         """
-        while len(self._levels) <= number and max(self._levels[-1].shape[:2]) > 1:
-            self._levels.append(_halved(self._levels[-1]))
-        return self._levels[min(number, len(self._levels) - 1)]
+        return _copy(self._levels, number, _halved)
 
     def shrunk(self, number: int) -> ByteArray:
         """The picture at half its size, `number` times over, rounded up, all of it in its place: each pixel is the mean of what
         lies below it, the more opaque counting for more; the last has one pixel.
         """
-        while len(self._shrunk) <= number and max(self._shrunk[-1].shape[:2]) > 1:
-            self._shrunk.append(_shrunk(self._shrunk[-1]))
-        return self._shrunk[min(number, len(self._shrunk) - 1)]
+        return _copy(self._shrunk, number, _shrunk)
 
     def lightness(self, number: int) -> FloatArray:
         """How light each pixel of a level looks: float64 (height, width), OKLab's lightness."""
@@ -93,6 +90,13 @@ def texture_of(path: Path) -> Texture:
 def _texture(path: Path, place: Path, _version: tuple[int, int]) -> tuple[Texture, str]:
     pixels, digest = picture_read(path, place)
     return Texture(pixels), digest
+
+
+def _copy(copies: list[ByteArray], number: int, smaller: Callable[[ByteArray], ByteArray]) -> ByteArray:
+    """One of ever smaller copies, or the last, which has one pixel; those that are not there yet are added."""
+    while len(copies) <= number and max(copies[-1].shape[:2]) > 1:
+        copies.append(smaller(copies[-1]))
+    return copies[min(number, len(copies) - 1)]
 
 
 def _shrunk(pixels: ByteArray) -> ByteArray:

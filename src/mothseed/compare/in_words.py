@@ -10,6 +10,7 @@ from mothseed.compare.pair import Change, Pair
 from mothseed.compare.shapes import ShapeChanges
 from mothseed.told import counted, told
 
+NOT_COMPARED = "shapes are not compared"
 _SHOWN_LINES = 3
 _SHOWN_COLOURS = 6
 _TOLD = ("coverage", "lightness", "contrast", "colourfulness", "detail")
@@ -27,7 +28,7 @@ def change_lines(changes: list[Change] | None) -> list[str]:
 def lines_of_shapes(comparison: Comparison) -> list[str]:
     """What became of the shapes, as `shape_lines` tells it, or why that is not known."""
     if comparison.shapes is None:
-        return [f"shapes are not compared: {comparison.without_shapes}"]
+        return [f"{NOT_COMPARED}: {comparison.without_shapes}"]
     return shape_lines(comparison.shapes)
 
 

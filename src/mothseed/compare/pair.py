@@ -83,6 +83,10 @@ class Change:
     first: Any
     second: Any
 
+    def as_plain(self) -> dict[str, Any]:
+        """The change as JSON has it."""
+        return {"name": self.name, "first": self.first, "second": self.second}
+
 
 def history_changes(first: Provenance, second: Provenance) -> list[Change]:
     """What differs between two histories: the sketch, the seed, each dial and re-seeded stream, outcomes, the version.

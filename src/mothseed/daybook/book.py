@@ -126,11 +126,7 @@ class Daybook:
         """
         history = made.history
         sources = source_hashes(made.sketch, made.impression.pictures)
-        drawn = Entry(
-            seed=history.seed, dials=history.dials, reseeds=history.reseeds, without=history.without,
-            sketch=history.sketch, sources=sources, outcomes=history.outcomes[:_MOST_OUTCOMES],
-            fingerprint=history.fingerprint, marks=len(made.drawing),
-        )  # fmt: skip
+        drawn = Entry.of(history, sources=sources, outcomes=history.outcomes[:_MOST_OUTCOMES], marks=len(made.drawing))
         self._begin()
         with locked(self.folder / ".lock", _PATIENCE):
             entries = self.entries()

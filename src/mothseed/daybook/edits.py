@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from difflib import unified_diff
+from typing import Any
 
 from mothseed.told import counted
 
@@ -25,6 +26,10 @@ class Edit:
     """changed, new or gone"""
     lines: tuple[tuple[str, str], ...] = ()
     """of a text that was changed: "+" or "-" with a line that came or went, "@" with where the next ones are"""
+
+    def as_plain(self) -> dict[str, Any]:
+        """The edit as JSON has it."""
+        return {"file": self.name, "what": self.what, "lines": self.lines}
 
     @property
     def words(self) -> str:

@@ -9,8 +9,9 @@ from functools import partial
 from itertools import pairwise
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from typing import Any
 
-from mothseed.compare.in_words import shape_lines
+from mothseed.compare.in_words import NOT_COMPARED, shape_lines
 from mothseed.compare.pair import Change, history_changes
 from mothseed.compare.shapes import shape_changes
 from mothseed.daybook.book import Daybook
@@ -21,7 +22,8 @@ from mothseed.making import Made, make_again
 from mothseed.sketch import load_sketch
 from mothseed.told import told
 
-_WITHOUT = "shapes are not compared"
+_OUTCOME = "outcome "
+"""Begins the name of a change of what came by chance."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,16 +48,21 @@ class Since:
         """What was done, a few words each: what was set first, then what was edited."""
         if self.before is None:
             return ["the first"]
-        own = [change for change in self.changes if not change.name.startswith("outcome ")]
-        done = [_in_words(change) for change in own]
+        done = [_in_words(change) for change in self.changes if not change.name.startswith(_OUTCOME)]
         done += [edit.words for edit in self.edits]
         return [*done, "draws the same"] if self.looks_the_same else done
+
+    @property
+    def came(self) -> list[tuple[str, Any]]:
+        """The decisions that came otherwise, by their labels, and how."""
+        changes = [change for change in self.changes if change.name.startswith(_OUTCOME)]
+        return [(change.name.removeprefix(_OUTCOME), change.second) for change in changes]
 
     @property
     def became(self) -> str:
         """What became of the shapes, without the lines behind it; the rest of them are as they were."""
         told = self.shapes if len(self.shapes) == 1 else self.shapes[1:]
-        return ", ".join(words if words.startswith(_WITHOUT) else words.partition(":")[0] for words in told)
+        return ", ".join(words if words.startswith(NOT_COMPARED) else words.partition(":")[0] for words in told)
 
 
 def _in_words(change: Change) -> str:
@@ -87,9 +94,9 @@ def changed_shapes(book: Daybook, before: Entry, entry: Entry) -> tuple[str, ...
         with made_again(book, before) as first, made_again(book, entry) as second:
             if first.drawing.unit == second.drawing.unit:
                 return tuple(shape_lines(shape_changes(first.impression, second.impression)))
-            return (f"{_WITHOUT}: their sheets are in unlike units",)
+            return (f"{NOT_COMPARED}: their sheets are in unlike units",)
     except MothSeedError as fault:
-        return (f"{_WITHOUT}: {fault.message}",)
+        return (f"{NOT_COMPARED}: {fault.message}",)
 
 
 @contextmanager

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
 from mothseed.daybook.book import Daybook
 from mothseed.daybook.entry import Entry
 from mothseed.faults import UsageError
-from mothseed.files import write_bytes
+from mothseed.files import file_hash, write_bytes
 from mothseed.series.snapshot import changed_since
 
 
@@ -22,9 +23,14 @@ class TakenBack:
     """sources besides the sketch that are others now, for which it lies in a folder of its own with all that it takes"""
 
 
-def is_as_it_was(book: Daybook, entry: Entry) -> bool:
-    """Whether the sketch as it is now draws an entry: all of its sources are what they were."""
-    return entry.sketch == book.sketch.name and not changed_since(book.sketch.parent, entry.sources)
+def still_drawn(book: Daybook, entries: Iterable[Entry]) -> frozenset[int]:
+    """The numbers of those entries that the sketch as it is now draws: all of their sources are what they were.
+
+    Each source is read once, however many entries have it.
+    """
+    own = [entry for entry in entries if entry.sketch == book.sketch.name]
+    now = {name: file_hash(book.sketch.parent / name) for name in {name for entry in own for name in entry.sources}}
+    return frozenset(entry.entry for entry in own if entry.sources.items() <= now.items())
 
 
 def take_back(book: Daybook, entry: Entry, output: Path | None = None) -> TakenBack:

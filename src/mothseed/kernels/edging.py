@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from mothseed.arrays import Array1, Array2
-from mothseed.kernels.flatten import SAME, flatten_subpath, points_of_outline
+from mothseed.kernels.flatten import flatten_subpath, is_at, points_of_outline
 from mothseed.kernels.primitives import DONE, MORE_EDGES, MORE_POINTS, POLYGON, SHADOW, FlatOutline, Shapes, Sources
 from mothseed.kernels.stroke import close_contour, draw_stroke, draw_to, edges_of_stroke, start_contour
 from mothseed.native.jit import entry, kernel
@@ -206,19 +206,15 @@ def _begin(piece: FlatOutline, line: FlatOutline, at: int) -> None:
     piece.points[0, 0], piece.points[0, 1], piece.bends[0] = line.points[at, 0], line.points[at, 1], 0
     for column in range(4):
         piece.turns[0, column] = line.turns[at, column]
-    if line.turns[at, 2] == 0.0 and line.turns[at, 3] == 0.0:
-        across, down = line.points[at + 1, 0] - line.points[at, 0], line.points[at + 1, 1] - line.points[at, 1]
-        distance = math.sqrt(across * across + down * down)
-        piece.turns[0, 2], piece.turns[0, 3] = across / distance, down / distance
+    across, down = line.points[at + 1, 0] - line.points[at, 0], line.points[at + 1, 1] - line.points[at, 1]
+    piece.turns[0, 2], piece.turns[0, 3] = _direction_at(line, at, across, down, True)
 
 
 @kernel
 def _add_cut(piece: FlatOutline, size: int, line: FlatOutline, start: int, end: int, part: float) -> int:
     """End a piece somewhere on a segment."""
     _put_cut(piece, size, line, start, end, part)
-    across = piece.points[size, 0] - piece.points[size - 1, 0]
-    down = piece.points[size, 1] - piece.points[size - 1, 1]
-    if max(abs(across), abs(down)) < SAME:
+    if is_at(piece, size, piece.points[size, 0], piece.points[size, 1]):
         piece.turns[size - 1, 0], piece.turns[size - 1, 1] = piece.turns[size, 0], piece.turns[size, 1]
         return size
     return size + 1
@@ -228,7 +224,7 @@ def _add_cut(piece: FlatOutline, size: int, line: FlatOutline, start: int, end: 
 def _add_vertex(piece: FlatOutline, size: int, line: FlatOutline, at: int) -> int:
     """Have a piece go on to a point of the line."""
     x, y = line.points[at, 0], line.points[at, 1]
-    if max(abs(piece.points[size - 1, 0] - x), abs(piece.points[size - 1, 1] - y)) < SAME:
+    if is_at(piece, size, x, y):
         size -= 1
         if size == 0:
             _begin(piece, line, at)

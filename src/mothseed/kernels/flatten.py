@@ -122,14 +122,14 @@ def flatten_subpath(
         else:
             closed = True
         verb += 1
-    if closed and length > 1 and _is_at(line, length, line.points[0, 0], line.points[0, 1]):
+    if closed and length > 1 and is_at(line, length, line.points[0, 0], line.points[0, 1]):
         length -= 1
         line.turns[0, 0], line.turns[0, 1] = line.turns[length, 0], line.turns[length, 1]
     return verb, place, length, closed
 
 
 @kernel
-def _is_at(line: FlatOutline, length: int, x: float, y: float) -> bool:
+def is_at(line: FlatOutline, length: int, x: float, y: float) -> bool:
     """Whether a line of some points ends there, as far as anybody could tell."""
     return bool(abs(line.points[length - 1, 0] - x) < SAME and abs(line.points[length - 1, 1] - y) < SAME)
 
@@ -141,7 +141,7 @@ def _forget_turns(line: FlatOutline, number: int) -> None:
 
 @kernel
 def _add_point(line: FlatOutline, length: int, x: float, y: float, bend: int) -> int:
-    if _is_at(line, length, x, y):
+    if is_at(line, length, x, y):
         return length
     line.points[length, 0], line.points[length, 1] = x, y
     line.bends[length] = bend

@@ -56,14 +56,21 @@ def start_contour(pen: Pen, x: float, y: float) -> None:
 
 
 @kernel
+def _add_edge(edges: Edges, count: int, x1: float, y1: float, x2: float, y2: float) -> int:
+    """Add an edge; those along a row add no area and are left out."""
+    if y1 == y2:
+        return count
+    edges[count, 0] = x1
+    edges[count, 1] = y1
+    edges[count, 2] = x2
+    edges[count, 3] = y2
+    return count + 1
+
+
+@kernel
 def draw_to(edges: Edges, count: int, pen: Pen, x: float, y: float) -> int:
-    """Add the edge to a point; edges along a row add no area and are left out."""
-    if y != pen[1]:
-        edges[count, 0] = pen[0]
-        edges[count, 1] = pen[1]
-        edges[count, 2] = x
-        edges[count, 3] = y
-        count += 1
+    """Add the edge to a point."""
+    count = _add_edge(edges, count, pen[0], pen[1], x, y)
     pen[0] = x
     pen[1] = y
     return count
@@ -284,17 +291,6 @@ def _add_triangle(edges: Edges, count: int, ax: float, ay: float, bx: float, by:
     count = _add_edge(edges, count, ax, ay, bx, by)
     count = _add_edge(edges, count, bx, by, cx, cy)
     return _add_edge(edges, count, cx, cy, ax, ay)
-
-
-@kernel
-def _add_edge(edges: Edges, count: int, x1: float, y1: float, x2: float, y2: float) -> int:
-    if y1 == y2:
-        return count
-    edges[count, 0] = x1
-    edges[count, 1] = y1
-    edges[count, 2] = x2
-    edges[count, 3] = y2
-    return count + 1
 
 
 @kernel

@@ -52,14 +52,10 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
                 meeting = disc_on_tile(discs, i, float(left), float(top), float(TILE))
                 if meeting == MISSES:
                     continue
-                if meeting == COVERS and level == 0 and not is_mask and not has_shade:
-                    rest = _ONE - colours[i, 3]
-                    through *= rest
-                    for plane in range(PLANES):
-                        added[plane] = added[plane] * rest + colours[i, plane]
-                    washed = True
-                    continue
-            elif kind == POLYGON and level == 0 and not is_mask and not has_shade and _covers(covered, i, left, top):
+                covers = meeting == COVERS
+            else:
+                covers = kind == POLYGON and _covers(covered, i, left, top)
+            if covers and level == 0 and not is_mask and not has_shade:
                 rest = _ONE - colours[i, 3]
                 through *= rest
                 for plane in range(PLANES):

@@ -7,6 +7,7 @@ from itertools import groupby
 from typing import Any
 
 from mothseed.daybook import Daybook, Entry
+from mothseed.daybook.edits import Edit
 from mothseed.daybook.since import Since
 from mothseed.report.web import filled_page
 from mothseed.told import assignments, counted
@@ -36,18 +37,13 @@ def _card(book: Daybook, story: Since, command: str, purpose: str) -> dict[str, 
         "marks": counted(entry.marks, "mark"),
         "picture": "" if picture is None else picture.relative_to(book.folder).as_posix(),
         "words": story.words,
-        "edits": [_shown(story, place) for place in range(len(story.edits)) if story.edits[place].lines],
+        "edits": [_shown(edit) for edit in story.edits if edit.lines],
         "shapes": story.shapes,
-        "came": assignments((change.name.removeprefix("outcome "), change.second) for change in _came(story)),
+        "came": assignments(story.came),
         "command": command,
         "purpose": purpose,
     }
 
 
-def _came(story: Since) -> list[Any]:
-    return [change for change in story.changes if change.name.startswith("outcome ")]
-
-
-def _shown(story: Since, place: int) -> dict[str, Any]:
-    edit = story.edits[place]
+def _shown(edit: Edit) -> dict[str, Any]:
     return {"name": edit.name, "lines": edit.lines[:_MOST_LINES], "more": max(len(edit.lines) - _MOST_LINES, 0)}

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, fields
-from typing import Any
+from dataclasses import dataclass, field
 
 from mothseed.measure import Swatches
-from mothseed.sketch.history import History, Provenance
+from mothseed.sketch.history import Provenance
 from mothseed.sketch.seeds import Seed
 
 Key = tuple[str, Seed]
@@ -48,12 +47,6 @@ class Edition(Provenance):
     note: str = field(default="", metadata=ARTISTS)
     troubles: tuple[str, ...] = field(default=(), metadata=NOT_KEPT)
     """what other packages' measures had to say instead of a number"""
-
-    @classmethod
-    def of(cls, history: History, **measured: Any) -> Edition:
-        """The edition of a picture with that history, and what was measured of it."""
-        known = {each.name: getattr(history, each.name) for each in fields(Provenance)}
-        return cls(**known, **measured)
 
     @property
     def key(self) -> Key:

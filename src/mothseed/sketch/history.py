@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 import os
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from pathlib import Path
-from typing import Any
+from typing import Any, Self
 
 from mothseed._version import VERSION
 from mothseed.chance import Outcome
@@ -41,6 +41,11 @@ class Provenance(Recipe):
     sources: dict[str, str] = field(default_factory=dict)
     """of an edition: content hash of each file it was made from, by its path relative to the sketch's folder"""
     renderer: int = RENDERER_VERSION
+
+    @classmethod
+    def of(cls, followed: Provenance, **more: Any) -> Self:
+        """The record of a picture that has that history, with what else there is to say of it."""
+        return cls(**{each.name: getattr(followed, each.name) for each in fields(Provenance)} | more)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

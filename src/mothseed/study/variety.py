@@ -15,7 +15,7 @@ from mothseed.study.aspects import Aspects, aspects_of
 from mothseed.study.distinctions import Columns, Direction, directions_explained
 from mothseed.study.families import Recoloured, recoloured
 from mothseed.study.groupings import Cluster, groups_of
-from mothseed.study.neighbours import Neighbours, SingleArray, neighbours
+from mothseed.study.neighbours import SingleArray, likeness, neighbours
 from mothseed.study.twins import Twins, twins_among
 
 _OUTLYING = 3.5
@@ -80,7 +80,7 @@ def variety(editions: Sequence[Edition]) -> Variety:
     aspects = aspects_of(editions)
     scores, parts = _principal(aspects.places)
     columns = Columns.of(editions)
-    score, no_two_alike = _kinds(neighbours(aspects.places))
+    score, no_two_alike = _kinds(likeness(aspects.places))
     return Variety(
         score=score,
         no_two_alike=no_two_alike,
@@ -94,18 +94,18 @@ def variety(editions: Sequence[Edition]) -> Variety:
     )
 
 
-def _kinds(near: Neighbours) -> tuple[float, bool]:
+def _kinds(alike_to_others: FloatArray) -> tuple[float, bool]:
     """How many kinds there are, and whether that is only known to be more.
 
     The likeness of all pairs, added up, is about how many of them are of one kind, a number that comes up by chance like those
     of Poisson. Where it is small, or there would be more kinds than editions, the kinds are told from what that number exceeds
     in one case of forty.
     """
-    count = len(near.likeness)
+    count = len(alike_to_others)
     if count < 2:
         return 1.0, False
     pairs = count * (count - 1) / 2
-    alike = float(near.likeness.sum()) / 2
+    alike = float(alike_to_others.sum()) / 2
     if alike >= min(_FEWEST_ALIKE, _OFTEN_ALIKE * pairs) and pairs <= count * alike:
         return pairs / alike, False
     return min(max(pairs / (alike + 2 + 2 * math.sqrt(alike + 1)), 1.0), count), True

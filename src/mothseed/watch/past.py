@@ -9,7 +9,7 @@ from typing import Any
 
 from mothseed.daybook import Daybook, Entry
 from mothseed.daybook.since import story
-from mothseed.daybook.taking_back import is_as_it_was
+from mothseed.daybook.taking_back import still_drawn
 from mothseed.faults import FileError
 from mothseed.sketch.recipe import dial_texts
 from mothseed.watch.wish import Wish
@@ -32,13 +32,14 @@ class Past:
             return []
         first = max(len(entries) - _SHOWN, 0)
         stories = story(self.book, entries[first:], entries[first - 1] if first else None)
+        still = still_drawn(self.book, entries[first:])
         return [
             {
                 "entry": each.entry.entry,
                 "time": f"{each.entry.moment:%H:%M}",
                 "words": each.words,
                 "picture": f"daybook/{each.entry.entry}.png" if self.book.readable_picture(each.entry) else "",
-                "wish": _wish(each.entry).as_plain() if is_as_it_was(self.book, each.entry) else None,
+                "wish": _wish(each.entry).as_plain() if each.entry.entry in still else None,
                 "take_back": self.take_back(each.entry),
             }
             for each in list(stories)[::-1]

@@ -6,6 +6,7 @@ import ast
 from collections.abc import Iterator
 from itertools import product
 
+from mothseed.chance.tints import MIDDLING
 from mothseed.check.rule import Finding, Look, Rule
 from mothseed.check.text import SourceFile
 
@@ -16,8 +17,6 @@ _OPTIONS = (
     [str(hue) for hue in range(0, 360, 10)],
 )
 """What the computed lightness, chroma and hue of a colour may come to."""
-_DRAWN = {"lightness": (0.35, 0.85), "chroma": (0.04, 0.16), "hue": (0.0, 360.0)}
-"""What a random colour is drawn from where nothing else is said."""
 _STEPS = 36
 _WIDE_SPACES = ("oklch(", "oklab(", "lch(", "lab(", "color(")
 
@@ -70,7 +69,7 @@ def _in_computed(node: ast.JoinedStr, file: SourceFile) -> Iterator[Finding]:
 def _in_draw(node: ast.Call, file: SourceFile) -> Iterator[Finding]:
     """A random colour whose ranges are written out: told where all within them are out of gamut, the dullest too."""
     given = {keyword.arg: _range_of(keyword.value) for keyword in node.keywords}
-    lightness, chroma, hue = (given.get(name, usual) for name, usual in zip(_DRAWN, _DRAWN.values(), strict=True))
+    lightness, chroma, hue = (given.get(name, usual) for name, usual in MIDDLING.items())
     if "chroma" not in given or lightness is None or chroma is None or hue is None:
         return
     from mothseed.colour.oklch import shown_in_srgb
