@@ -209,17 +209,14 @@ def _join(at: PointArray, before: PointArray, after: PointArray, half: float, jo
 
 def _cap(at: PointArray, out: PointArray, half: float, cap: str) -> list[PointArray]:
     if cap == "round":
-        return [_disc(at, half)]
+        # A half circle: where a line turns back at once, not what lies on its other side.
+        start = math.atan2(-out[0], out[1])
+        angles = start + math.pi * np.linspace(0, 1, 128)
+        return [at + half * 1.0001 * np.stack([np.cos(angles), np.sin(angles)], axis=1)]
     if cap == "square":
         side = half * np.array([-out[1], out[0]])
         return [np.array([at + side, at + side + half * out, at - side + half * out, at - side])]
     return []
-
-
-def _disc(at: PointArray, radius: float) -> PointArray:
-    angles = np.arange(256) * (2 * np.pi / 256)
-    # As large as the disc itself, to within a part in a hundred thousand.
-    return at + radius * 1.0001 * np.stack([np.cos(angles), np.sin(angles)], axis=1)
 
 
 def _turned_one_way(contour: PointArray) -> PointArray:

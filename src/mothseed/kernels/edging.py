@@ -8,7 +8,21 @@ import numpy as np
 
 from mothseed.arrays import Array1, Array2
 from mothseed.kernels.flatten import flatten_subpath, is_at, points_of_outline
-from mothseed.kernels.primitives import DONE, MORE_EDGES, MORE_POINTS, POLYGON, SHADOW, FlatOutline, Shapes, Sources
+from mothseed.kernels.primitives import (
+    DONE,
+    FREE,
+    MORE_EDGES,
+    MORE_POINTS,
+    ONE_WAY,
+    PLAIN,
+    POLYGON,
+    SHADOW,
+    FlatOutline,
+    Grid,
+    Shapes,
+    Sources,
+)
+from mothseed.kernels.simple import is_convex, is_simple
 from mothseed.kernels.stroke import close_contour, draw_stroke, draw_to, edges_of_stroke, start_contour
 from mothseed.native.jit import entry, kernel
 
@@ -22,15 +36,29 @@ Edges = Array2[np.float64]
 
 
 @entry
-def bound_edges(first_edge: Array1[np.int64], edges: Edges, bounds: Array2[np.float64]) -> None:
-    """Widen the bounds of each primitive to hold its edges."""
+def survey_edges(
+    first_edge: Array1[np.int64],
+    edges: Edges,
+    is_stroke: Array1[np.bool],
+    bounds: Array2[np.float64],
+    folds: Array1[np.uint8],
+    grid: Grid,
+) -> None:
+    """Widen the bounds of each primitive to hold its edges, and find how it may lie over itself."""
     for i in range(len(bounds)):
         left, top, right, bottom = bounds[i, 0], bounds[i, 1], bounds[i, 2], bounds[i, 3]
-        for edge in range(first_edge[i], first_edge[i + 1]):
+        first, last = first_edge[i], first_edge[i + 1]
+        for edge in range(first, last):
             x1, y1, x2, y2 = edges[edge, 0], edges[edge, 1], edges[edge, 2], edges[edge, 3]
             left, right = min(left, x1, x2), max(right, x1, x2)
             top, bottom = min(top, y1, y2), max(bottom, y1, y2)
         bounds[i, 0], bounds[i, 1], bounds[i, 2], bounds[i, 3] = left, top, right, bottom
+        if is_convex(edges, first, last):
+            folds[i] = PLAIN
+        elif is_stroke[i]:
+            folds[i] = ONE_WAY
+        else:
+            folds[i] = PLAIN if is_simple(edges, first, last, grid) else FREE
 
 
 @entry

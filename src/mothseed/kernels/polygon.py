@@ -14,15 +14,33 @@ import numpy as np
 from mothseed.arrays import Array1, Array2
 from mothseed.kernels.coverage import add_area_lanes, lay_area_lanes
 from mothseed.kernels.lanes import clear_lanes
+from mothseed.kernels.overlaps import (
+    ALONE,
+    CROWDED,
+    DOWN,
+    GOES_ON,
+    TURNS_BACK,
+    TWO_UP,
+    UP,
+    cut_into_pieces,
+    cut_pixels,
+    mark_columns,
+    pixels_of,
+    sort_into_blocks,
+)
 from mothseed.kernels.paint import lay_even
+from mothseed.kernels.primitives import ONE_WAY, PLAIN, CutRoom, Footprints
 from mothseed.kernels.tile import row_of
-from mothseed.kernels.tile_sizes import BLOCKS, CARRIES, CELLS, LANES, TILE, Cells, Colours, Flags, Tiles
+from mothseed.kernels.tile_sizes import BLOCKS, CARRIES, CELLS, LANES, MARKS, TILE, Cells, Colours, Flags, Tiles
 from mothseed.native.jit import inlined, kernel
 
 _NOTHING = np.float32(1e-4)
 """Cover below this, and this near to 1, is the rounding of the sums; 8-bit levels are 40 times coarser."""
 _UPRIGHT = np.float32(2.0**-20)
 """Pixels to the side in a row of the steepest edge, so that an upright one needs no way of its own."""
+_EVEN = np.float32(1e-3)
+"""As much of a row as rounding may have left covered where nothing is."""
+_ALL, _NONE = np.uint64(0xFFFFFFFFFFFFFFFF), np.uint64(0)
 _ZERO, _HALF, _ONE, _TWO = np.float32(0.0), np.float32(0.5), np.float32(1.0), np.float32(2.0)
 
 
@@ -30,24 +48,48 @@ _ZERO, _HALF, _ONE, _TWO = np.float32(0.0), np.float32(0.5), np.float32(1.0), np
 def add_edges(
     cells: Cells,
     flags: Flags,
+    prints: Footprints,
     edges: Array2[np.float64],
     numbers: Array1[np.int64],
     first: int,
     last: int,
     left: int,
     top: int,
+    folds: int,
 ) -> tuple[int, int]:
     """Add the edges with the given numbers, from `first` to `last` of them, to the cells of the tile at (left, top).
 
-    Returns the first row that they reach, and the one after the last.
+    Unless the outline is convex they leave their marks as well. Returns the first row that they reach, and the one after the
+    last.
     """
     highest, lowest = float(TILE), 0.0
+    last_x, last_y, start_x, start_y = math.nan, math.nan, math.nan, math.nan
+    went_down, started_down = False, False
     for k in range(first, last):
         edge = numbers[k]
         x0, y0 = edges[edge, 0] - left, edges[edge, 1] - top
         x1, y1 = edges[edge, 2] - left, edges[edge, 3] - top
         highest, lowest = min(highest, y0, y1), max(lowest, y0, y1)
-        _add_edge(cells, flags, x0, y0, x1, y1, BLOCKS, TILE, CELLS)
+        if folds == PLAIN:
+            _add_edge(cells, flags, prints, x0, y0, x1, y1, BLOCKS, TILE, CELLS, PLAIN, ALONE, ALONE)
+            continue
+        follows = x0 == last_x and y0 == last_y
+        # One along a row goes the way of the one before it.
+        goes_down = went_down if y0 == y1 and follows else y0 < y1
+        before, after = ALONE, ALONE
+        if follows:
+            before = GOES_ON if goes_down == went_down else TURNS_BACK
+            if x1 == start_x and y1 == start_y:
+                after = GOES_ON if goes_down == started_down else TURNS_BACK
+        else:
+            start_x, start_y, started_down = x0, y0, goes_down
+        if y0 == y1:
+            _mark_level(flags, prints, x0, x1, y0, DOWN if goes_down else UP, before, after)
+        else:
+            _add_edge(cells, flags, prints, x0, y0, x1, y1, BLOCKS, TILE, CELLS, folds, before, after)
+        last_x, last_y, went_down = x1, y1, goes_down
+        if follows and x1 == start_x and y1 == start_y:
+            last_x = math.nan  # what begins here next is another contour
     return int(max(highest, 0.0)), int(math.ceil(min(lowest, float(TILE))))
 
 
@@ -55,6 +97,7 @@ def add_edges(
 def fill_area_map(
     cells: Cells,
     flags: Flags,
+    prints: Footprints,
     edges: Array2[np.float64],
     first: int,
     last: int,
@@ -76,7 +119,7 @@ def fill_area_map(
     for edge in range(first, last):
         x0, y0 = (edges[edge, 0] - left) / step, (edges[edge, 1] - top) / step
         x1, y1 = (edges[edge, 2] - left) / step, (edges[edge, 3] - top) / step
-        _add_edge(cells, flags, x0, y0, x1, y1, blocks, rows, cells.shape[1])
+        _add_edge(cells, flags, prints, x0, y0, x1, y1, blocks, rows, cells.shape[1], PLAIN, ALONE, ALONE)
     whole = _ZERO
     for row in range(np.uint64(rows)):
         whole += cells[row, carries + np.uint64(blocks + 1)]
@@ -89,7 +132,19 @@ def fill_area_map(
 
 @inlined
 def _add_edge(
-    cells: Cells, flags: Flags, x0: float, y0: float, x1: float, y1: float, blocks: int, rows: int, stride: int
+    cells: Cells,
+    flags: Flags,
+    prints: Footprints,
+    x0: float,
+    y0: float,
+    x1: float,
+    y1: float,
+    blocks: int,
+    rows: int,
+    stride: int,
+    folds: int,
+    before: int,
+    after: int,
 ) -> None:
     """Add an edge, in the cells' own coordinates. What lies left of them carries into the first block; what lies right, not."""
     winding = 1.0
@@ -118,9 +173,13 @@ def _add_edge(
             else:
                 lower = crossing
         start = min(max(x0 + (upper - y0) * slope, 0.0), width)
+        above, below = (before, after) if winding > 0.0 else (after, before)
+        # An end that lies elsewhere meets nothing here.
+        above, below = above if upper == y0 else ALONE, below if lower == y1 else ALONE
         _follow(
             cells,
             flags,
+            prints,
             np.float32(start),
             np.float32(upper),
             np.float32(lower),
@@ -128,6 +187,9 @@ def _add_edge(
             np.float32(winding),
             blocks,
             stride,
+            folds,
+            above,
+            below,
         )
 
 
@@ -135,6 +197,7 @@ def _add_edge(
 def _follow(
     cells: Cells,
     flags: Flags,
+    prints: Footprints,
     x0: np.float32,
     y0: np.float32,
     y1: np.float32,
@@ -142,6 +205,9 @@ def _follow(
     winding: np.float32,
     blocks: int,
     stride: int,
+    folds: int,
+    above: int,
+    below: int,
 ) -> None:
     """Add the part of an edge that lies among the cells, from y0 down to y1, row by row; its x is x0 at y0."""
     # How much of a row's height the edge goes down while it goes one pixel to the side.
@@ -154,10 +220,30 @@ def _follow(
         next_y += _ONE
         bottom = min(next_y, y1)
         next_x = max(x0 + (bottom - y0) * slope, _ZERO)
-        _add_in_row(cells, flags, row, min(x, next_x), max(x, next_x), winding * (bottom - y), descent, blocks, stride)
+        low, high = min(x, next_x), max(x, next_x)
+        if folds != PLAIN:
+            # At a height that is a whole number the edge that it meets lies in another row.
+            joint_above = above if y == y0 and y > np.float32(row) else ALONE
+            joint_below = below if bottom == y1 and bottom < next_y else ALONE
+            way = DOWN if winding > _ZERO else UP
+            joint_low, joint_high = (joint_above, joint_below) if x <= next_x else (joint_below, joint_above)
+            mark_columns(prints, row, low, high, way, joint_low, joint_high)
+        _add_in_row(cells, flags, row, low, high, winding * (bottom - y), descent, blocks, stride)
         x = next_x
         y = bottom
         row += 1
+
+
+@inlined
+def _mark_level(flags: Flags, prints: Footprints, x0: float, x1: float, y: float, way: int, before: int, after: int) -> None:
+    """Leave the footprints of an edge along a row, which covers nothing of it but parts what may be covered."""
+    low, high = max(min(x0, x1), 0.0), min(max(x0, x1), float(TILE))
+    if low < TILE and high > 0.0 and 0.0 < y < TILE and y != math.floor(y):
+        row, first, last = int(y), int(low) // LANES, min(int(high) // LANES, BLOCKS - 1)
+        flags[np.uint64(row)] |= np.uint8((_ALL << np.uint64(first)) & (_ALL >> np.uint64(63 - last)))
+        joint_low, joint_high = (before, after) if x0 < x1 else (after, before)
+        joint_low, joint_high = joint_low if min(x0, x1) >= 0.0 else ALONE, joint_high if max(x0, x1) <= TILE else ALONE
+        mark_columns(prints, row, np.float32(low), np.float32(high), way, joint_low, joint_high)
 
 
 @inlined
@@ -235,18 +321,31 @@ def sweep_polygon(
     bottom: int,
     cells: Cells,
     flags: Flags,
+    prints: Footprints,
+    edges: Array2[np.float64],
+    numbers: Array1[np.int64],
+    first: int,
+    last: int,
+    left: int,
+    upper: int,
+    folds: int,
+    cut: CutRoom,
     even_odd: bool,
     colours: Colours,
     i: int,
 ) -> None:
-    """Lay on what the cells of rows top to bottom hold, by the non-zero winding rule or the even-odd one; leave them empty."""
-    whole = _ZERO
+    """Lay on what the cells of rows top to bottom hold, by the non-zero winding rule or the even-odd one; leave them empty.
+
+    The edges are those that were added, and (left, upper) is where the tile lies: where they overlap in a pixel, it is cut.
+    """
+    whole, is_sorted = _ZERO, False
     for row in range(top, bottom):
         line = np.uint64(row)
         start, carries = row_of(level, row), row * CELLS + CARRIES
         flagged = np.int64(flags[line])
         whole += cells[line, CARRIES + BLOCKS + 1]
         total = whole + cells[line, CARRIES]
+        is_once_in_row = folds == ONE_WAY and abs(total) < _EVEN and prints.rises[line] <= 1
         even_start = 0
         block = 0
         while flagged:
@@ -256,6 +355,22 @@ def sweep_polygon(
             if block > even_start and abs(total) > _NOTHING:
                 _lay_between(tiles, start, planes, even_start, block, colours, i, _covered(total, even_odd))
             place = block * LANES
+            if folds != PLAIN:
+                mark = np.uint64(MARKS * block)
+                crowded = prints.marks[line, mark + CROWDED]
+                # Where the winding number never changes its sign, one chain that goes up from nothing makes it 1 at most.
+                is_once = abs(total) < _EVEN and not prints.marks[line, mark + TWO_UP]
+                if folds == ONE_WAY and (is_once or is_once_in_row):
+                    crowded = _NONE
+                for each in range(np.uint64(MARKS)):
+                    prints.marks[line, mark + each] = _NONE
+                if crowded:
+                    if not is_sorted:
+                        sort_into_blocks(edges, numbers, first, last, left, upper, prints.busy, cut)
+                        is_sorted = True
+                    pieces = cut_into_pieces(edges, row, block, left, upper, cut)
+                    if pieces >= 0:
+                        cut_pixels(cells, row, block, pixels_of(crowded), total, pieces, even_odd, cut)
             lay_area_lanes(tiles, start + place, planes, colours, i, cells, row * CELLS + place, total, even_odd)
             clear_lanes(cells, row * CELLS + place)
             flagged >>= 1
@@ -267,6 +382,8 @@ def sweep_polygon(
         clear_lanes(cells, carries)
         clear_lanes(cells, carries + LANES)
         flags[line] = 0
+        if folds != PLAIN:
+            prints.busy[line] = prints.rises[line] = 0
     clear_lanes(cells, bottom * CELLS + CARRIES)
     clear_lanes(cells, bottom * CELLS + CARRIES + LANES)
 

@@ -18,6 +18,10 @@ LINEAR_SHADE, RADIAL_SHADE, PICTURE_SHADE = range(3)
 EDGE, REPEAT, REFLECT, NONE = range(4)
 """What lies beyond the edge of a picture: its last pixels, the picture again, its mirror image, nothing."""
 
+PLAIN, ONE_WAY, FREE = range(3)
+"""How an outline may lie over itself: not at all; so that the winding number never changes its sign, as that of a stroke,
+which is never above 0; in any way."""
+
 BUTT_CAP, ROUND_CAP, SQUARE_CAP = range(3)
 MITER_JOIN, ROUND_JOIN, BEVEL_JOIN = range(3)
 
@@ -70,6 +74,8 @@ class Primitives(NamedTuple):
     """(n + 1,): a polygon has the edges from its own entry up to the next"""
     edges: Array2[np.float64]
     """(m, 4): from x and y to x and y"""
+    folds: Array1[np.uint8]
+    """how a polygon may lie over itself"""
     shade_map: Array2[np.float64]
     """(n, 6): the affine map from pixels to where a linear ramp has x from 0 to 1, a radial one its radius from 0 to 1, and a
     picture has its own pixels"""
@@ -147,16 +153,67 @@ class FlatOutline(NamedTuple):
     are meant"""
 
 
+class Grid(NamedTuple):
+    """Room for a grid that edges are put into, with cells row by row."""
+
+    heads: Array1[np.int64]
+    """which comes first in each cell"""
+    following: Array1[np.int64]
+    """which comes after each"""
+    numbers: Array1[np.int64]
+    """numbers of edges"""
+
+
+class Footprints(NamedTuple):
+    """Where the edges of an outline that may lie over itself have run on a tile. All 0 between outlines."""
+
+    marks: Array2[np.uint64]
+    """(64, 32): of each block through which columns, eight of them to each pixel, edges run that go up, and edges that go down;
+    where there may be more than a sum can tell; and more than 0 where more than one chain of edges goes up"""
+    busy: Array1[np.uint8]
+    """(64,): bit k of a row says that there may be more than a sum can tell in its block k"""
+    rises: Array1[np.uint8]
+    """(64,): 1 where one chain of edges goes up through a row, and more where more do"""
+
+
+class CutRoom(NamedTuple):
+    """Room to cut pixels in, in which an outline lies over itself."""
+
+    numbers: Array1[np.int64]
+    """numbers of edges, chained up by the blocks that they run through"""
+    following: Array1[np.int64]
+    """which comes after each"""
+    heads: Array1[np.int64]
+    """(512,): which comes first in each block"""
+    pieces: Array2[np.float64]
+    """(n, 6): of each piece of an edge in a block, the y at which it begins and ends, from 0 to 1, its x there, how far it goes
+    to the side for each pixel down, and 1 where it goes down as its contour does, else -1"""
+    near: Array1[np.int64]
+    """(n,): numbers of the pieces that reach a pixel"""
+    passes: Array1[np.float64]
+    """(n,): where each passes the pixel's left side, y, or more than 1"""
+    turns: Array1[np.int64]
+    """(n,): by how much the winding number on that side grows there"""
+    cuts: Array1[np.float64]
+    """heights at which a pixel is cut into strips"""
+    places: Array1[np.float64]
+    """(n,): where pieces cross the middle of a strip, from left to right"""
+    steps: Array1[np.int64]
+    """(n,): by how much the winding number grows there"""
+
+
 class Room(NamedTuple):
     """What a thread works in while it paints.
 
-    Between tiles `cells` and `flags` are all 0, and so are the levels above the first.
+    Between tiles `cells`, `flags` and `footprints` are all 0, and so are the levels above the first.
     """
 
     tiles: Array4[np.float32]
     """(levels, 64, 4, 72): the picture, each group that is open, and the last for masks"""
     cells: Array2[np.float32]
     flags: Array1[np.uint8]
+    footprints: Footprints
+    cut: CutRoom
     cover: Array1[np.float32]
     added: Array1[np.float32]
     """(4,): what is to be laid on the whole tile"""

@@ -11,7 +11,7 @@ from mothseed.kernels.lanes import grid_of
 from mothseed.kernels.lookups import weigh_wide
 from mothseed.kernels.paint import lay_covered
 from mothseed.kernels.polygon import fill_area_map
-from mothseed.kernels.primitives import TileJob, Window
+from mothseed.kernels.primitives import Footprints, TileJob, Window
 from mothseed.kernels.tile import row_of
 from mothseed.kernels.tile_sizes import LANES, WIDE
 from mothseed.native.jit import entry, inlined, kernel, technique
@@ -35,6 +35,7 @@ def fill_maps(
     cells: Room,
     room: Room,
     flags: Array1[np.uint8],
+    footprints: Footprints,
     along: Room,
     padded: Room,
     bell: Array1[np.float64],
@@ -51,7 +52,19 @@ def fill_maps(
             first = first_edge[i] if part == 0 else first_of_stroke[i]
             last = first_of_stroke[i] if part == 0 else first_edge[i + 1]
             if last > first:
-                fill_area_map(areas, flags, edges, first, last, bounds[i, 0], bounds[i, 1], place[i, 2], size[i, 2], size[i, 1])
+                fill_area_map(
+                    areas,
+                    flags,
+                    footprints,
+                    edges,
+                    first,
+                    last,
+                    bounds[i, 0],
+                    bounds[i, 1],
+                    place[i, 2],
+                    size[i, 2],
+                    size[i, 1],
+                )
                 for row in range(rows):
                     for column in range(columns):
                         place_of_cell = start + row * columns + column

@@ -57,8 +57,8 @@ def start_contour(pen: Pen, x: float, y: float) -> None:
 
 @kernel
 def _add_edge(edges: Edges, count: int, x1: float, y1: float, x2: float, y2: float) -> int:
-    """Add an edge; those along a row add no area and are left out."""
-    if y1 == y2:
+    """Add an edge, unless it has no length."""
+    if y1 == y2 and x1 == x2:
         return count
     edges[count, 0] = x1
     edges[count, 1] = y1

@@ -17,6 +17,8 @@ WIDE = 2 * LANES
 """Neighbours that are weighed at once."""
 TILE = 64
 """Rows and columns of a tile."""
+MARKS = 4
+"""Numbers that mark what edges run through a block."""
 BLOCKS = TILE // LANES
 """Blocks of eight pixels in a row. Rows are painted in whole blocks, since a vector instruction on eight pixels costs less than
 finding out which of them are wholly covered or not at all."""
@@ -28,6 +30,14 @@ CARRIES = TILE
 CELLS = TILE + 2 * LANES
 """Numbers in a row of cells: 64 pixels, the carries into each of their 8 blocks and out of the last, what is carried into this
 row's and all later ones' first block, and some that keep rows from falling on the same lines of the cache."""
+MOST_PIECES = 1024
+"""Pieces of edges in a row of a tile up to which each pixel that they overlap in is known to the area. Where there are more,
+the parts of an outline that are smaller than a pixel add up."""
+MOST_NEAR = 10
+"""Pieces in a pixel up to which it is cut at all their ends and crossings."""
+MOST_CUTS = 2 * MOST_NEAR + MOST_NEAR * (MOST_NEAR - 1) // 2 + 2
+MOST_CHAINED = 64 * MOST_PIECES
+"""Pieces in all crowded blocks of a tile."""
 RAMP_STEPS = 256
 """A ramp is tabulated in so many steps; between them it is straight, which no eye and no 8-bit level can tell."""
 

@@ -100,9 +100,30 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
             else:
                 slot = bins.first_slot[i] + tile_row - bins.top_row[i]
                 start, end = bins.first_edge[slot], bins.first_edge[slot + 1]
-                upper, lower = add_edges(room.cells, room.flags, primitives.edges, bins.edges, start, end, left, top)
-                even_odd = primitives.even_odd[i]
-                sweep_polygon(tiles, target, target_planes, upper, lower, room.cells, room.flags, even_odd, colours, i)
+                edges, folds, even_odd = primitives.edges, primitives.folds[i], primitives.even_odd[i]
+                cells, flags, prints = room.cells, room.flags, room.footprints
+                upper, lower = add_edges(cells, flags, prints, edges, bins.edges, start, end, left, top, folds)
+                sweep_polygon(
+                    tiles,
+                    target,
+                    target_planes,
+                    upper,
+                    lower,
+                    cells,
+                    flags,
+                    prints,
+                    edges,
+                    bins.edges,
+                    start,
+                    end,
+                    left,
+                    top,
+                    folds,
+                    room.cut,
+                    even_odd,
+                    colours,
+                    i,
+                )
             if has_shade:
                 call_technique(techniques[_SHADE], words, (level, planes, first_row, last_row, first, last, left, top, i))
         if washed:

@@ -10,8 +10,8 @@ import numpy.typing as npt
 
 from mothseed.arrays import ByteArray, WholeArray
 from mothseed.colour.ramp import Ramp
-from mothseed.kernels.primitives import NO_SHADE, SHADOW, TECHNIQUES, Bins, Primitives, Room, TileJob
-from mothseed.kernels.tile_sizes import CELLS, LANES, PLANES, RUN, TILE
+from mothseed.kernels.primitives import NO_SHADE, SHADOW, TECHNIQUES, Bins, CutRoom, Footprints, Primitives, Room, TileJob
+from mothseed.kernels.tile_sizes import BLOCKS, CELLS, LANES, MARKS, MOST_CHAINED, MOST_CUTS, MOST_PIECES, PLANES, RUN, TILE
 from mothseed.native.library import Kernel, load
 from mothseed.native.store import COMMON
 from mothseed.render.rounding import USUAL, Rounding
@@ -104,6 +104,21 @@ def _room(depth: int) -> Room:
         tiles=np.zeros((depth + 2, TILE, PLANES, RUN), np.float32),
         cells=np.zeros((TILE + 1, CELLS), np.float32),
         flags=np.zeros(TILE, np.uint8),
+        footprints=Footprints(
+            marks=np.zeros((TILE, MARKS * BLOCKS), np.uint64), busy=np.zeros(TILE, np.uint8), rises=np.zeros(TILE, np.uint8)
+        ),
+        cut=CutRoom(
+            numbers=np.zeros(MOST_CHAINED, np.int64),
+            following=np.zeros(MOST_CHAINED, np.int64),
+            heads=np.zeros(TILE * BLOCKS, np.int64),
+            pieces=np.zeros((MOST_PIECES, 6)),
+            near=np.zeros(MOST_PIECES, np.int64),
+            passes=np.zeros(MOST_PIECES),
+            turns=np.zeros(MOST_PIECES, np.int64),
+            cuts=np.zeros(MOST_CUTS),
+            places=np.zeros(MOST_PIECES),
+            steps=np.zeros(MOST_PIECES, np.int64),
+        ),
         cover=np.zeros(TILE, np.float32),
         added=np.zeros(PLANES, np.float32),
         below=np.zeros(3, np.float32),

@@ -12,6 +12,7 @@ from mothseed.geometry.affine import are_similarities
 from mothseed.kernels.primitives import CLOSE, DISC, NO_SHADE, OPEN, POLYGON, ROUND_CAP, SHADOW, Primitives, Sources
 from mothseed.native.library import Kernel
 from mothseed.render.scene.edges import Whole, edges_of, shape_numbers, shapes_of
+from mothseed.render.scene.images import joined_images
 from mothseed.render.scene.ops import ops_of
 from mothseed.render.scene.shades import shades_of
 from mothseed.render.scene.shadows import shadow_maps
@@ -44,8 +45,13 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
     kind[as_disc] = DISC
 
     bounds = _disc_bounds(kind, disc)
-    shapes = shapes_of(drawing)
-    first_edge, first_of_stroke, edges = edges_of(kind, source, is_stroke, sources, shapes, bounds, threads)
+    shapes, folds = shapes_of(drawing), np.zeros(len(kind), np.uint8)
+    first_edge, first_of_stroke, edges = edges_of(kind, source, is_stroke, sources, shapes, bounds, folds, threads)
+    begins = joined_images(drawing, ops, kind, sources.matrix[source], bounds, folds, first_edge, edges)
+    if not begins.all():
+        ops, source, is_stroke, kind, disc, bounds = (each[begins] for each in (ops, source, is_stroke, kind, disc, bounds))
+        first_edge = np.append(first_edge[:-1][begins], first_edge[-1])
+        first_of_stroke, folds = first_of_stroke[begins], folds[begins]
     shadows = shadow_maps(drawing, scale, kind, source, bounds, first_edge, first_of_stroke, edges, threads)
     bounds = np.where((kind == SHADOW)[:, None], shadows.bounds, bounds)
     depth = int(_bracket_bounds(kind, ops["mask"].copy(), bounds, np.empty(len(kind), np.int64)))
@@ -67,6 +73,7 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
         bounds=bounds,
         first_edge=first_edge,
         edges=edges,
+        folds=folds,
         shade_map=shade_map,
         shades=shades,
         shadow_place=shadows.place,

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
 from mothseed.geometry.outlines import Outlines
-from mothseed.kernels.primitives import MORE_EDGES, MORE_POINTS, POLYGON, SHADOW, FlatOutline, Shapes, Sources
+from mothseed.kernels.primitives import MORE_EDGES, MORE_POINTS, POLYGON, SHADOW, FlatOutline, Grid, Shapes, Sources
 from mothseed.native.library import Kernel
 from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.kinds import UNIT_OF_KIND, UNIT_SHAPES
 
-_bound_edges, _draw_edges = Kernel("edging.bound_edges"), Kernel("edging.draw_edges")
+_survey_edges, _draw_edges = Kernel("edging.survey_edges"), Kernel("edging.draw_edges")
 
 Whole = npt.NDArray[np.int64]
 
@@ -43,9 +45,12 @@ def edges_of(
     sources: Sources,
     shapes: Shapes,
     bounds: FloatArray,
+    folds: npt.NDArray[np.uint8],
     threads: Threads,
 ) -> tuple[Whole, Whole, FloatArray]:
-    """The edges of all polygons and shadows, (m, 4); widens the bounds of each primitive, (n, 4), to hold them.
+    """The edges of all polygons and shadows, (m, 4).
+
+    Widens the bounds of each primitive, (n, 4), to hold them, and says in `folds`, (n,), how it may lie over itself.
 
     Returns where each primitive's begin, where those of its stroke begin, and the edges. A polygon is a fill or a stroke; a
     shadow is cast by both.
@@ -61,7 +66,7 @@ def edges_of(
         part = slice(cuts[piece], cuts[piece + 1])
         room = 4 * int(weights[part.stop] - weights[part.start]) + 64
         found[piece] = _edges_of(kind[part], source[part], is_stroke[part], sources, shapes, room)
-        _bound_edges(found[piece][0], found[piece][2], bounds[part])
+        _survey(found[piece], is_stroke[part], bounds[part], folds[part])
 
     threads.share(draw, range(len(found)))
     if len(found) == 1:
@@ -76,6 +81,20 @@ def edges_of(
     firsts = [first[:-1] + begin for (first, _, _), begin in zip(found, begins[:-1], strict=True)]
     of_strokes = [first + begin for (_, first, _), begin in zip(found, begins[:-1], strict=True)]
     return np.concatenate([*firsts, begins[-1:]]), np.concatenate(of_strokes), all_edges
+
+
+_MOST_LOOKED_AT = 1 << 16
+"""Edges of an outline that are held against each other, to see whether it is simple."""
+_CELLS_OF_EDGE = 8
+"""Cells of a grid that one may run through, on average."""
+
+
+def _survey(found: tuple[Whole, Whole, FloatArray], is_stroke: npt.NDArray[np.bool], *results: npt.NDArray[Any]) -> None:
+    """Find the bounds of primitives and how they may lie over themselves."""
+    first_edge, _, edges = found
+    largest = min(int(np.diff(first_edge).max(initial=0)), _MOST_LOOKED_AT)
+    grid = Grid(np.empty(2 * largest, np.int64), *np.empty((2, _CELLS_OF_EDGE * largest), np.int64))
+    _survey_edges(first_edge, edges, is_stroke, *results, grid)
 
 
 def _edges_of(

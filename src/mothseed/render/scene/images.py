@@ -1,0 +1,103 @@
+"""Images of one mark that meet: the halves of what is mirrored, the sectors of what is spun.
+
+Painted one after the other they would let through, along the line where they meet, what lies below: each covers part of a
+pixel, and the second leaves some of what the first has left. Painted as one polygon they cover all of it.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+from mothseed.arrays import BoolArray, FloatArray, RecordArray
+from mothseed.kernels.primitives import FREE, ONE_WAY, POLYGON
+from mothseed.render.scene.edges import Whole
+from mothseed.sheet.drawing import Drawing
+from mothseed.sheet.finish import SHADES
+
+_NEAR = 1.0
+"""Pixels up to which boxes lie apart whose pixels may be the same."""
+_ON_AXIS = 1e-3
+"""Pixels by which a half may reach over the axis: as much as nobody could tell."""
+_SAME = 1e-9
+"""How near to the map that leaves all as it is a reflection comes that is done twice."""
+
+
+def joined_images(
+    drawing: Drawing,
+    ops: RecordArray,
+    kind: npt.NDArray[np.uint8],
+    matrix: FloatArray,
+    bounds: FloatArray,
+    folds: npt.NDArray[np.uint8],
+    first_edge: Whole,
+    edges: FloatArray,
+) -> BoolArray:
+    """Which primitives begin a polygon, bool (n,): the edges of all others, up to the next that does, belong to it too.
+
+    `matrix` is that of each primitive's mark, to pixels. Joined are neighbours that are the same but for their views, painted
+    in one solid colour, where they are opaque, or where they are the halves of a mirrored mark and do not reach over the axis:
+    no more and no less is seen of them. Bounds are widened to hold what is joined, which may lie over itself, and edges of
+    fills that a mirror has turned round are turned back.
+    """
+    begins = np.ones(len(ops), np.bool)
+    candidates = _candidates(drawing, ops, kind, bounds)
+    if not len(candidates):
+        return begins
+    marks = drawing.marks[ops["source"][candidates]]
+    stroke = ops["is_stroke"][candidates]
+    alpha = np.where(stroke, marks["stroke"][:, 3], marks["fill"][:, 3]) * marks["opacity"]
+    may_overlap = (alpha >= 1) & ~ops["even_odd"][candidates]
+    for second, is_free in zip(candidates.tolist(), may_overlap.tolist(), strict=True):
+        if is_free or (begins[second - 1] and _are_halves(second - 1, matrix, first_edge, edges)):
+            begins[second] = False
+    determinants = matrix[:, 0] * matrix[:, 3] - matrix[:, 1] * matrix[:, 2]
+    heads = np.maximum.accumulate(np.where(begins, np.arange(len(ops)), 0))
+    for second in np.flatnonzero(~begins).tolist():
+        head = heads[second]
+        bounds[head, :2] = np.minimum(bounds[head, :2], bounds[second, :2])
+        bounds[head, 2:] = np.maximum(bounds[head, 2:], bounds[second, 2:])
+        folds[head] = ONE_WAY if ops["is_stroke"][head] else FREE
+        if not ops["is_stroke"][second] and determinants[head] * determinants[second] < 0:
+            own = edges[first_edge[second] : first_edge[second + 1]]
+            own[:] = own[::-1, [2, 3, 0, 1]]
+    return begins
+
+
+def _candidates(drawing: Drawing, ops: RecordArray, kind: npt.NDArray[np.uint8], bounds: FloatArray) -> Whole:
+    """The numbers of primitives that are the same as the ones before them but for their views, and lie near them."""
+    marks, source = drawing.marks, ops["source"]
+    is_own = (kind == POLYGON) & ~ops["mask"]
+    # A mark with a stroke over its fill, or with a shadow, is more than one primitive: its seam lies under the stroke.
+    apart = np.diff(source, prepend=-1, append=-1) != 0
+    is_own &= apart[:-1] & apart[1:]
+    seconds = np.flatnonzero(is_own[1:] & is_own[:-1] & (np.diff(source) == 1)) + 1
+    near = (bounds[seconds - 1, :2] - _NEAR < bounds[seconds, 2:]).all(axis=1)
+    near &= (bounds[seconds, :2] - _NEAR < bounds[seconds - 1, 2:]).all(axis=1)
+    seconds = seconds[near]
+    seconds = seconds[marks["view"][source[seconds]] != marks["view"][source[seconds - 1]]]
+    first, second = marks[source[seconds - 1]], marks[source[seconds]]
+    for rows in (first, second):
+        rows["view"] = 0
+    width = marks.dtype.itemsize
+    same = (first.view(np.uint8).reshape(-1, width) == second.view(np.uint8).reshape(-1, width)).all(axis=1)
+    shaded = np.array([type(each.fill) in SHADES or type(each.stroke) in SHADES for each in drawing.finishes], np.bool)
+    result: Whole = seconds[same & ~shaded[second["finish"]]]
+    return result
+
+
+def _are_halves(first: int, matrix: FloatArray, first_edge: Whole, edges: FloatArray) -> bool:
+    """Whether a primitive and the next are mirror images of each other, and the first lies on one side of the axis."""
+    a, b = (np.array([[m[0], m[2], m[4]], [m[1], m[3], m[5]], [0, 0, 1]]) for m in matrix[first : first + 2])
+    if abs(np.linalg.det(a)) < _SAME:
+        return False
+    reflection = b @ np.linalg.inv(a)
+    size = max(1.0, float(np.abs(reflection).max()))
+    if np.linalg.det(reflection) > 0 or np.abs(reflection @ reflection - np.eye(3)).max() > _SAME * size**2:
+        return False
+    # What a reflection takes away from a point lies across the axis, and is as long as twice the way to it.
+    points = edges[first_edge[first] : first_edge[first + 1], :2]
+    moved = points @ reflection[:2, :2].T + reflection[:2, 2] - points
+    farthest = moved[np.argmax((moved**2).sum(axis=1))]
+    ways = moved @ farthest / max(float(np.sqrt(farthest @ farthest)), _SAME)
+    return bool(ways.min() >= -2 * _ON_AXIS)
