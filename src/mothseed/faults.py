@@ -26,11 +26,11 @@ class Whereabouts:
         return f"{self.file}, line {self.line}"
 
 
-def did_you_mean(name: str, known: Iterable[str]) -> str:
-    """A hint at the name that is most like one that is not known, or nothing where none is."""
+def did_you_mean(name: str, known: Iterable[str], alike: float = 0.6) -> str:
+    """A hint at the name that is most like one that is not known, or nothing where none is so much alike, from 0 to 1."""
     import difflib
 
-    near = difflib.get_close_matches(name, list(known), 1)
+    near = difflib.get_close_matches(name, list(known), 1, alike)
     return f"did you mean {near[0]}?" if near else ""
 
 

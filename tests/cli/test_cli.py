@@ -182,6 +182,7 @@ def test_a_failing_sketch_is_told_so_that_it_can_be_mended_and_seen_again(run: R
         (["proof", "spot.py"], "did you mean spots.py?"),
         (["proof", "spots"], "spots is not a sketch, which is a .py file\n  did you mean spots.py?"),
         (["proof", "dusk.png"], "dusk.png is not a sketch"),
+        (["watch", "dusk.png"], "dusk.png is not a sketch, which is a .py file"),
         (["proof"], "mothseed: proof: the following arguments are required: SKETCH\n  example: mothseed proof"),
         (["prof", "spots.py"], "there is no command prof\n  did you mean proof?"),
         (["sing"], "commands are new, proof"),

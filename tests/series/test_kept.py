@@ -205,6 +205,7 @@ def test_files_that_changed_meanwhile_are_told(write_sketch: WriteSketch, run: R
 def test_a_ledger_is_built_again_with_the_marks_that_can_be_read(write_sketch: WriteSketch, run: Run) -> None:
     made_series(write_sketch(), "1-4")
     run("mark", "s", "2", "keep", "--note", "the best")
+    assert run("table", "s", "--marked", "keep", "--columns", "seed", "--csv").out.split() == ["seed", "2"]
     with sqlite3.connect(Path("s") / LEDGER_NAME) as connection:
         connection.execute("UPDATE edition SET dials = '{' WHERE seed = '1'")
     connection.close()

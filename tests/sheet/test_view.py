@@ -203,7 +203,7 @@ FAULTS: list[tuple[Any, str, str]] = [
     (lambda v: v.line(0, 0, 1, 1), "a line without a stroke cannot be seen", 'stroke="#333"'),
     (lambda v: v.polyline([(0, 0), (1, 1)], fill="red"), "a polyline has no inside", "polygon(points, fill=...)"),
     (lambda v: v.polygon([(0, 0), (1, 1)]), "polygon: at least 3 points", ""),
-    (lambda v: v.path([(0, 0), (1, 1)]), "path: an outline is needed (got list)", "smooth(points)"),
+    (lambda v: v.path("M0 0"), "path: an outline is needed (got str)", "smooth(points)"),
     (lambda v: v.circle(1, 2, 3, colour="red"), "colour= is no paint", "did you mean fill=?"),
     (lambda v: v.circle(1, 2, 3, strokewidth=2), "strokewidth= is no paint", "did you mean stroke_width=?"),
     (lambda v: v.circle(1, 2, 3, fill="reddish"), "fill: 'reddish' is not a colour that CSS knows", "teal"),

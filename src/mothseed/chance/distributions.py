@@ -93,10 +93,15 @@ class Numbers(Draws):
 
         Raises SketchError unless the probability is from 0 to 1.
         """
-        if not 0 <= probability <= 1:
+        try:
+            fits = 0 <= probability <= 1
+        except TypeError:
+            fits = False
+        if not fits:
+            percent = str(probability).removesuffix("%")
             raise SketchError(
                 f"odds({probability!r}): odds are a number from 0 (never) to 1 (always)",
-                hint=f"for a percentage divide by 100: odds({probability!r} / 100)" if probability > 1 else "",
+                hint=f"for a percentage divide by 100: odds({percent} / 100)",
             )
         if size is not None:
             answers = self._units(size) < probability

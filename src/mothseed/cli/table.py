@@ -21,6 +21,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     )
     options.add_series(parser)
     options.add_selection(parser)
+    options.add_marked(parser)
     parser.add_argument("--columns", default="", metavar="COLUMNS", help="columns to show, with commas between, or all")
     parser.add_argument("--csv", action="store_true", help="write CSV (RFC 4180)")
     options.add_common(parser)
@@ -35,7 +36,7 @@ def run(arguments: argparse.Namespace) -> int:
         raise UsageError("--csv and --json cannot both be had", hint="leave one of them out")
     editions = options.editions_of(arguments.series)
     whole = table_of(editions)
-    table = selected(whole, arguments.where, options.names(arguments.sort))
+    table = selected(whole, options.condition(arguments), options.names(arguments.sort))
     as_data = arguments.csv or arguments.json
     if arguments.columns.strip() == "all":
         table = table.chosen(whole.columns)

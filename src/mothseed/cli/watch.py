@@ -13,7 +13,7 @@ from mothseed.cli import console, options
 from mothseed.cli.ending import ending_task_in_order
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, proof_command, recipe_of_texts, take_back_command
-from mothseed.faults import MissingFileError, MothSeedError
+from mothseed.faults import MissingFileError, MothSeedError, UsageError
 from mothseed.told import counted
 
 if TYPE_CHECKING:
@@ -51,6 +51,9 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.watch import Watch, Wish
 
     sketch: Path = arguments.sketch
+    if sketch.suffix.lower() != ".py":
+        hint = f"mothseed edition {sketch} makes its series" if sketch.suffix.lower() == ".toml" else ""
+        raise UsageError(f"{sketch.name} is not a sketch, which is a .py file", hint=hint)
     if not sketch.is_file():
         raise MissingFileError(f"there is no sketch {sketch}", hint="look at the path; mothseed new writes one to start from")
     wish = Wish(recipe_of_texts(arguments), arguments.guides)

@@ -11,7 +11,7 @@ import math
 import numpy as np
 
 from mothseed.arrays import FloatArray
-from mothseed.colour.value import Colour
+from mothseed.colour.value import Colour, as_colour
 from mothseed.faults import SketchError
 from mothseed.portable import cosine_and_sine, heading
 
@@ -180,12 +180,13 @@ def oklch_of(colour: Colour) -> tuple[float, float, float]:
     return lightness, chroma, heading(a, b) if chroma > _GREY else 0.0
 
 
-def mixed(first: Colour, second: Colour, amount: float) -> Colour:
+def mixed(first: object, second: object, amount: float) -> Colour:
     """The colour `amount` of the way from one to the other, mixed in OKLab: 0 is the first, 1 the second.
 
     >>> mixed(Colour.parse("#000000"), Colour.parse("#ffffff"), 0.5).css
     '#636363'
     """
+    first, second = as_colour(first), as_colour(second)
     if amount <= 0:
         return first
     if amount >= 1:

@@ -200,7 +200,11 @@ class Palette:
         """The swatch at a running number, beginning again after the last; for an array of numbers float64 (n, 4)."""
         if isinstance(index, np.ndarray):
             return np.array(self.swatches)[index % len(self.swatches)]
-        return self.swatches[index % len(self.swatches)]
+        try:
+            return self.swatches[index % len(self.swatches)]
+        except TypeError:
+            hint = "write cycle(int(number)), or ramp(fraction) for colours in between"
+            raise SketchError(f"cycle: index is a whole number (got {index!r})", hint=hint) from None
 
     @overload
     def ramp(self, fraction: float) -> Colour: ...

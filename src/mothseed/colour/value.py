@@ -95,6 +95,8 @@ def as_colour(given: object) -> Colour:
         return given
     if isinstance(given, tuple | list) and len(given) in {3, 4} and all(isinstance(part, Real) for part in given):
         return Colour(*given)
+    if getattr(given, "shape", None) in {(3,), (4,)}:
+        return Colour(*given.tolist())  # type: ignore[attr-defined]  # a row of an array
     raise SketchError(
         f"a colour is a CSS string, a Colour, or three numbers from 0 to 1 (got {given!r})",
         hint='write "#f4efe4", "teal" or None for no paint',

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from typing import NamedTuple
 
 import numpy as np
@@ -11,7 +12,7 @@ from mothseed.arrays import PointArray
 from mothseed.checks import finite
 from mothseed.faults import SketchError
 from mothseed.geometry.figures import arc
-from mothseed.geometry.outline import Outline
+from mothseed.geometry.outline import Outline, as_points, through
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
 from mothseed.portable import cosine_and_sine
 from mothseed.values import closed, fixed
@@ -139,3 +140,17 @@ class Trail(_Open):
         """What it has left so far; draw it with `path`."""
         points: PointArray = np.array(self._points, np.float64)
         return Outline(np.array(self._verbs, np.uint8), points)
+
+
+def as_outline(given: Outline | Trail | Iterable[object], call: str, hint: str, *, closed: bool) -> Outline:
+    """The outline of what an artist may give for one: an outline, a trail, or points, which straight lines go through.
+
+    Raises SketchError, naming the call, for anything else, with the hint, and for points that are none.
+    """
+    if isinstance(given, Outline):
+        return given
+    if isinstance(given, Trail):
+        return given.outline
+    if isinstance(given, str) or not hasattr(given, "__iter__"):
+        raise SketchError(f"{call}: an outline is needed (got {type(given).__name__})", hint=hint)
+    return through(as_points(given, call, 2), closed=closed)

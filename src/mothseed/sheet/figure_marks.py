@@ -299,4 +299,5 @@ def stamp_size(picture: Picture, width: Any, height: Any) -> tuple[Any, Any]:
 
 def _check_place(x: float, y: float, turn: float) -> None:
     if not (is_finite(x) and is_finite(y) and is_finite(turn)):
-        raise SketchError(f"a figure's place and turn are finite numbers (got {x!r}, {y!r}, {turn!r})")
+        hint = 'the place comes first: text(10, 50, "Plume", 8)' if isinstance(x, str) else ""
+        raise SketchError(f"a figure's place and turn are finite numbers (got {x!r}, {y!r}, {turn!r})", hint=hint)

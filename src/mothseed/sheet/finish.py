@@ -56,10 +56,11 @@ class Finish(NamedTuple):
 
 def checked_dash(value: object) -> tuple[float, ...] | None:
     """On and off lengths of a dashed stroke, in the units of the view; an odd number of them is gone through twice."""
-    if value is None:
+    if value is None or (isinstance(value, str) and value == "none"):
         return None
+    parts = value.replace(",", " ").split() if isinstance(value, str) else value  # as SVG writes them: "4 2"
     try:
-        lengths = tuple(float(length) for length in value)  # type: ignore[attr-defined]
+        lengths = tuple(float(length) for length in parts)  # type: ignore[attr-defined]
     except (TypeError, ValueError):
         lengths = ()
     if not (lengths and all(0 <= length < math.inf for length in lengths) and sum(lengths) > 0):

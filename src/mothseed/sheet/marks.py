@@ -10,12 +10,14 @@ from typing import Any, NamedTuple, Unpack
 import numpy as np
 
 from mothseed.arrays import FloatArray, RecordArray
+from mothseed.checks import from_nothing
 from mothseed.colour.value import Colour
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.figures import rounded_rect
 from mothseed.geometry.outline import Outline, as_points, through
 from mothseed.geometry.outlines import lines_through
+from mothseed.geometry.trail import Trail, as_outline
 from mothseed.portable import cosines_and_sines
 from mothseed.sheet.bulk import Numbers, colour_column, column_of, columns_of, is_varied
 from mothseed.sheet.finish import SHADES
@@ -78,11 +80,13 @@ class Marks:
 
     def rect(self, x: float, y: float, width: float, height: float, *, radius: float = 0.0, **paint: Unpack[Paint]) -> None:
         """A rectangle with its top left corner at (x, y), its corners rounded by a radius as far as they have room."""
-        if radius == 0 or not width > 0 or not height > 0:
+        if radius == 0:
             self._mark(RECT, x, y, width, height, paint)
             return
-        if not 0 < radius < math.inf:
-            raise SketchError(f"rect: radius is 0 or more (got {radius!r})")
+        from_nothing("rect", radius=radius, hint="one radius is that of all corners: radius=2")
+        if not width > 0 or not height > 0:
+            self._mark(RECT, x, y, width, height, paint)
+            return
         self._outlined(PATH, rounded_rect(width, height, radius).moved(x, y), paint)
 
     def line(self, x1: float, y1: float, x2: float, y2: float, **paint: Unpack[Paint]) -> None:
@@ -99,14 +103,12 @@ class Marks:
         """Straight lines from point to point and back to the first."""
         self._outlined(POLYGON, through(as_points(points, "polygon", 3), closed=True), paint)
 
-    def path(self, outline: Outline, **paint: Unpack[Paint]) -> None:
-        """An outline, such as `smooth(points)`. Where it crosses itself the non-zero winding rule says what is inside."""
-        if not isinstance(outline, Outline):
-            raise SketchError(
-                f"path: an outline is needed (got {type(outline).__name__})",
-                hint="write path(smooth(points)), or polygon(points) for straight lines",
-            )
-        self._outlined(PATH, outline, paint)
+    def path(self, outline: Outline | Trail | Iterable[object], **paint: Unpack[Paint]) -> None:
+        """An outline, such as `smooth(points)`, a trail, or straight lines from point to point.
+
+        Where it crosses itself the non-zero winding rule says what is inside.
+        """
+        self._outlined(PATH, as_outline(outline, "path", "write path(smooth(points)), or polygon(points)", closed=False), paint)
 
     # Many at once
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Mapping
 from typing import Any, NamedTuple, TypedDict, Unpack
 
@@ -80,7 +81,8 @@ class Style(NamedTuple):
 
         Raises SketchError for a name that is no paint and a value that cannot be painted with, in words that name both.
         """
-        return self._replace(**{name: _checked(name, value) for name, value in paint.items()})
+        named = {_SPELLED.get(name, name): value for name, value in paint.items()}
+        return self._replace(**{name: _checked(name, value) for name, value in named.items()})
 
     @property
     def finish(self) -> Finish:
@@ -115,7 +117,7 @@ def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray | None:
         for name, value in paint.items():
             if name in {"fill", "stroke"}:
                 flag, place = (FILLED, _FILL_PLACE) if name == "fill" else (STROKED, _STROKE_PLACE)
-                if value is None:
+                if value is None or (type(value) is str and value == "none"):
                     record[_PAINTED_PLACE] &= ~flag
                 elif type(value) in SHADES:
                     return None
@@ -139,22 +141,26 @@ def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray | None:
             elif name == "linejoin":
                 record[_JOIN_PLACE] = LINEJOINS.index(_checked(name, value))
             else:
-                _checked(name, value)
+                _checked(_SPELLED.get(name, name), value)
                 return None
     except SketchError:
-        _checked(name, value)  # tells of a colour with the name of the paint it was given for
+        _checked(_SPELLED.get(name, name), value)  # tells of a colour with the name of the paint it was given for
         raise
     return record
 
 
 PAINT_NAMES = Style._fields
+_SPELLED = {"stroke_linecap": "linecap", "stroke_linejoin": "linejoin", "stroke_dasharray": "dash"}
+"""The names that SVG has for paint which has a shorter one here."""
 
 
 def _checked(name: str, value: object) -> Any:
     match name:
         case "fill" | "stroke":
+            if value is None or (isinstance(value, str) and value == "none"):
+                return None
             try:
-                return value if value is None or isinstance(value, SHADES) else as_colour(value)
+                return value if isinstance(value, SHADES) else as_colour(value)
             except SketchError as fault:
                 raise SketchError(f"{name}: {fault.message}", hint=fault.hint) from None
         case "stroke_width":
@@ -162,6 +168,8 @@ def _checked(name: str, value: object) -> Any:
                 raise SketchError(f"stroke_width is a length in sheet units, 0 or more (got {value!r})")
             return float(value)  # type: ignore[arg-type]
         case "opacity":
+            if isinstance(value, str) and _PERCENT.fullmatch(value):
+                value = float(value[:-1]) / 100
             if not (_is_number(value) and 0 <= value <= 1):  # type: ignore[operator]
                 raise SketchError(f"opacity is a number from 0 (not seen) to 1 (solid) (got {value!r})")
             return float(value)  # type: ignore[arg-type]
@@ -170,7 +178,7 @@ def _checked(name: str, value: object) -> Any:
         case "linejoin":
             return _one_of(name, value, LINEJOINS)
         case "fill_rule":
-            return _one_of(name, value, FILL_RULES)
+            return _one_of(name, value.replace("-", "") if isinstance(value, str) else value, FILL_RULES)
         case "dash":
             return checked_dash(value)
         case "blend":
@@ -185,6 +193,9 @@ def _checked(name: str, value: object) -> Any:
     raise SketchError(
         f"{name}= is no paint; paint is {', '.join(PAINT_NAMES)}", hint=f"did you mean {near[0]}=?" if near else ""
     )
+
+
+_PERCENT = re.compile(r"\d+(\.\d+)?%")
 
 
 def _is_number(value: object) -> bool:

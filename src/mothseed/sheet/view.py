@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 from typing import Any, Self, Unpack
 
@@ -16,6 +16,7 @@ from mothseed.colour.value import WHITE, Colour
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.outline import Outline
+from mothseed.geometry.trail import Trail, as_outline
 from mothseed.portable import cosine_and_sine
 from mothseed.sheet.arrange import (
     FACINGS,
@@ -127,7 +128,8 @@ class View(ViewState):
         """
         if not (style is None or isinstance(style, Style)):
             raise SketchError(f"styled: a Style is needed (got {style!r})", hint='write styled(fill="teal") or styled(ink)')
-        changed = (self._ink.style if style is None else style).but(paint)
+        # A style that was made without `Style.of` is looked at as one that was made with it.
+        changed = self._ink.style.but(paint) if style is None else Style().but(style._asdict() | paint)
         return self._twin(Ink.of(changed, self._recorder), self._images)
 
     def layer(self, name: str, *, opacity: float = 1.0, blend: str = "normal") -> Self:
@@ -143,13 +145,9 @@ class View(ViewState):
         inside = {group: Group(group, name, style.opacity, style.blend) for _, group in self._images}
         return self._within(inside)
 
-    def clipped(self, outline: Outline, *, fill_rule: str = "nonzero") -> Self:
-        """The same view, of which only what lies within an outline is seen."""
-        if not isinstance(outline, Outline):
-            raise SketchError(
-                f"clipped: an outline is needed (got {type(outline).__name__})",
-                hint="write clipped(smooth(points, closed=True))",
-            )
+    def clipped(self, outline: Outline | Trail | Iterable[object], *, fill_rule: str = "nonzero") -> Self:
+        """The same view, of which only what lies within an outline is seen; points are taken as corners of one."""
+        outline = as_outline(outline, "clipped", "write clipped(smooth(points, closed=True))", closed=True)
         even_odd = self._ink.style.but({"fill_rule": fill_rule}).fill_rule == "evenodd"
         number = self._recorder.add_outline(outline)
         images = [
@@ -347,17 +345,20 @@ class View(ViewState):
         return self._spotted(spiral_spots(whole("spiral", "count", count), spacing, kind, facing))
 
     def along(
-        self, outline: Outline, count: int, *, start: float = 0.0, end: float = 1.0, facing: str = "along"
+        self,
+        outline: Outline | Trail | Iterable[object],
+        count: int,
+        *,
+        start: float = 0.0,
+        end: float = 1.0,
+        facing: str = "along",
     ) -> Iterator[Spotted]:
         """Places evenly along an outline, from one fraction of its length to another.
 
         `facing="along"` turns each so that +x goes on along the outline, "out" so that it points to its right; "up" leaves
         all upright. Raises SketchError for an outline of no length.
         """
-        if not isinstance(outline, Outline):
-            raise SketchError(
-                f"along: an outline is needed (got {type(outline).__name__})", hint="write along(smooth(points), 12)"
-            )
+        outline = as_outline(outline, "along", "write along(smooth(points), 12)", closed=False)
         finite("along", start=start, end=end)
         one_of("along", "facing", facing, ("along", "out", "up"))
         return self._spotted(along_spots(outline, whole("along", "count", count), start, end, facing))

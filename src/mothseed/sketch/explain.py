@@ -81,7 +81,7 @@ def explained(fault: BaseException, is_own: OwnFile) -> MothSeedError:
     words, hint = type(fault).__name__, ""
     with suppress(Exception):  # what a class of the sketch's own has to say may fail in turn
         words = words_of(fault)
-        hint = remedy(fault, frame)
+        hint = remedy(fault, frame, place.text if place else "")
     return SketchError(words, hint=hint, place=place)
 
 

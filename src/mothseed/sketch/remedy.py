@@ -10,8 +10,20 @@ from collections.abc import Callable
 from pathlib import Path
 from types import FrameType
 
+from mothseed.colour.value import Colour
 from mothseed.faults import did_you_mean
+from mothseed.sheet.style import PAINT_NAMES
+from mothseed.sketch.guesses import USUAL, as_method, calls_of, guess_alone, guess_on
 
+_ALIKE = 0.75
+"""How much alike two words are, as difflib has it, for one to be taken for the other misspelt."""
+_NOT_SO = re.compile(r"'(\w+)' object is not (?:callable|subscriptable)")
+_ASKED_BY = {"Field": "at", "Picture": "at", "Palette": "ramp"}
+"""The method by which each is asked at a place."""
+_COLOUR = re.compile(r"Colour\(red=(\S+), green=(\S+), blue=(\S+), alpha=([^\s)]+)\)")
+"""How Python writes a colour."""
+_MADE_BY = {"Colour": "Colour.parse", "Picture": "sheet.picture"}
+"""What makes a value of each from a string."""
 _CALLED = re.compile(r"(?:(\w+)\.)?(\w+)\(\) (?:missing|takes|got)")
 
 
@@ -30,8 +42,8 @@ def words_of(fault: BaseException) -> str:
     return f"{name}: {words}" if words else name
 
 
-def remedy(fault: BaseException, frame: FrameType | None) -> str:
-    """What the artist can do, or nothing where there is no telling. `frame` is that of the artist's line."""
+def remedy(fault: BaseException, frame: FrameType | None, line: str) -> str:
+    """What the artist can do, or nothing where there is no telling. `frame` is that of the artist's line, `line` its text."""
     match fault:
         case ZeroDivisionError():
             return "the number under the line came to 0; give it a least value, as in max(count - 1, 1)"
@@ -46,22 +58,53 @@ def remedy(fault: BaseException, frame: FrameType | None) -> str:
             wanted = re.search(r"cannot import name '(\w+)'", str(fault))
             return did_you_mean(wanted[1], _face()) if wanted else ""
         case NameError(name=str(name)) if frame is not None:
-            return _remedy_for_name(name, frame)
+            return _remedy_for_name(name, frame, line)
         case AttributeError(name=str(name), obj=obj):
             known = [each for each in dir(obj) if not each.startswith("_")]
-            return did_you_mean(name, known) or (f"it has {', '.join(known)}" if _is_ours(type(obj)) else "")
+            return (
+                guess_on(type(obj), name, line)
+                or did_you_mean(name, known, _ALIKE)
+                or (f"it has {', '.join(known)}" if _is_ours(type(obj)) else "")
+            )
         case TypeError():
-            return _called_rightly(str(fault), frame)
+            return (
+                _asked_rightly(str(fault), line, frame) or _made_rightly(str(fault), line) or _called_rightly(str(fault), frame)
+            )
     return ""
 
 
-def _remedy_for_name(name: str, frame: FrameType) -> str:
+def _remedy_for_name(name: str, frame: FrameType, line: str) -> str:
+    guess = guess_alone(name, line)
+    if guess:
+        return guess
     if name in _face():
         return f"write at the top: from mothseed import {name}"
+    for owner, usual in USUAL.items():
+        if _our_call(owner, name) is not None:
+            return f"write {usual}.{next(iter(calls_of(line, name)), name)}"
     if name in sys.stdlib_module_names:
         return f"write at the top: import {name}"
     known = {**frame.f_locals, **frame.f_globals}
-    return did_you_mean(name, [*known, *_face(), *vars(builtins)])
+    return did_you_mean(name, [*known, *_face(), *vars(builtins)], _ALIKE)
+
+
+def _asked_rightly(words: str, line: str, frame: FrameType | None) -> str:
+    """What to write where a picture, a field or a palette is called or indexed that is asked by one of its methods."""
+    named = _NOT_SO.match(words)
+    if not (named and named[1] in _ASKED_BY and frame):
+        return ""
+    known = {**frame.f_globals, **frame.f_locals}
+    written = as_method(line, _ASKED_BY[named[1]], lambda name: type(known.get(name)).__name__ == named[1])
+    return f"write {written}" if written else ""
+
+
+def _made_rightly(words: str, line: str) -> str:
+    """What to write where a colour or a picture is made by its class from what another call takes."""
+    named = _CALLED.search(words)
+    if not (named and named[1] in _MADE_BY and named[2] in {"__new__", "__init__"}):
+        return ""
+    made = next(iter(calls_of(line, named[1])), "")
+    return f"write {_MADE_BY[named[1]]}{made.removeprefix(named[1])}" if made else ""
 
 
 def _called_rightly(words: str, frame: FrameType | None) -> str:
@@ -78,7 +121,9 @@ def _called_rightly(words: str, frame: FrameType | None) -> str:
     if parameters and parameters[0].name == "self":
         parameters = parameters[1:]
     plain = signature.replace(parameters=parameters, return_annotation=inspect.Signature.empty)
-    return f"{name} is called as {name}{plain}"
+    written = _COLOUR.sub(lambda found: repr(Colour(*map(float, found.groups())).css), str(plain))
+    paint = f"; paint is {'=, '.join(PAINT_NAMES)}=" if "**paint" in written else ""
+    return f"{name} is called as {name}{written}{paint}"
 
 
 def _our_call(owner: str, name: str) -> Callable[..., object] | None:
