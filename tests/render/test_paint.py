@@ -10,7 +10,7 @@ import pytest
 from mothseed.colour import Colour, linear_ramp, radial_ramp
 from mothseed.colour.oklch import mixed
 from mothseed.faults import SketchError, UsageError
-from mothseed.geometry import smooth
+from mothseed.geometry import ngon, smooth
 from mothseed.render import rendered
 from mothseed.sheet import Sheet, fingerprint, soft_shadow
 from mothseed.sheet.blends import BLENDS
@@ -244,7 +244,7 @@ def test_dashes_leave_gaps_of_the_length_they_say() -> None:
     assert coverage(ring).sum() == pytest.approx(20 * np.pi * 3, rel=0.05)
 
 
-@pytest.mark.parametrize("dash", [(), (0, 0), (-1, 2), "3 2", 5, (float("nan"), 1)])
+@pytest.mark.parametrize("dash", [(), (0, 0), (-1, 2), "3 x", "", 5, (float("nan"), 1)])
 def test_a_dash_that_is_none_is_refused(dash: Any) -> None:
     with pytest.raises(SketchError, match="dash is on and off lengths"):
         white().line(0, 0, 9, 9, stroke="black", dash=dash)
@@ -290,6 +290,15 @@ def test_a_shadow_is_cast_by_fill_and_stroke_and_lies_below_both() -> None:
     assert pixel(sheet, 30, 30) == [255, 0, 0]
     assert pixel(sheet, 30 + 13, 30 + 5)[0] < 255
     assert fingerprint(sheet.drawing()) != fingerprint(white(60, 60).drawing())
+
+
+def test_no_shadow_is_cast_by_a_hole() -> None:
+    for rule, dark in (("evenodd", 0.0), ("nonzero", 1.0)):
+        sheet = ink_sheet(80, 80)
+        ring = ngon(40, radius=30).joined(ngon(40, radius=18)).moved(40, 40)
+        sheet.path(ring, fill="#00000000", fill_rule=rule, shadow=soft_shadow(0, 1, "black", 1))
+        assert coverage(sheet)[40, 40] == pytest.approx(dark, abs=0.01)
+        assert coverage(sheet)[40, 16] > 0.99
 
 
 def test_groups_and_shadows_give_the_same_pixels_on_any_number_of_threads() -> None:

@@ -353,7 +353,7 @@ def sweep_polygon(
                 flagged >>= 1
                 block += 1
             if block > even_start and abs(total) > _NOTHING:
-                _lay_between(tiles, start, planes, even_start, block, colours, i, _covered(total, even_odd))
+                _lay_between(tiles, start, planes, even_start, block, colours, i, covered_by(total, even_odd))
             place = block * LANES
             if folds != PLAIN:
                 mark = np.uint64(MARKS * block)
@@ -378,7 +378,7 @@ def sweep_polygon(
             total += cells[line, np.uint64(CARRIES + block)]
             even_start = block
         if abs(total) > _NOTHING:
-            _lay_between(tiles, start, planes, even_start, BLOCKS, colours, i, _covered(total, even_odd))
+            _lay_between(tiles, start, planes, even_start, BLOCKS, colours, i, covered_by(total, even_odd))
         clear_lanes(cells, carries)
         clear_lanes(cells, carries + LANES)
         flags[line] = 0
@@ -389,7 +389,7 @@ def sweep_polygon(
 
 
 @inlined
-def _covered(total: np.float32, even_odd: bool) -> np.float32:
+def covered_by(total: np.float32, even_odd: bool) -> np.float32:
     """How much is covered where the area times the winding number adds up to `total`."""
     size = abs(total)
     if even_odd:

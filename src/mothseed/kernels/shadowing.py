@@ -10,7 +10,7 @@ from mothseed.arrays import Array1, Array2
 from mothseed.kernels.lanes import grid_of
 from mothseed.kernels.lookups import weigh_wide
 from mothseed.kernels.paint import lay_covered
-from mothseed.kernels.polygon import fill_area_map
+from mothseed.kernels.polygon import covered_by, fill_area_map
 from mothseed.kernels.primitives import Footprints, TileJob, Window
 from mothseed.kernels.tile import row_of
 from mothseed.kernels.tile_sizes import LANES, WIDE
@@ -29,6 +29,7 @@ def fill_maps(
     place: Array2[np.float64],
     size: Array2[np.int64],
     deviations: Array1[np.float64],
+    even_odd: Array1[np.bool],
     first_edge: Array1[np.int64],
     first_of_stroke: Array1[np.int64],
     edges: Array2[np.float64],
@@ -68,7 +69,8 @@ def fill_maps(
                 for row in range(rows):
                     for column in range(columns):
                         place_of_cell = start + row * columns + column
-                        cells[place_of_cell] = min(max(abs(areas[row, column]), cells[place_of_cell]), _ONE)
+                        covered = covered_by(areas[row, column], even_odd[i] and part == 0)
+                        cells[place_of_cell] = max(covered, cells[place_of_cell])
         _blur(cells, size[i, 0], size[i, 2], size[i, 1], deviations[i], along, padded, bell, weights)
 
 

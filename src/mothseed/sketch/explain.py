@@ -13,7 +13,6 @@ from traceback import walk_tb
 from types import FrameType, TracebackType
 
 from mothseed.faults import Ended, MothSeedError, SketchError, Whereabouts
-from mothseed.sketch.remedy import remedy, words_of
 
 _PATIENCE = 0.5
 """Seconds that a thread which was begun in a sketch may take to its end once all is drawn."""
@@ -78,6 +77,9 @@ def explained(fault: BaseException, is_own: OwnFile) -> MothSeedError:
         return fault
     if isinstance(fault, SystemExit):
         return SketchError("the sketch stopped the program", hint="leave exit() out; return ends a function", place=place)
+    # Only now, as it takes long to import what reads a line.
+    from mothseed.sketch.remedy import remedy, words_of
+
     words, hint = type(fault).__name__, ""
     with suppress(Exception):  # what a class of the sketch's own has to say may fail in turn
         words = words_of(fault)

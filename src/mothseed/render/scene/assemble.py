@@ -52,7 +52,8 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
         ops, source, is_stroke, kind, disc, bounds = (each[begins] for each in (ops, source, is_stroke, kind, disc, bounds))
         first_edge = np.append(first_edge[:-1][begins], first_edge[-1])
         first_of_stroke, folds = first_of_stroke[begins], folds[begins]
-    shadows = shadow_maps(drawing, scale, kind, source, bounds, first_edge, first_of_stroke, edges, threads)
+    even_odd = ops["even_odd"].copy()
+    shadows = shadow_maps(drawing, scale, kind, source, even_odd, bounds, first_edge, first_of_stroke, edges, threads)
     bounds = np.where((kind == SHADOW)[:, None], shadows.bounds, bounds)
     depth = int(_bracket_bounds(kind, ops["mask"].copy(), bounds, np.empty(len(kind), np.int64)))
     shade, shade_map, shades = shades_of(drawing, scale, ops)
@@ -64,7 +65,7 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
         colour=colour,
         covered=_covered(kind, disc, kinds[source], sources.matrix[source], is_fill),
         hides=is_fill & (colour[:, 3] >= 1) & _outermost(kind),
-        even_odd=ops["even_odd"].copy(),
+        even_odd=even_odd,
         mask=ops["mask"].copy(),
         clipped=ops["clipped"].copy(),
         blend=ops["blend"].copy(),
