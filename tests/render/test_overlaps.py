@@ -213,3 +213,15 @@ def test_what_is_known_of_an_outline_beforehand_changes_no_pixel(monkeypatch: py
     monkeypatch.setattr("mothseed.render.raster.prepared", unknown)
     for drawing, pixels in zip(drawings, known, strict=True):
         assert np.abs(rendered(drawing, 240) - pixels).max() <= 1
+
+
+@pytest.mark.parametrize("scale", [1e-300, 1e-9, 1e6, 1e15, 1e60, 1e300])
+def test_outlines_of_any_size_are_painted(scale: float) -> None:
+    for count in (5, 12, 60):
+        corners = np.random.default_rng(count).uniform(-scale, scale, (count, 2))
+        sheet = ink_sheet(130, 90)
+        for rule in ("nonzero", "evenodd"):
+            sheet.polygon(corners, fill="black", fill_rule=rule, opacity=0.5)
+        sheet.polyline(corners, stroke="black", stroke_width=min(scale, 1e6))
+        sheet.frame(45, 45, turn=20).mirrored().polygon(corners, fill="black", opacity=0.5)
+        assert ((coverage(sheet) >= 0) & (coverage(sheet) <= 1)).all()

@@ -108,6 +108,8 @@ def sort_into_blocks(
         if max(x0, x1) <= 0.0 or min(x0, x1) >= TILE:
             continue
         y0, y1 = edges[edge, 1] - top, edges[edge, 3] - top
+        if max(y0, y1) <= 0.0 or min(y0, y1) >= TILE:
+            continue
         row, last_row = int(max(min(y0, y1), 0.0)), int(math.ceil(min(max(y0, y1), float(TILE)))) - 1
         if row > last_row or not rows & (_ALL << np.uint64(row)) & (_ALL >> np.uint64(TILE - 1 - last_row)):
             continue
@@ -119,8 +121,9 @@ def sort_into_blocks(
                 upper_x = x0 + (row - y0) * slope if y0 < row else x0
                 lower_x = x0 + (row + 1 - y0) * slope if y1 > row + 1 else x1
                 low, high = (x0, x1) if y0 == y1 else (upper_x, lower_x)
-                block, last_block = int(max(min(low, high), 0.0)) // LANES, int(max(low, high, 0.0)) // LANES
-                while block <= min(last_block, BLOCKS - 1):
+                block = int(min(max(min(low, high), 0.0), float(TILE))) // LANES
+                last_block = int(min(max(low, high), TILE - 1.0)) // LANES
+                while block <= last_block:
                     head = row * BLOCKS + block
                     if np.uint64(busy[row]) >> np.uint64(block) & _BIT and room.heads[head] != TOO_MANY:
                         if count == len(room.numbers):

@@ -13,6 +13,8 @@ from mothseed.native.jit import inlined, kernel
 _STRAIGHT = 1e-9
 """Sine of a bend that is taken for none."""
 _NO_MORE = -1
+_BEYOND_ALL = 1e30
+"""Pixels within which products of lengths are numbers still."""
 _LITTLE = 1e-6
 """Of a cell."""
 
@@ -58,7 +60,7 @@ def is_simple(edges: Edges, first: int, last: int, grid: Grid) -> bool:
         left, right = min(left, edges[edge, 2]), max(right, edges[edge, 2])
         top, bottom = min(top, edges[edge, 3]), max(bottom, edges[edge, 3])
     wide, high, cells, count = right - left, bottom - top, min(2 * (last - first), len(grid.heads)), 0
-    if not (wide > 0.0 and high > 0.0):
+    if not (0.0 < wide < _BEYOND_ALL and 0.0 < high < _BEYOND_ALL):
         return False
     columns = int(min(max(math.sqrt(cells * wide / high), 1.0), float(cells)))
     rows = cells // columns

@@ -97,7 +97,8 @@ def _are_halves(first: int, matrix: FloatArray, first_edge: Whole, edges: FloatA
         return False
     # What a reflection takes away from a point lies across the axis, and is as long as twice the way to it.
     points = edges[first_edge[first] : first_edge[first + 1], :2]
-    moved = points @ reflection[:2, :2].T + reflection[:2, 2] - points
-    farthest = moved[np.argmax((moved**2).sum(axis=1))]
-    ways = moved @ farthest / max(float(np.sqrt(farthest @ farthest)), _SAME)
-    return bool(ways.min() >= -2 * _ON_AXIS)
+    with np.errstate(over="ignore", invalid="ignore"):  # of what lies beyond all sheets nothing is told
+        moved = points @ reflection[:2, :2].T + reflection[:2, 2] - points
+        farthest = moved[np.argmax((moved**2).sum(axis=1))]
+        ways = moved @ farthest / max(float(np.sqrt(farthest @ farthest)), _SAME)
+        return bool(ways.min() >= -2 * _ON_AXIS)
