@@ -183,9 +183,7 @@ def _covered(count: int, left: float, signed: float, even_odd: bool, room: CutRo
     `signed` is the area times the winding number, by which the latter is known for its upper left corner. Less than 0 where so
     few pieces reach the pixel that it says what is inside itself.
     """
-    pieces, near, cuts = room.pieces, 0, 2
-    room.cuts[0], room.cuts[1] = 0.0, 1.0
-    rest = signed
+    pieces, near, rest = room.pieces, 0, signed
     for piece in range(count):
         upper, lower, upper_x, lower_x = pieces[piece, 0], pieces[piece, 1], pieces[piece, 2] - left, pieces[piece, 3] - left
         if min(upper_x, lower_x) >= 1.0 or max(upper_x, lower_x) <= 0.0:
@@ -212,26 +210,37 @@ def _covered(count: int, left: float, signed: float, even_odd: bool, room: CutRo
                 begin, begin_x = y, 1.0
         rest -= down * (end - begin) * (1.0 - 0.5 * (begin_x + end_x))
         if near < MOST_NEAR:
-            cuts = _add_cut(room.cuts, cuts, begin)
-            cuts = _add_cut(room.cuts, cuts, end)
-            for other in range(near):
-                cuts = _add_crossing(cuts, room, piece, room.near[other])
+            room.ends[near, 0], room.ends[near, 1] = begin, end
         near += 1
     if near <= 1:
         return -1.0
     winding = int(math.floor(rest + 0.5))
     if abs(winding) > near and not even_odd:
         return 1.0
-    if near > MOST_NEAR:
-        cuts = _STRIPS + 1
-        for strip in range(cuts):
-            room.cuts[strip] = strip / _STRIPS
+    cuts = _cuts(near, room)
     total, upper = 0.0, room.cuts[0]
     for cut in range(1, cuts):
         lower = room.cuts[cut]
         total += (lower - upper) * _covered_at(0.5 * (upper + lower), near, winding, left, even_odd, room)
         upper = lower
     return total
+
+
+@inlined
+def _cuts(near: int, room: CutRoom) -> int:
+    """Where to cut a pixel into strips: heights from 0 to 1, in order; returns how many there are."""
+    if near > MOST_NEAR:
+        for strip in range(_STRIPS + 1):
+            room.cuts[strip] = strip / _STRIPS
+        return _STRIPS + 1
+    room.cuts[0], room.cuts[1] = 0.0, 1.0
+    count = 2
+    for piece in range(near):
+        count = _add_cut(room.cuts, count, room.ends[piece, 0])
+        count = _add_cut(room.cuts, count, room.ends[piece, 1])
+        for other in range(piece):
+            count = _add_crossing(count, room, room.near[piece], room.near[other])
+    return count
 
 
 @inlined

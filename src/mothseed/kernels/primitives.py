@@ -194,6 +194,8 @@ class CutRoom(NamedTuple):
     """(n,): where each passes the pixel's left side, y, or more than 1"""
     turns: Array1[np.int64]
     """(n,): by how much the winding number on that side grows there"""
+    ends: Array2[np.float64]
+    """(10, 2): between which heights each lies in the pixel, where they are no more"""
     cuts: Array1[np.float64]
     """heights at which a pixel is cut into strips"""
     places: Array1[np.float64]

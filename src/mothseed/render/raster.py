@@ -11,7 +11,19 @@ import numpy.typing as npt
 from mothseed.arrays import ByteArray, WholeArray
 from mothseed.colour.ramp import Ramp
 from mothseed.kernels.primitives import NO_SHADE, SHADOW, TECHNIQUES, Bins, CutRoom, Footprints, Primitives, Room, TileJob
-from mothseed.kernels.tile_sizes import BLOCKS, CELLS, LANES, MARKS, MOST_CHAINED, MOST_CUTS, MOST_PIECES, PLANES, RUN, TILE
+from mothseed.kernels.tile_sizes import (
+    BLOCKS,
+    CELLS,
+    LANES,
+    MARKS,
+    MOST_CHAINED,
+    MOST_CUTS,
+    MOST_NEAR,
+    MOST_PIECES,
+    PLANES,
+    RUN,
+    TILE,
+)
 from mothseed.native.library import Kernel, load
 from mothseed.native.store import COMMON
 from mothseed.render.rounding import USUAL, Rounding
@@ -115,6 +127,7 @@ def _room(depth: int) -> Room:
             near=np.zeros(MOST_PIECES, np.int64),
             passes=np.zeros(MOST_PIECES),
             turns=np.zeros(MOST_PIECES, np.int64),
+            ends=np.zeros((MOST_NEAR, 2)),
             cuts=np.zeros(MOST_CUTS),
             places=np.zeros(MOST_PIECES),
             steps=np.zeros(MOST_PIECES, np.int64),
