@@ -183,6 +183,8 @@ def test_a_failing_sketch_is_told_so_that_it_can_be_mended_and_seen_again(run: R
         (["proof", "spots"], "spots is not a sketch, which is a .py file\n  did you mean spots.py?"),
         (["proof", "dusk.png"], "dusk.png is not a sketch"),
         (["watch", "dusk.png"], "dusk.png is not a sketch, which is a .py file"),
+        (["watch", "spots"], "spots is not a sketch, which is a .py file\n  did you mean spots.py?"),
+        (["watch", "moths.toml"], "a plan is made with: mothseed edition moths.toml"),
         (["proof"], "mothseed: proof: the following arguments are required: SKETCH\n  example: mothseed proof"),
         (["prof", "spots.py"], "there is no command prof\n  did you mean proof?"),
         (["sing"], "commands are new, proof"),

@@ -86,6 +86,12 @@ def test_a_first_guess_is_told_what_to_write(line: str, tmp_path: Path) -> None:
     assert hint_for(tmp_path, line) == GUESSED[line]
 
 
+def test_only_a_percentage_is_told_to_be_divided(tmp_path: Path) -> None:
+    for line in ("chance.odds(-0.5)", 'chance.odds("often")', "chance.odds(float('nan'))"):
+        assert hint_for(tmp_path, line) == ""
+    assert hint_for(tmp_path, "chance.odds(30)") == "for a percentage divide by 100: odds(30 / 100)"
+
+
 def test_what_is_unlike_any_word_is_not_taken_for_one(tmp_path: Path) -> None:
     for line in ("sheet.seed(3)", "sheet.orbit(3)", "chance.flux()"):
         assert hint_for(tmp_path, line).startswith("it has ")

@@ -95,13 +95,14 @@ class Numbers(Draws):
         """
         try:
             fits = 0 <= probability <= 1
+            is_percentage = not fits and probability > 1
         except TypeError:
-            fits = False
+            fits, is_percentage = False, str(probability).endswith("%")
         if not fits:
             percent = str(probability).removesuffix("%")
             raise SketchError(
                 f"odds({probability!r}): odds are a number from 0 (never) to 1 (always)",
-                hint=f"for a percentage divide by 100: odds({percent} / 100)",
+                hint=f"for a percentage divide by 100: odds({percent} / 100)" if is_percentage else "",
             )
         if size is not None:
             answers = self._units(size) < probability

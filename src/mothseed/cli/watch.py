@@ -13,7 +13,7 @@ from mothseed.cli import console, options
 from mothseed.cli.ending import ending_task_in_order
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, proof_command, recipe_of_texts, take_back_command
-from mothseed.faults import MissingFileError, MothSeedError, UsageError
+from mothseed.faults import MissingFileError, MothSeedError
 from mothseed.told import counted
 
 if TYPE_CHECKING:
@@ -48,12 +48,11 @@ def run(arguments: argparse.Namespace) -> int:
     """Watch until Ctrl-C is pressed; returns the exit status."""
     from mothseed.files import begin_folder, end_folder
     from mothseed.sizes import output_size
+    from mothseed.sketch.load import refuse_other_files
     from mothseed.watch import Watch, Wish
 
     sketch: Path = arguments.sketch
-    if sketch.suffix.lower() != ".py":
-        hint = f"mothseed edition {sketch} makes its series" if sketch.suffix.lower() == ".toml" else ""
-        raise UsageError(f"{sketch.name} is not a sketch, which is a .py file", hint=hint)
+    refuse_other_files(sketch)
     if not sketch.is_file():
         raise MissingFileError(f"there is no sketch {sketch}", hint="look at the path; mothseed new writes one to start from")
     wish = Wish(recipe_of_texts(arguments), arguments.guides)

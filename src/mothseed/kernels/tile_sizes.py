@@ -36,7 +36,7 @@ the parts of an outline that are smaller than a pixel add up."""
 MOST_NEAR = 10
 """Pieces in a pixel up to which it is cut at all their ends and crossings."""
 MOST_CUTS = 2 * MOST_NEAR + MOST_NEAR * (MOST_NEAR - 1) // 2 + 2
-MOST_CHAINED = 64 * MOST_PIECES
+MOST_CHAINED = TILE * MOST_PIECES
 """Pieces in all crowded blocks of a tile."""
 RAMP_STEPS = 256
 """A ramp is tabulated in so many steps; between them it is straight, which no eye and no 8-bit level can tell."""

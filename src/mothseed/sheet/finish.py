@@ -54,9 +54,14 @@ class Finish(NamedTuple):
     shadow: Shadow | None = None
 
 
+def is_none(value: object) -> bool:
+    """Whether paint is left out, in Python's word for it or in SVG's."""
+    return value is None or (isinstance(value, str) and value == "none")
+
+
 def checked_dash(value: object) -> tuple[float, ...] | None:
     """On and off lengths of a dashed stroke, in the units of the view; an odd number of them is gone through twice."""
-    if value is None or (isinstance(value, str) and value == "none"):
+    if is_none(value):
         return None
     parts = value.replace(",", " ").split() if isinstance(value, str) else value  # as SVG writes them: "4 2"
     try:

@@ -80,11 +80,9 @@ class Marks:
 
     def rect(self, x: float, y: float, width: float, height: float, *, radius: float = 0.0, **paint: Unpack[Paint]) -> None:
         """A rectangle with its top left corner at (x, y), its corners rounded by a radius as far as they have room."""
-        if radius == 0:
-            self._mark(RECT, x, y, width, height, paint)
-            return
-        from_nothing("rect", radius=radius, hint="one radius is that of all corners: radius=2")
-        if not width > 0 or not height > 0:
+        if radius != 0:
+            from_nothing("rect", radius=radius, hint="one radius is that of all corners: radius=2")
+        if radius == 0 or not width > 0 or not height > 0:
             self._mark(RECT, x, y, width, height, paint)
             return
         self._outlined(PATH, rounded_rect(width, height, radius).moved(x, y), paint)

@@ -13,7 +13,7 @@ from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour, as_colour
 from mothseed.faults import SketchError
 from mothseed.sheet.blends import BLENDS
-from mothseed.sheet.finish import SHADES, Finish, Shadow, checked_dash
+from mothseed.sheet.finish import SHADES, Finish, Shadow, checked_dash, is_none
 from mothseed.sheet.kinds import HAS_INSIDE
 from mothseed.sheet.record import TAIL, packer, tail_place
 from mothseed.values import fixed
@@ -81,8 +81,7 @@ class Style(NamedTuple):
 
         Raises SketchError for a name that is no paint and a value that cannot be painted with, in words that name both.
         """
-        named = {_SPELLED.get(name, name): value for name, value in paint.items()}
-        return self._replace(**{name: _checked(name, value) for name, value in named.items()})
+        return self._replace(**{_SPELLED.get(name, name): _checked(name, value) for name, value in paint.items()})
 
     @property
     def finish(self) -> Finish:
@@ -141,10 +140,10 @@ def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray | None:
             elif name == "linejoin":
                 record[_JOIN_PLACE] = LINEJOINS.index(_checked(name, value))
             else:
-                _checked(_SPELLED.get(name, name), value)
+                _checked(name, value)
                 return None
     except SketchError:
-        _checked(_SPELLED.get(name, name), value)  # tells of a colour with the name of the paint it was given for
+        _checked(name, value)  # tells of a colour with the name of the paint it was given for
         raise
     return record
 
@@ -155,9 +154,9 @@ _SPELLED = {"stroke_linecap": "linecap", "stroke_linejoin": "linejoin", "stroke_
 
 
 def _checked(name: str, value: object) -> Any:
-    match name:
+    match _SPELLED.get(name, name):
         case "fill" | "stroke":
-            if value is None or (isinstance(value, str) and value == "none"):
+            if is_none(value):
                 return None
             try:
                 return value if isinstance(value, SHADES) else as_colour(value)

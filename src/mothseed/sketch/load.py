@@ -66,12 +66,7 @@ def load_sketch(path: str | Path, reading: Reading | None = None) -> Sketch:
     no artwork or more than one.
     """
     path = Path(path).resolve()
-    if path.suffix != ".py" and not path.is_dir():
-        there = path.with_name(path.name + ".py")
-        raise UsageError(
-            f"{path.name} is not a sketch, which is a .py file",
-            hint=f"did you mean {there.name}?" if there.is_file() else "mothseed new lamplight.py writes one to start from",
-        )
+    refuse_other_files(path)
     reading = reading or Reading()
     try:
         source = reading.content(path)
@@ -94,6 +89,17 @@ def load_sketch(path: str | Path, reading: Reading | None = None) -> Sketch:
     ):
         exec(compile(source, str(path), "exec", dont_inherit=True), module.__dict__)  # noqa: S102  # running it is the point
     return Sketch(path, _only_artwork(module, path), content_hash(source), frozenset(pictures), modules, reading)
+
+
+def refuse_other_files(path: Path) -> None:
+    """Refuse, with a UsageError, what by its name is no sketch."""
+    if path.suffix == ".py" or path.is_dir():
+        return
+    there = path.with_name(path.name + ".py")
+    hint = f"did you mean {there.name}?" if there.is_file() else "mothseed new lamplight.py writes one to start from"
+    if path.suffix.lower() == ".toml":
+        hint = f"a plan is made with: mothseed edition {path.name}"
+    raise UsageError(f"{path.name} is not a sketch, which is a .py file", hint=hint)
 
 
 @contextlib.contextmanager
