@@ -66,6 +66,11 @@ class Words:
     turn: float
 
     @property
+    def setting(self) -> tuple[object, ...]:
+        """What lines have in common that are the same but for their size and place."""
+        return self.text, self.bold, self.italic, self.font, self.spacing / self.size
+
+    @property
     def family(self) -> str:
         """The name of the font's family."""
         return _face(self.font or str(house_font(bold=self.bold, italic=self.italic))).family

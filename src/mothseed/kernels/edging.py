@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from mothseed.arrays import Array1, Array2
-from mothseed.kernels.flatten import flatten_subpath, is_at, points_of_outline
+from mothseed.kernels.flatten import flatten_subpath, is_at
 from mothseed.kernels.primitives import (
     DONE,
     FREE,
@@ -23,6 +23,7 @@ from mothseed.kernels.primitives import (
     Sources,
 )
 from mothseed.kernels.simple import is_convex, is_simple
+from mothseed.kernels.strip import is_strip
 from mothseed.kernels.stroke import close_contour, draw_stroke, draw_to, edges_of_stroke, start_contour
 from mothseed.native.jit import entry, kernel
 
@@ -39,12 +40,12 @@ Edges = Array2[np.float64]
 def survey_edges(
     first_edge: Array1[np.int64],
     edges: Edges,
-    is_stroke: Array1[np.bool],
+    is_asked: Array1[np.bool],
     bounds: Array2[np.float64],
     folds: Array1[np.uint8],
     grid: Grid,
 ) -> None:
-    """Widen the bounds of each primitive to hold its edges, and find how it may lie over itself."""
+    """Widen the bounds of each primitive to hold its edges, and find of some whether they may lie over themselves."""
     for i in range(len(bounds)):
         left, top, right, bottom = bounds[i, 0], bounds[i, 1], bounds[i, 2], bounds[i, 3]
         first, last = first_edge[i], first_edge[i + 1]
@@ -53,12 +54,9 @@ def survey_edges(
             left, right = min(left, x1, x2), max(right, x1, x2)
             top, bottom = min(top, y1, y2), max(bottom, y1, y2)
         bounds[i, 0], bounds[i, 1], bounds[i, 2], bounds[i, 3] = left, top, right, bottom
-        if is_convex(edges, first, last):
-            folds[i] = PLAIN
-        elif is_stroke[i]:
-            folds[i] = ONE_WAY
-        else:
-            folds[i] = PLAIN if is_simple(edges, first, last, grid) else FREE
+        if is_asked[i]:
+            is_plain = is_convex(edges, first, last) or is_simple(edges, first, last, grid)
+            folds[i] = PLAIN if is_plain else FREE
 
 
 @entry
@@ -71,6 +69,7 @@ def draw_edges(
     first_edge: Array1[np.int64],
     first_of_stroke: Array1[np.int64],
     edges: Edges,
+    folds: Array1[np.uint8],
     mapped: Points,
     line: FlatOutline,
     dash: FlatOutline,
@@ -80,7 +79,8 @@ def draw_edges(
     """Add the edges of primitives from number state[0] on; returns DONE, or what there is not enough room of.
 
     `state` is the primitive to go on with, and how much room it takes: for edges in all, for points. `first_edge` (n + 1,) has
-    where each primitive's begin, `first_of_stroke` (n,) where those of its stroke do. The rest is room to work in.
+    where each primitive's begin, `first_of_stroke` (n,) where those of its stroke do, and `folds` (n,) how each stroke may lie
+    over itself. The rest is room to work in.
     """
     while state[0] < len(kind):
         primitive = state[0]
@@ -93,20 +93,19 @@ def draw_edges(
             _map(shapes.points, shapes.first_point[shape], shapes.first_point[shape + 1], sources.matrix, own, mapped)
             least = _CIRCLE_CHORDS if shape == 0 else 1
             half_width = sources.width[own] / 2
-            most = points_of_outline(shapes.verbs, first_verb, last_verb, mapped, least, half_width) + 1
-            if most > len(line.points):
-                state[2] = most
-                return MORE_POINTS
             is_shadow = kind[primitive] == SHADOW
             if sources.filled[own] and (is_shadow or not is_stroke[primitive]):
-                if count + most > len(edges):
-                    state[1] = count + most
-                    return MORE_EDGES
                 verb, place = first_verb, 0
                 while verb < last_verb:
                     verb, place, length, closed = flatten_subpath(
                         shapes.verbs, last_verb, mapped, verb, place, line, least, 0.0
                     )
+                    if length < 0:
+                        state[2] = -length
+                        return MORE_POINTS
+                    if count + length > len(edges):
+                        state[1] = count + length
+                        return MORE_EDGES
                     count = _draw_fill(edges, count, line, length, pen)
             first_of_stroke[primitive] = count
             if half_width > 0.0 and (is_shadow or is_stroke[primitive]):
@@ -116,10 +115,16 @@ def draw_edges(
                     verb, place, length, closed = flatten_subpath(
                         shapes.verbs, last_verb, mapped, verb, place, line, least, half_width
                     )
+                    if length < 0:
+                        state[2] = -length
+                        return MORE_POINTS
                     room = edges_of_stroke(length + 3, half_width)
                     if count + room > len(edges):
                         state[1] = count + room
                         return MORE_EDGES
+                    is_once = verb == last_verb and count == first_of_stroke[primitive] and sources.dash[own] == 0
+                    is_plain = is_once and is_strip(line, length, closed, half_width)
+                    folds[primitive] = PLAIN if is_plain else ONE_WAY
                     if sources.dash[own] == 0:
                         axis_x, axis_y = sources.axis[own, 0], sources.axis[own, 1]
                         count = draw_stroke(edges, count, line, length, closed, half_width, cap, join, axis_x, axis_y, pen)

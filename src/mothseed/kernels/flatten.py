@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from mothseed.arrays import Array1, Array2
-from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE
+from mothseed.geometry.verbs import CUBIC, LINE, MOVE
 from mothseed.kernels.primitives import FlatOutline
 from mothseed.native.jit import kernel
 
@@ -18,6 +18,9 @@ _LOOKS = 16
 """Steps of a cubic in which it is told how tightly it bends."""
 SAME = 1e-7
 """Pixels within which two points are one: a last step back to the start that is left by rounding is none."""
+
+_SPARE_POINTS = 4
+"""Points that what is made of a line may have more of: a beginning and an end for a dash."""
 
 Points = Array2[np.float64]
 Verbs = Array1[np.uint8]
@@ -80,22 +83,6 @@ def _direction(points: Points, first: int, t: float) -> tuple[float, float]:
 
 
 @kernel
-def points_of_outline(verbs: Verbs, first: int, last: int, points: Points, least: int, half_width: float) -> int:
-    """At most how many points an outline has when it is flattened; its verbs are those from `first` to `last`."""
-    total = 0
-    place = 0
-    for number in range(first, last):
-        verb = verbs[number]
-        if verb == CUBIC:
-            total += chords_of_cubic(points, place - 1, least, half_width)
-            place += 3
-        elif verb != CLOSE:
-            total += 1
-            place += 1
-    return total
-
-
-@kernel
 def flatten_subpath(
     verbs: Verbs, last: int, points: Points, verb: int, place: int, line: FlatOutline, least: int, half_width: float
 ) -> tuple[int, int, int, bool]:
@@ -103,7 +90,7 @@ def flatten_subpath(
 
     Points go to `line`, none equal to the one before; `bends` is 1 for those inside a curve, and `turns` has the directions in
     which curves come to a point and go on from it. Returns the verb and the point after the subpath, the length, and whether it
-    is closed.
+    is closed. Where there is no room for so many points the length is less than 0, being less than what it takes.
     """
     line.points[0, 0], line.points[0, 1] = points[place, 0], points[place, 1]
     line.bends[0] = 0
@@ -113,11 +100,16 @@ def flatten_subpath(
     verb += 1
     closed = False
     while verb < last and verbs[verb] != MOVE:
+        if length + _SPARE_POINTS > len(line.points):
+            return verb, place, -(length + _SPARE_POINTS), closed
         if verbs[verb] == LINE:
             length = _add_point(line, length, points[place, 0], points[place, 1], 0)
             place += 1
         elif verbs[verb] == CUBIC:
-            length = _add_cubic(points, place - 1, line, length, least, half_width)
+            chords = chords_of_cubic(points, place - 1, least, half_width)
+            if length + chords + _SPARE_POINTS > len(line.points):
+                return verb, place, -(length + chords + _SPARE_POINTS), closed
+            length = _add_cubic(points, place - 1, line, length, chords, half_width > 0.0)
             place += 3
         else:
             closed = True
@@ -150,9 +142,8 @@ def _add_point(line: FlatOutline, length: int, x: float, y: float, bend: int) ->
 
 
 @kernel
-def _add_cubic(points: Points, first: int, line: FlatOutline, length: int, least: int, half_width: float) -> int:
-    """Add the chords of a cubic; of a stroke, whose half width is above 0, with its directions where they meet."""
-    chords = chords_of_cubic(points, first, least, half_width)
+def _add_cubic(points: Points, first: int, line: FlatOutline, length: int, chords: int, is_stroke: bool) -> int:
+    """Add the chords of a cubic; of a stroke with its directions where they meet."""
     before = length
     for chord in range(1, chords + 1):
         t = chord / chords
@@ -163,13 +154,13 @@ def _add_cubic(points: Points, first: int, line: FlatOutline, length: int, least
         if chord == chords:
             x, y = points[first + 3, 0], points[first + 3, 1]
         after = _add_point(line, length, x, y, 1 if chord < chords else 0)
-        if half_width > 0.0 and after > length:
+        if is_stroke and after > length:
             dx, dy = _direction(points, first, t)
             line.turns[length, 0], line.turns[length, 1] = dx, dy
             if chord < chords:
                 line.turns[length, 2], line.turns[length, 3] = dx, dy
         length = after
-    if half_width > 0.0 and length > before:
+    if is_stroke and length > before:
         line.turns[before - 1, 2], line.turns[before - 1, 3] = _direction(points, first, 0.0)
         # The last of its points is where it ends, be it that the end itself was no farther than can be told.
         line.bends[length - 1] = 0

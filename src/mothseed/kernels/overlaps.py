@@ -165,37 +165,50 @@ def cut_into_pieces(edges: Array2[np.float64], row: int, block: int, left: int, 
 
 @kernel
 def cut_pixels(
-    cells: Cells, row: int, block: int, pixels: np.uint64, total: np.float32, pieces: int, even_odd: bool, room: CutRoom
+    cells: Cells,
+    row: int,
+    block: int,
+    pixels: np.uint64,
+    total: np.float32,
+    pieces: int,
+    one_way: bool,
+    even_odd: bool,
+    room: CutRoom,
 ) -> None:
-    """Put into some cells of a block what brings them, together with `total`, to the area that is inside."""
+    """Put into some cells of a block what brings them, together with `total`, to the area that is inside.
+
+    Of an outline that goes one way the winding number is nowhere above 0.
+    """
     for pixel in range(LANES):
         if pixels >> np.uint64(_EIGHTHS * pixel) & _BIT:
             line, column = np.uint64(row), np.uint64(block * LANES + pixel)
-            covered = _covered(pieces, float(column), float(total + cells[line, column]), even_odd, room)
+            covered = _covered(pieces, float(column), float(total + cells[line, column]), one_way, even_odd, room)
             if covered >= 0.0:
                 cells[line, column] = np.float32(covered) - total
 
 
 @inlined
-def _covered(count: int, left: float, signed: float, even_odd: bool, room: CutRoom) -> float:
+def _covered(count: int, left: float, signed: float, one_way: bool, even_odd: bool, room: CutRoom) -> float:
     """How much of the pixel that begins at x `left` is inside by the winding rule.
 
-    `signed` is the area times the winding number, by which the latter is known for its upper left corner. Less than 0 where so
-    few pieces reach the pixel that it says what is inside itself.
+    `signed` is the area times the winding number, by which the latter is known for its upper left corner. Less than 0 where the
+    pieces that reach the pixel part no more than two neighbouring numbers, so that it says what is inside itself.
     """
-    pieces, near, rest = room.pieces, 0, signed
+    pieces, near, rest, more, less = room.pieces, 0, signed, 0, 0
     for piece in range(count):
         upper, lower, upper_x, lower_x = pieces[piece, 0], pieces[piece, 1], pieces[piece, 2] - left, pieces[piece, 3] - left
         if min(upper_x, lower_x) >= 1.0 or max(upper_x, lower_x) <= 0.0:
             continue
         slope, down = pieces[piece, 4], int(pieces[piece, 5])
         room.near[near], room.passes[near], room.turns[near] = piece, 2.0, 0
+        beyond = down  # by how much the number grows on the other side of it than the corner's
         # From here on of the part that lies in the pixel.
         begin, end, begin_x, end_x = upper, lower, upper_x, lower_x
         if (upper_x <= 0.0) != (lower_x <= 0.0):
             # It passes the left side, where all that lies to its right has it no more, or has it now.
             y = min(max(upper - upper_x / slope, upper), lower) if lower > upper else upper
             turn = -down if upper_x <= 0.0 else down
+            beyond = turn
             room.passes[near], room.turns[near] = y, turn
             rest -= turn * (1.0 - y)
             if upper_x <= 0.0:
@@ -211,12 +224,15 @@ def _covered(count: int, left: float, signed: float, even_odd: bool, room: CutRo
         rest -= down * (end - begin) * (1.0 - 0.5 * (begin_x + end_x))
         if near < MOST_NEAR:
             room.ends[near, 0], room.ends[near, 1] = begin, end
+        more, less = more + max(beyond, 0), less + min(beyond, 0)
         near += 1
-    if near <= 1:
-        return -1.0
     winding = int(math.floor(rest + 0.5))
-    if abs(winding) > near and not even_odd:
+    most, least = winding + more, winding + less
+    if not even_odd and (least > 0 or most < 0):
         return 1.0
+    most = min(most, 0) if one_way else most
+    if most - least <= 1:
+        return -1.0
     cuts = _cuts(near, room)
     total, upper = 0.0, room.cuts[0]
     for cut in range(1, cuts):

@@ -370,7 +370,7 @@ def sweep_polygon(
                         is_sorted = True
                     pieces = cut_into_pieces(edges, row, block, left, upper, cut)
                     if pieces >= 0:
-                        cut_pixels(cells, row, block, pixels_of(crowded), total, pieces, even_odd, cut)
+                        cut_pixels(cells, row, block, pixels_of(crowded), total, pieces, folds == ONE_WAY, even_odd, cut)
             lay_area_lanes(tiles, start + place, planes, colours, i, cells, row * CELLS + place, total, even_odd)
             clear_lanes(cells, row * CELLS + place)
             flagged >>= 1

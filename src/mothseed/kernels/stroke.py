@@ -16,7 +16,7 @@ import numpy as np
 
 from mothseed.arrays import Array1, Array2
 from mothseed.kernels.primitives import BUTT_CAP, MITER_JOIN, ROUND_CAP, ROUND_JOIN, SQUARE_CAP, FlatOutline
-from mothseed.native.jit import kernel
+from mothseed.native.jit import inlined, kernel
 
 ARC_TOLERANCE = 1 / 40
 """How far, in pixels, a chord may lie from the arc it stands for."""
@@ -100,7 +100,7 @@ def draw_arc(
 
 @kernel
 def _end_side_at(edges: Edges, count: int, pen: Pen, x: float, y: float) -> int:
-    """Have the last edge end at a point before its end, where the pen is."""
+    """Have the last edge end at a point that is not its end, where the pen is."""
     if count > 0 and edges[count - 1, 2] == pen[0] and edges[count - 1, 3] == pen[1] and edges[count - 1, 1] != y:
         edges[count - 1, 2] = x
         edges[count - 1, 3] = y
@@ -124,11 +124,12 @@ def draw_join(
     to_x: float,
     to_y: float,
     shorter: float,
+    is_straight: bool,
     way_back: bool,
 ) -> int:
-    """From the end of one segment's side to the start of the next one's.
+    """From the end of one segment's side to the start of the next one's, or to where that may as well begin.
 
-    `from` and `to` are their unit directions, `shorter` the length of the shorter one.
+    `from` and `to` are their unit directions, `shorter` the length of the shorter one, and the first may be straight.
     """
     cross = from_x * to_y - from_y * to_x
     dot = from_x * to_x + from_y * to_y
@@ -147,8 +148,12 @@ def draw_join(
         return draw_to(edges, count, pen, x + vx * half_width, y + vy * half_width)
     middle_x, middle_y = ux + vx, uy + vy
     square = middle_x * middle_x + middle_y * middle_y
-    if join == MITER_JOIN and square >= _LEAST_MITER:
+    is_slight = join == ROUND_JOIN and half_width * half_width * 4.0 < (half_width + _SLIGHT_BEND) ** 2 * square
+    if (join == MITER_JOIN and square >= _LEAST_MITER) or is_slight:
         reach = 2.0 * half_width / square
+        if is_straight:
+            # The tip lies on the next side too.
+            return _end_side_at(edges, count, pen, x + middle_x * reach, y + middle_y * reach)
         count = draw_to(edges, count, pen, x + middle_x * reach, y + middle_y * reach)
     elif join == ROUND_JOIN:
         if dot < 0.0:
@@ -177,7 +182,7 @@ def draw_cap(edges: Edges, count: int, pen: Pen, x: float, y: float, half_width:
 
 
 @kernel
-def _directions(line: FlatOutline, start: int, end: int, way_back: bool) -> tuple[float, float, float, float]:
+def directions_of(line: FlatOutline, start: int, end: int, way_back: bool) -> tuple[float, float, float, float]:
     """The unit directions in which a segment begins and ends: of a chord of a curve those of the curve."""
     points, turns = line.points, line.turns
     across, down = points[end, 0] - points[start, 0], points[end, 1] - points[start, 1]
@@ -190,6 +195,12 @@ def _directions(line: FlatOutline, start: int, end: int, way_back: bool) -> tupl
     if (out_x == 0.0 and out_y == 0.0) or (in_x == 0.0 and in_y == 0.0):
         return dx, dy, dx, dy
     return out_x, out_y, in_x, in_y
+
+
+@inlined
+def has_steps(square_of_chord: float, half_width: float) -> bool:
+    """Whether the side of a segment follows a turn step by step; the chord is that of the unit circle."""
+    return square_of_chord * half_width >= 16.0 * ARC_TOLERANCE  # twice what chords are made for
 
 
 @kernel
@@ -218,7 +229,7 @@ def _draw_side(
     """
     x1, y1, x2, y2 = line.points[start, 0], line.points[start, 1], line.points[end, 0], line.points[end, 1]
     chord = (in_x - out_x) ** 2 + (in_y - out_y) ** 2
-    if chord * half_width < 16.0 * ARC_TOLERANCE:  # twice what chords are made for
+    if not has_steps(chord, half_width):
         return _draw_strip(edges, count, pen, half_width, x1, y1, out_x, out_y, x2, y2, in_x, in_y)
     steps = _side_steps(chord, half_width)
     along_x, along_y = x2 - x1, y2 - y1
@@ -322,6 +333,7 @@ def draw_stroke(
         way_back = way == 1
         segments = length if closed else length - 1
         first_x = first_y = last_x = last_y = first_distance = last_distance = 0.0
+        is_straight = False
         for segment in range(segments):
             start, end = segment, segment + 1
             if way_back:
@@ -329,21 +341,25 @@ def draw_stroke(
             start, end = start % length, end % length
             x, y = points[start, 0], points[start, 1]
             distance = math.sqrt((points[end, 0] - x) ** 2 + (points[end, 1] - y) ** 2)
-            out_x, out_y, in_x, in_y = _directions(line, start, end, way_back)
+            out_x, out_y, in_x, in_y = directions_of(line, start, end, way_back)
             if segment > 0:
                 shorter = min(last_distance, distance)
-                count = draw_join(edges, count, pen, x, y, half_width, join, last_x, last_y, out_x, out_y, shorter, way_back)
+                count = draw_join(
+                    edges, count, pen, x, y, half_width, join, last_x, last_y, out_x, out_y, shorter, is_straight, way_back
+                )
             else:
                 first_x, first_y, first_distance = out_x, out_y, distance
                 if closed or not way_back:
                     start_contour(pen, x + out_y * half_width, y - out_x * half_width)
             count = _draw_side(edges, count, pen, line, start, end, half_width, out_x, out_y, in_x, in_y)
-            last_x, last_y, last_distance = in_x, in_y, distance
+            last_x, last_y, last_distance, is_straight = in_x, in_y, distance, out_x == in_x and out_y == in_y
         if closed:
             corner = length - 1 if way_back else 0
             x, y = points[corner, 0], points[corner, 1]
             shorter = min(last_distance, first_distance)
-            count = draw_join(edges, count, pen, x, y, half_width, join, last_x, last_y, first_x, first_y, shorter, way_back)
+            count = draw_join(
+                edges, count, pen, x, y, half_width, join, last_x, last_y, first_x, first_y, shorter, is_straight, way_back
+            )
             count = close_contour(edges, count, pen)
         else:
             tip = 0 if way_back else length - 1

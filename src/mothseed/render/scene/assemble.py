@@ -11,7 +11,7 @@ from mothseed.arrays import FloatArray, RecordArray
 from mothseed.geometry.affine import are_similarities
 from mothseed.kernels.primitives import CLOSE, DISC, NO_SHADE, OPEN, POLYGON, ROUND_CAP, SHADOW, Primitives, Sources
 from mothseed.native.library import Kernel
-from mothseed.render.scene.edges import Whole, edges_of, shape_numbers, shapes_of
+from mothseed.render.scene.edges import Whole, edges_of, models_of, shape_numbers, shapes_of
 from mothseed.render.scene.images import joined_images
 from mothseed.render.scene.ops import ops_of
 from mothseed.render.scene.shades import shades_of
@@ -46,7 +46,8 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
 
     bounds = _disc_bounds(kind, disc)
     shapes, folds = shapes_of(drawing), np.zeros(len(kind), np.uint8)
-    first_edge, first_of_stroke, edges = edges_of(kind, source, is_stroke, sources, shapes, bounds, folds, threads)
+    models = models_of(drawing)
+    first_edge, first_of_stroke, edges = edges_of(kind, source, is_stroke, sources, shapes, models, bounds, folds, threads)
     begins = joined_images(drawing, ops, kind, sources.matrix[source], bounds, folds, first_edge, edges)
     if not begins.all():
         ops, source, is_stroke, kind, disc, bounds = (each[begins] for each in (ops, source, is_stroke, kind, disc, bounds))

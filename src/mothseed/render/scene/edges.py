@@ -2,14 +2,25 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
+from mothseed.geometry.lettering import Lettered
 from mothseed.geometry.outlines import Outlines
-from mothseed.kernels.primitives import MORE_EDGES, MORE_POINTS, POLYGON, SHADOW, FlatOutline, Grid, Shapes, Sources
+from mothseed.kernels.primitives import (
+    MORE_EDGES,
+    MORE_POINTS,
+    POLYGON,
+    SHADOW,
+    FlatOutline,
+    Grid,
+    Shapes,
+    Sources,
+)
 from mothseed.native.library import Kernel
 from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import Drawing
@@ -32,6 +43,34 @@ def shape_numbers(drawing: Drawing) -> Whole:
     return np.where(unit < 0, drawing.marks["outline"].astype(np.int64) + len(UNIT_SHAPES), unit)
 
 
+def models_of(drawing: Drawing) -> Whole:
+    """The first shape that each of those of `shapes_of` is like but for its size and place: text that is set alike."""
+    models = np.arange(len(UNIT_SHAPES) + len(drawing.outlines))
+    firsts: dict[object, int] = {}
+    for number, outline in drawing.outlines.kept.items():
+        if isinstance(outline, Lettered):
+            shape = number + len(UNIT_SHAPES)
+            models[shape] = firsts.setdefault(outline.words.setting, shape)
+    return models
+
+
+def _models_of_fills(shape: Whole, models: Whole, counts: Whole, is_fill: npt.NDArray[np.bool]) -> Whole:
+    """Which primitive to look at to know how each fill may lie over itself, (n,); -1 where it cannot, and for all others.
+
+    Of those that are of one model it is the one with the most edges, as it is the largest or the nearest to its curves.
+    """
+    asked = np.flatnonzero(is_fill & (shape >= len(UNIT_SHAPES)))
+    result = np.full(len(shape), -1)
+    model = models[shape[asked]]
+    if len(asked) and np.bincount(model).max() > 1:
+        order = np.lexsort((-counts[asked], model))
+        begins = np.diff(model[order], prepend=-1) != 0
+        result[asked[order]] = asked[order[np.maximum.accumulate(np.where(begins, np.arange(len(order)), 0))]]
+    else:
+        result[asked] = asked
+    return result
+
+
 _PIECES = 4
 """Pieces of work for each thread, so that one that is done early takes over from another."""
 _LEAST_PIECE = 5000
@@ -44,13 +83,15 @@ def edges_of(
     is_stroke: npt.NDArray[np.bool],
     sources: Sources,
     shapes: Shapes,
+    models: Whole,
     bounds: FloatArray,
     folds: npt.NDArray[np.uint8],
     threads: Threads,
 ) -> tuple[Whole, Whole, FloatArray]:
     """The edges of all polygons and shadows, (m, 4).
 
-    Widens the bounds of each primitive, (n, 4), to hold them, and says in `folds`, (n,), how it may lie over itself.
+    Widens the bounds of each primitive, (n, 4), to hold them, and says in `folds`, (n,), how it may lie over itself; `models`
+    is what `models_of` gives.
 
     Returns where each primitive's begin, where those of its stroke begin, and the edges. A polygon is a fill or a stroke; a
     shadow is cast by both.
@@ -62,13 +103,26 @@ def edges_of(
     cuts = [0, *inner.tolist(), len(kind)]
     found: list[tuple[Whole, Whole, FloatArray]] = [(weights, weights, bounds)] * (len(cuts) - 1)
 
+    parts = [slice(*pair) for pair in pairwise(cuts)]
+
     def draw(piece: int) -> None:
-        part = slice(cuts[piece], cuts[piece + 1])
+        part = parts[piece]
         room = 4 * int(weights[part.stop] - weights[part.start]) + 64
-        found[piece] = _edges_of(kind[part], source[part], is_stroke[part], sources, shapes, room)
-        _survey(found[piece], is_stroke[part], bounds[part], folds[part])
+        found[piece] = _edges_of(kind[part], source[part], is_stroke[part], sources, shapes, folds[part], room)
 
     threads.share(draw, range(len(found)))
+    counts = np.concatenate([np.diff(first) for first, _, _ in found])
+    is_fill = (kind == POLYGON) & ~is_stroke & (counts > 0)
+    model = _models_of_fills(sources.shape[source], models, counts, is_fill)
+    is_asked = model == np.arange(len(kind))
+
+    def survey(piece: int) -> None:
+        part = parts[piece]
+        _survey(found[piece], is_asked[part], bounds[part], folds[part])
+
+    threads.share(survey, range(len(found)))
+    has_model = model >= 0
+    folds[has_model] = folds[model[has_model]]
     if len(found) == 1:
         return found[0]
     begins = np.cumsum([0, *(len(edges) for _, _, edges in found)])
@@ -89,12 +143,12 @@ _CELLS_OF_EDGE = 8
 """Cells of a grid that one may run through, on average."""
 
 
-def _survey(found: tuple[Whole, Whole, FloatArray], is_stroke: npt.NDArray[np.bool], *results: npt.NDArray[Any]) -> None:
-    """Find the bounds of primitives and how they may lie over themselves."""
+def _survey(found: tuple[Whole, Whole, FloatArray], is_asked: npt.NDArray[np.bool], *results: npt.NDArray[Any]) -> None:
+    """Find the bounds of primitives, and of some how they may lie over themselves."""
     first_edge, _, edges = found
-    largest = min(int(np.diff(first_edge).max(initial=0)), _MOST_LOOKED_AT)
+    largest = min(int(np.diff(first_edge)[is_asked].max(initial=0)), _MOST_LOOKED_AT)
     grid = Grid(np.empty(2 * largest, np.int64), *np.empty((2, _CELLS_OF_EDGE * largest), np.int64))
-    _survey_edges(first_edge, edges, is_stroke, *results, grid)
+    _survey_edges(first_edge, edges, is_asked, *results, grid)
 
 
 def _edges_of(
@@ -103,6 +157,7 @@ def _edges_of(
     is_stroke: npt.NDArray[np.bool],
     sources: Sources,
     shapes: Shapes,
+    folds: npt.NDArray[np.uint8],
     room: int,
 ) -> tuple[Whole, Whole, FloatArray]:
     """What `edges_of` gives, of some of the primitives; `room` is for about how many edges to begin with."""
@@ -114,7 +169,20 @@ def _edges_of(
     state = np.zeros(3, np.int64)
     while True:
         stopped = _draw_edges(
-            kind, source, is_stroke, sources, shapes, first_edge, first_of_stroke, edges, mapped, line, dash, pen, state
+            kind,
+            source,
+            is_stroke,
+            sources,
+            shapes,
+            first_edge,
+            first_of_stroke,
+            edges,
+            folds,
+            mapped,
+            line,
+            dash,
+            pen,
+            state,
         )
         if stopped == MORE_EDGES:
             larger = np.empty((len(edges) + max(len(edges), int(state[1])), 4))

@@ -48,8 +48,12 @@ def joined_images(
     stroke = ops["is_stroke"][candidates]
     alpha = np.where(stroke, marks["stroke"][:, 3], marks["fill"][:, 3]) * marks["opacity"]
     may_overlap = (alpha >= 1) & ~ops["even_odd"][candidates]
-    for second, is_free in zip(candidates.tolist(), may_overlap.tolist(), strict=True):
-        if is_free or (begins[second - 1] and _are_halves(second - 1, matrix, first_edge, edges)):
+    with np.errstate(over="ignore", invalid="ignore"):  # of what lies beyond all sheets nothing is told
+        reflections, are_mirrored = _reflections(matrix[candidates - 1], matrix[candidates])
+    for number in np.flatnonzero(may_overlap | are_mirrored).tolist():
+        second = candidates[number]
+        own = edges[first_edge[second - 1] : first_edge[second]]
+        if may_overlap[number] or (begins[second - 1] and _lie_on_one_side(reflections[number], own)):
             begins[second] = False
     determinants = matrix[:, 0] * matrix[:, 3] - matrix[:, 1] * matrix[:, 2]
     heads = np.maximum.accumulate(np.where(begins, np.arange(len(ops)), 0))
@@ -86,19 +90,27 @@ def _candidates(drawing: Drawing, ops: RecordArray, kind: npt.NDArray[np.uint8],
     return result
 
 
-def _are_halves(first: int, matrix: FloatArray, first_edge: Whole, edges: FloatArray) -> bool:
-    """Whether a primitive and the next are mirror images of each other, and the first lies on one side of the axis."""
-    a, b = (np.array([[m[0], m[2], m[4]], [m[1], m[3], m[5]], [0, 0, 1]]) for m in matrix[first : first + 2])
-    if abs(np.linalg.det(a)) < _SAME:
-        return False
-    reflection = b @ np.linalg.inv(a)
-    size = max(1.0, float(np.abs(reflection).max()))
-    if np.linalg.det(reflection) > 0 or np.abs(reflection @ reflection - np.eye(3)).max() > _SAME * size**2:
-        return False
-    # What a reflection takes away from a point lies across the axis, and is as long as twice the way to it.
-    points = edges[first_edge[first] : first_edge[first + 1], :2]
+def _reflections(first: FloatArray, second: FloatArray) -> tuple[FloatArray, BoolArray]:
+    """What maps the one images to the others, (n, 2, 3), and whether it is a reflection; of matrices (n, 6) each."""
+    a, b = (each.reshape(-1, 3, 2).transpose(0, 2, 1) for each in (first, second))
+    determinants = np.linalg.det(a[:, :, :2])
+    is_map = np.abs(determinants) >= _SAME
+    turns = b[:, :, :2] @ np.linalg.inv(np.where(is_map[:, None, None], a[:, :, :2], np.eye(2)))
+    moves = b[:, :, 2:] - turns @ a[:, :, 2:]
+    # Done twice it leaves all as it is.
+    again = np.abs(turns @ turns - np.eye(2)).max(axis=(1, 2), initial=0.0)
+    back = np.abs(turns @ moves + moves).max(axis=(1, 2), initial=0.0)
+    maps = np.concatenate([turns, moves], axis=2)
+    sizes = np.maximum(1.0, np.abs(maps).max(axis=(1, 2), initial=0.0))
+    return maps, is_map & (np.linalg.det(turns) < 0) & (np.maximum(again, back) <= _SAME * sizes**2)
+
+
+def _lie_on_one_side(reflection: FloatArray, edges: FloatArray) -> bool:
+    """Whether all edges lie on one side of the axis of a reflection."""
+    # What it takes away from a point lies across the axis, and is as long as twice the way to it.
+    points = edges[:, :2]
     with np.errstate(over="ignore", invalid="ignore"):  # of what lies beyond all sheets nothing is told
-        moved = points @ reflection[:2, :2].T + reflection[:2, 2] - points
+        moved = points @ reflection[:, :2].T + reflection[:, 2] - points
         farthest = moved[np.argmax((moved**2).sum(axis=1))]
         ways = moved @ farthest / max(float(np.sqrt(farthest @ farthest)), _SAME)
         return bool(ways.min() >= -2 * _ON_AXIS)
