@@ -17,7 +17,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import mothseed
-from mothseed import Chance, Colour, Palette, Picture, Swarm
+from mothseed import Chance, Colour, Outline, Palette, Picture, Swarm
 from mothseed.chance.field import Field
 from mothseed.formats.png import write_png
 from mothseed.render import rendered
@@ -32,7 +32,7 @@ INK = "#22203a"
 class Entry:
     """One call: what is documented, and lines that show it."""
 
-    call: Callable[..., object]
+    call: Callable[..., object] | property
     example: str
     owner: str = ""
     """what it is a method of, as examples call it"""
@@ -40,7 +40,15 @@ class Entry:
     @property
     def name(self) -> str:
         """The call's name."""
-        return self.call.__name__
+        return self.function.__name__
+
+    @property
+    def function(self) -> Callable[..., object]:
+        """The call itself, or what reckons a property."""
+        if isinstance(self.call, property):
+            assert self.call.fget is not None
+            return self.call.fget
+        return self.call
 
     @property
     def title(self) -> str:
@@ -68,7 +76,14 @@ def function(name: str, example: str) -> Entry:
     return Entry(getattr(mothseed, name), example)
 
 
-OWNERS: dict[str, type] = {"chance": Chance, "palette": Palette, "picture": Picture, "field": Field, "swarm": Swarm}
+OWNERS: dict[str, type] = {
+    "chance": Chance,
+    "palette": Palette,
+    "picture": Picture,
+    "field": Field,
+    "swarm": Swarm,
+    "outline": Outline,
+}
 
 
 SECTIONS: dict[str, list[Entry]] = {
@@ -103,6 +118,20 @@ SECTIONS: dict[str, list[Entry]] = {
         function("smooth", 'points = [(8, 38), (20, 10), (40, 34), (60, 12), (76, 36)]\nfor tension in (0, 0.5, 1):\n    sheet.path(smooth(points, tension=tension), fill=None, stroke=("#d9715b", "#7d4f7f", "#22203a")[int(tension * 2)], stroke_width=0.5)'),
         function("trochoid", 'sheet.frame(22, 24).path(trochoid(12, -5, 8), fill=None, stroke="#7d4f7f", stroke_width=0.35)\nsheet.frame(62, 24).path(trochoid(9, 3, 5), fill=None, stroke=ink, stroke_width=0.35)'),
         function("Trail", 'trail = Trail(5, 24, heading=-75)\nfor step in range(6):\n    trail = trail.bend(4 + step / 2, 150 if step % 2 == 0 else -150).walk(1 + step)\nsheet.path(trail.outline, fill=None, stroke=ink, stroke_width=0.6)\nfor corner in trail.corners:\n    sheet.circle(corner.x, corner.y, 0.9, fill="#d9715b")'),
+        of("outline", "polygon", 'corners = [(14, 40), (22, 8), (42, 30), (62, 8), (70, 40)]\nsheet.path(Outline.polygon(corners), fill="#e8b44f")\nsheet.path(Outline.polyline(corners), fill=None, stroke=ink, stroke_width=0.8)'),
+        of("outline", "rect", 'sheet.path(Outline.rect(8, 8, 30, 32, radius=5).joined(Outline.circle(23, 24, 9).reversed()), fill="#d9715b")\nsheet.path(Outline.ellipse(60, 24, 17, 11), fill=None, stroke=ink, stroke_width=0.6)'),
+        of("outline", "from_svg", 'wing = Outline.from_svg("M 0 0 C 4 -14 22 -20 26 -8 S 12 10 0 0 z")\nfor step in range(8):\n    sheet.path(wing.turned(step * 45).moved(42, 24), fill=palette.ramp(step / 7), opacity=0.8)'),
+        of("outline", "part", 'vine = smooth([(6, 40), (24, 10), (42, 38), (60, 12), (78, 38)])\nfor step in range(12):\n    sheet.path(vine.part(step / 12, step / 12 + 0.06), fill=None, stroke=palette.ramp(step / 11), stroke_width=1.6, linecap="round")'),
+        of("outline", "at", 'vine = smooth([(6, 34), (24, 14), (42, 36), (60, 14), (78, 34)])\nsheet.path(vine, fill=None, stroke=ink, stroke_width=0.4)\nfor step in range(25):\n    place = vine.at(step / 24)\n    sheet.frame(place.x, place.y, turn=place.heading + 90).ellipse(0, -3, 0.8, 2.4, fill="#7d9f86")'),
+        of("outline", "corners", 'shape = star(7, 19, 9).moved(42, 25)\nsheet.path(shape, fill=None, stroke=ink, stroke_width=0.4)\nfor corner in shape.corners:\n    sheet.frame(corner.x, corner.y, turn=corner.heading).polygon([(2, 0), (-1, 1.2), (-1, -1.2)], fill="#d9715b")'),
+        of("outline", "nearest", 'wing = smooth([(20, 34), (30, 14), (52, 16), (64, 34)], closed=True)\nsheet.path(wing, fill="#e8b44f")\nfor x, y in chance("place").point(sheet, size=60).tolist():\n    place = wing.nearest(x, y)\n    sheet.line(x, y, place.x, place.y, stroke=ink, stroke_width=0.2)'),
+        of("outline", "contains", 'wing = smooth([(20, 38), (28, 10), (54, 14), (66, 36)], closed=True)\nfor cell in sheet.grid(42, 24):\n    sheet.circle(cell.x, cell.y, 0.7, fill="#d9715b" if wing.contains(cell.x, cell.y) else "#cbbfae")'),
+        of("outline", "union", 'left, right = Outline.circle(18, 24, 11), Outline.circle(27, 24, 11)\nsheet.path(left.union(right), fill="#7d9f86")\nsheet.path(left.moved(33, 0).exclusion(right.moved(33, 0)), fill="#d9715b")'),
+        of("outline", "intersection", 'left, right = Outline.circle(18, 24, 13), Outline.circle(30, 24, 13)\nsheet.path(left.intersection(right), fill="#7d9f86")\nsheet.path(left.difference(right).moved(43, 0), fill="#d9715b")\nfor each in (left, right):\n    sheet.path(each, fill=None, stroke=ink, stroke_width=0.3)'),
+        of("outline", "grown", 'shape = star(5, 10, 4.5).moved(42, 25)\nfor step in reversed(range(8)):\n    sheet.path(shape.grown(step * 1.6 - 1), fill=palette.ramp(step / 7), stroke=None)'),
+        of("outline", "simplified", 'heights = chance("coast").bell(26, 7, size=18).tolist()\ncoast = smooth([(6 + 4.2 * step, y) for step, y in enumerate(heights)])\nfor step, tolerance in enumerate((0.05, 1, 3)):\n    sheet.path(coast.simplified(tolerance), fill=None, stroke=("#cbbfae", "#d9715b", ink)[step], stroke_width=0.5)'),
+        of("outline", "hatched", 'moon = Outline.circle(42, 24, 19)\nshade = moon.difference(Outline.circle(36, 19, 17))\nsheet.path(moon.hatched(1.8, 30), stroke=ink, stroke_width=0.2)\nsheet.path(shade.hatched(0.9, -40), stroke=ink, stroke_width=0.25)'),
+        of("outline", "swelled", 'for step in range(9):\n    line = smooth([(8, 8 + step * 4), (30, 2 + step * 5), (54, 14 + step * 3), (76, 8 + step * 4)])\n    sheet.path(line.swelled([0, 1.6, 0.3, 2.2, 0]), fill=palette.ramp(step / 8))'),
         function("lettering", 'letters = lettering("Moth", 30, bold=True, align="middle").moved(42, 34)\nfor y in range(8, 44, 2):\n    sheet.clipped(letters).line(0, y, 84, y + 4, stroke="#d9715b" if y % 4 else "#7d4f7f", stroke_width=1.5)'),
         function("resampled", 'for count in (5, 9, 40):\n    shape = resampled(arc(14, 0, 360), count).moved({5: 16, 9: 42, 40: 68}[count], 24)\n    sheet.path(shape, fill=None, stroke=ink, stroke_width=0.5)'),
         function("offset", 'shape = star(5, 20, 11).moved(42, 25)\nfor step in range(8):\n    sheet.path(offset(shape, step * 1.4), fill=None, stroke=ink, stroke_width=0.3)'),
@@ -215,7 +244,9 @@ def drawn(code: str, width: float, height: float) -> Sheet:
 
 
 def signature(entry: Entry) -> str:
-    """The call as it is written, with its arguments and their defaults."""
+    """The call as it is written, with its arguments and their defaults; a property has none."""
+    if isinstance(entry.call, property):
+        return entry.title
     parameters = [p for p in inspect.signature(entry.call).parameters.values() if p.name not in ("self", "cls")]
     plain = [parameter.replace(annotation=inspect.Parameter.empty) for parameter in parameters]
     written = str(inspect.Signature(plain)).replace("'", '"')

@@ -15,6 +15,7 @@ from mothseed.geometry.lettering import Words, lettered
 from mothseed.geometry.outline import through
 from mothseed.geometry.outlines import Outlines, lines_through
 from mothseed.geometry.polylines import Polylines
+from mothseed.geometry.trail import Trail
 
 EMPTY = Outline(np.zeros(0, np.uint8), np.zeros((0, 2)))
 MANY = [ngon(5, radius=3), arc(4, 0, 200), EMPTY, star(4, 3, 1), through(np.array([[1.0, 2.0], [3.0, 4.0]]), closed=False)]
@@ -53,6 +54,19 @@ def test_those_of_some_numbers_are_chosen_in_that_order() -> None:
     chosen = Outlines.of(MANY).chosen(np.array(numbers))
     assert all(same(one, MANY[number]) for one, number in zip(chosen, numbers, strict=True))
     assert len(Outlines.of(MANY).chosen(np.zeros(0, np.int64))) == 0
+
+
+def test_outlines_and_trails_are_lines_of_chords() -> None:
+    trail = Trail(0, 0).walk(5).veer(90).walk(5).leap(3).walk(2)
+    square = Outline.rect(0, 0, 4, 4)
+    lines = lines_through([trail, square, np.array([(7.0, 7), (8, 8)])], "polylines")
+    assert [lines[number].points.tolist() for number in range(len(lines))] == [
+        trail.outline.points[:3].tolist(),
+        trail.outline.points[3:].tolist(),
+        [[0, 0], [4, 0], [4, 4], [0, 4], [0, 0]],
+        [[7, 7], [8, 8]],
+    ]
+    assert len(lines_through([Outline.circle(0, 0, 5)], "polylines")[0].points) == 257
 
 
 @pytest.mark.parametrize("count", [0, 1, 7])

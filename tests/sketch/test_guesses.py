@@ -22,6 +22,7 @@ from tests.reference import ink_sheet
 
 HEAD = """from mothseed import *
 import numpy as np
+wing = Outline.rect(0, 0, 30, 20)
 palette = Palette(["teal", "navy"])
 ink = Colour.parse("teal")
 @artwork(width=100, height=100)
@@ -76,8 +77,20 @@ GUESSED = {
     'chance.odds("30%")': "for a percentage divide by 100: odds(30 / 100)",
     'sheet.text("Plume", 3, 4, 5)': 'the place comes first: text(10, 50, "Plume", 8)',
     "sheet.rect(1, 2, 3, 4, radius=(1, 2))": "one radius is that of all corners: radius=2",
-    'sheet.path("M0 0 L10 10")': "write path(smooth(points)), or polygon(points)",
     "sheet.circel(1, 2, 3)": "did you mean circle?",
+    "wing.rotate(45)": "write wing.turned(45)",
+    "wing.buffer(3)": "write wing.grown(3)",
+    "wing.subtract(wing)": "write wing.difference(wing)",
+    "wing.moved(9, 9).point_at(0.25)": "write wing.moved(9, 9).at(0.25)",
+    "wing.hatch(2, 30)": "write wing.hatched(2, 30), and draw it with a stroke",
+    "wing.length()": "length is a value: write wing.length without brackets",
+    "wing.bounds()": "bounds is a value: write wing.bounds without brackets",
+    'Outline("M 0 0 L 5 5")': 'write Outline.from_svg("M 0 0 L 5 5")',
+    "Outline([(0, 0), (5, 5), (5, 0)])": "write Outline.polygon([(0, 0), (5, 5), (5, 0)])",
+    'Outline.from_path("M 0 0")': 'write Outline.from_svg("M 0 0")',
+    "Outline.square(1, 2, 3)": "write Outline.rect(1, 2, 3, 3)",
+    "Outline.circle(1, 2)": "circle is called as circle(x, y, radius)",
+    "wing.hatched(2, angle=30)": "hatched is called as hatched(spacing, turn=0.0)",
 }
 
 
@@ -113,6 +126,7 @@ def test_what_is_told_can_be_written(kind: str, word: str, tmp_path: Path) -> No
         "picture": sheet.picture(photo),
         "palette": Palette(["teal", "navy"]),
         "colour": Colour.parse("teal"),
+        "outline": mothseed.Outline.rect(0, 0, 30, 20),
     }
     assert not hasattr(values[USUAL[kind]], word)
     code = re.sub(r'"photo.png"', repr(str(photo)), GUESSES[kind][word].written(USUAL[kind], [], {}))

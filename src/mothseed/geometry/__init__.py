@@ -3,10 +3,11 @@
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.arithmetic import clamp, distance, mix, oblique, rescale, snap
 from mothseed.geometry.figures import annulus, arc, ngon, star, trochoid
-from mothseed.geometry.lengths import OutlinePlace, bounds_of, length_of, places_along, resampled
+from mothseed.geometry.lengths import length_of, places_along, resampled
 from mothseed.geometry.lettering import lettering
-from mothseed.geometry.outline import Outline
+from mothseed.geometry.outline import Outline, OutlinePlace
 from mothseed.geometry.parallel import offset
+from mothseed.geometry.segments import bounds_of
 from mothseed.geometry.smooth import smooth
 from mothseed.geometry.trail import Corner, Trail
 

@@ -2,37 +2,21 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from functools import lru_cache
 
 import numpy as np
 
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.checks import whole
 from mothseed.faults import SketchError
-from mothseed.geometry.outline import Outline, through
+from mothseed.geometry.outline import Outline, OutlinePlace, through
 from mothseed.geometry.pens.chords import ChordPen
 from mothseed.portable import heading
 
 
-class OutlinePlace(NamedTuple):
-    """A point of an outline, and the heading in which it goes on from there."""
-
-    x: float
-    y: float
-    heading: float
-
-
 def length_of(outline: Outline) -> float:
     """The length of all its pieces, gaps between them left out."""
-    return float(_chords(outline).steps[1].sum())
-
-
-def bounds_of(outline: Outline) -> tuple[float, float, float, float]:
-    """Left, top, right, bottom of the curve itself; raises SketchError for an outline without points."""
-    points = _chords(outline).points
-    if len(points) == 0:
-        raise SketchError("bounds: the outline is empty")
-    return (*points.min(axis=0).tolist(), *points.max(axis=0).tolist())
+    return float(chords_along(outline)[1].sum())
 
 
 def places_along(outline: Outline, fractions: FloatArray) -> list[OutlinePlace]:
@@ -40,7 +24,7 @@ def places_along(outline: Outline, fractions: FloatArray) -> list[OutlinePlace]:
 
     Raises SketchError for an outline of no length.
     """
-    ends_of_steps, lengths = _chords(outline).steps
+    ends_of_steps, lengths = chords_along(outline)
     total = lengths.sum()
     if not total > 0:
         raise SketchError("along: the outline has no length", hint="give it at least two different points")
@@ -50,7 +34,7 @@ def places_along(outline: Outline, fractions: FloatArray) -> list[OutlinePlace]:
         step = min(int(np.searchsorted(ends, fraction * total, side="left")), len(lengths) - 1)
         part = (fraction * total - (ends[step] - lengths[step])) / lengths[step]
         (ax, ay), (bx, by) = ends_of_steps[step].tolist()
-        places.append(OutlinePlace(ax + (bx - ax) * part, ay + (by - ay) * part, heading(bx - ax, by - ay)))
+        places.append(OutlinePlace(float(ax + (bx - ax) * part), float(ay + (by - ay) * part), heading(bx - ax, by - ay)))
     return places
 
 
@@ -73,6 +57,15 @@ def pieces_of(outline: Outline) -> list[tuple[PointArray, bool]]:
             points = points[:-1]
         pieces.append((points, closed))
     return pieces
+
+
+@lru_cache(maxsize=64)
+def chords_along(outline: Outline) -> tuple[FloatArray, FloatArray]:
+    """The chords of an outline that have a length: their ends (n, 2, 2), and lengths (n,).
+
+    They are kept, as places along an outline are asked for one by one.
+    """
+    return _chords(outline).steps
 
 
 def _chords(outline: Outline) -> ChordPen:

@@ -11,11 +11,13 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from mothseed.arrays import ByteArray, PointArray, WholeArray
+from mothseed.arrays import ByteArray, FloatArray, PointArray, WholeArray
 from mothseed.checks import is_finite, one_of
 from mothseed.faults import SketchError
+from mothseed.geometry.lengths import length_of, places_along
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.pens.recording import RecordPen
+from mothseed.portable import cosines_and_sines
 
 ALIGNMENTS = ("start", "middle", "end")
 _FACES = {
@@ -35,19 +37,25 @@ def lettering(
     align: str = "start",
     spacing: float = 0.0,
     font: str | Path | None = None,
+    along: Outline | None = None,
 ) -> Outline:
     """A line of text as an outline, its baseline along x with the origin at its start, middle or end.
 
     `size` is the height of the face in the units of what it is drawn on, `spacing` is added after each letter. Without a
-    `font`, a TTF or OTF file, it is a book face that is installed with Moth Seed and has Latin, Greek and Cyrillic. Raises
-    SketchError for characters that the font lacks, naming them, and for a file that is no font.
+    `font`, a TTF or OTF file, it is a book face that is installed with Moth Seed and has Latin, Greek and Cyrillic. `along`
+    is an outline that the baseline follows instead, letter by letter: from its start on, about its middle, or up to its end; a
+    closed one begins and ends where it closes. Raises SketchError for characters that the font lacks, naming them, for a file
+    that is no font, and for an outline that is too short.
     """
     if not isinstance(text, str):
         raise SketchError(f"text: the text is a string (got {text!r})", hint="write str(...) around a number")
     if not (is_finite(size) and size > 0 and is_finite(spacing)):
         raise SketchError(f"text: size is a length above 0 (got {size!r})")
     one_of("text", "align", align, ALIGNMENTS)
-    return _set_line(str(font or house_font(bold=bold, italic=italic)), text, float(size), align, float(spacing))
+    file = str(font or house_font(bold=bold, italic=italic))
+    if along is not None:
+        return _set_along(file, text, float(size), align, float(spacing), along)
+    return _set_line(file, text, float(size), align, float(spacing))
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,9 +115,32 @@ def _set_line(font: str, text: str, size: float, align: str, spacing: float) -> 
     points = letters.points * scale
     if spacing:
         points[:, 0] += letters.owners * spacing
-    width = letters.width * scale + spacing * max(len(text) - 1, 0)
+    width = float(letters.begins[-1]) * scale + spacing * max(len(text) - 1, 0)
     if align != "start":
         points[:, 0] -= width / 2 if align == "middle" else width
+    return Outline(letters.verbs, points)
+
+
+def _set_along(font: str, text: str, size: float, align: str, spacing: float, line: Outline) -> Outline:
+    """A line of text that follows an outline: each letter stands upright on it where its middle is."""
+    letters = _letters_of(font, text)
+    scale = size / _face(font).units
+    begins = letters.begins * scale + spacing * np.arange(len(letters.begins))
+    width, whole = float(begins[-1]) - spacing * bool(text), length_of(line)
+    if width > whole:
+        raise SketchError(
+            f"text: {text!r} is {width:.4g} long, and the outline {whole:.4g}",
+            hint="make the size smaller, or the outline longer",
+        )
+    middles = (begins[:-1] + begins[1:] - spacing) / 2
+    ahead = {"start": 0.0, "middle": (whole - width) / 2, "end": whole - width}[align]
+    places = np.array(places_along(line, (ahead + middles) / whole)).reshape(-1, 3)
+    cosine, sine = cosines_and_sines(places[:, 2])
+    own = letters.owners
+    x, y = letters.points[:, 0] * scale + (spacing * own - middles[own]), letters.points[:, 1] * scale
+    points = np.stack(
+        [places[own, 0] + x * cosine[own] - y * sine[own], places[own, 1] + x * sine[own] + y * cosine[own]], axis=1
+    )
     return Outline(letters.verbs, points)
 
 
@@ -120,7 +151,8 @@ class _Letters(NamedTuple):
     points: PointArray
     owners: WholeArray
     """(n,): which glyph each point is of"""
-    width: float
+    begins: FloatArray
+    """(k + 1,): where each glyph begins, and where the last one ends"""
 
 
 @lru_cache(maxsize=1024)
@@ -139,7 +171,7 @@ def _letters_of(font: str, text: str) -> _Letters:
     begins = np.cumsum([0.0, *(glyph[2] for glyph in glyphs)])
     points[:, 0] += begins[owners]
     points[:, 1] *= -1.0
-    return _Letters(verbs, points, owners, float(begins[-1]))
+    return _Letters(verbs, points, owners, begins)
 
 
 @lru_cache(maxsize=4)
@@ -178,25 +210,9 @@ Glyph = tuple["np.ndarray[Any, np.dtype[np.uint8]]", "np.ndarray[Any, np.dtype[n
 @lru_cache(maxsize=2048)
 def _glyph(face: _Face, name: str) -> Glyph:
     """Verbs, points and advance of a glyph, in the font's units, y up."""
-    from fontTools.pens.basePen import BasePen
+    from mothseed.geometry.pens.borrowed import BorrowedPen
 
     record = RecordPen()
-
-    class Pen(BasePen):  # type: ignore[misc]  # fontTools has no types
-        """Draws on our pen what fontTools draws on its own."""
-
-        def _moveTo(self, pt: Any) -> None:  # noqa: N802  # fontTools' names
-            record.move(*pt)
-
-        def _lineTo(self, pt: Any) -> None:  # noqa: N802
-            record.line(*pt)
-
-        def _curveToOne(self, pt1: Any, pt2: Any, pt3: Any) -> None:  # noqa: N802
-            record.cubic(*pt1, *pt2, *pt3)
-
-        def _closePath(self) -> None:  # noqa: N802
-            record.close()
-
     glyph = face.glyphs[name]
-    glyph.draw(Pen(face.glyphs))
+    glyph.draw(BorrowedPen(record, face.glyphs))
     return record.verbs, record.points, float(glyph.width)

@@ -7,17 +7,50 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
-from typing import Any
+from typing import Any, NamedTuple, overload
 
 import numpy as np
 
-from mothseed.arrays import ByteArray, PointArray, WholeArray
+from mothseed.arrays import BoolArray, ByteArray, FloatArray, PointArray, WholeArray
+from mothseed.checks import finite, from_nothing, length
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine, transformed
 from mothseed.geometry.pens.base import Pen
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
 from mothseed.told import counted
 from mothseed.values import fixed
+
+
+class OutlinePlace(NamedTuple):
+    """A point of an outline, and the heading in which it goes on from there."""
+
+    x: float
+    y: float
+    heading: float
+
+
+class Bounds(NamedTuple):
+    """The box around an outline: an area, and four numbers."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+    @property
+    def width(self) -> float:
+        """How wide it is."""
+        return self.right - self.left
+
+    @property
+    def height(self) -> float:
+        """How high it is."""
+        return self.bottom - self.top
+
+    @property
+    def centre(self) -> tuple[float, float]:
+        """Its middle."""
+        return (self.left + self.right) / 2, (self.top + self.bottom) / 2
 
 
 @fixed("its methods give new outlines: outline.moved(10, 0), outline.turned(30), outline.joined(other)")
@@ -80,6 +113,195 @@ class Outline:
             pieces.append((np.array([MOVE, *steps[::-1].tolist(), *[CLOSE] * bool(shut)], np.uint8), points[::-1]))
         verbs_of_all, points_of_all = zip(*pieces[::-1], strict=True)
         return Outline(np.concatenate(verbs_of_all), np.concatenate(points_of_all))
+
+    def mirrored(self, axis: float = 90.0) -> Outline:
+        """Its mirror image in the line through the origin at heading `axis`: 90 is upright, 0 lies flat."""
+        finite("mirrored", axis=axis)
+        return self.transformed(Affine.reflection(axis))
+
+    def continued(self, other: Outline) -> Outline:
+        """This outline, and on to another's start and along that, as one line.
+
+        Raises SketchError for an outline that is closed.
+        """
+        from mothseed.geometry.segments import continued
+
+        return continued(self, other)
+
+    @classmethod
+    def polygon(cls, points: Iterable[object]) -> Outline:
+        """Straight lines through points and back to the first."""
+        return through(as_points(points, "polygon", 3), closed=True)
+
+    @classmethod
+    def polyline(cls, points: Iterable[object]) -> Outline:
+        """Straight lines through points."""
+        return through(as_points(points, "polyline", 2), closed=False)
+
+    @classmethod
+    def rect(cls, x: float, y: float, width: float, height: float, *, radius: float = 0.0) -> Outline:
+        """A rectangle by its top left corner and its size; raises SketchError for sizes that are not above 0."""
+        from mothseed.geometry.figures import rounded_rect
+
+        finite("rect", x=x, y=y)
+        length("rect", width=width, height=height)
+        from_nothing("rect", radius=radius)
+        if radius:
+            return rounded_rect(width, height, radius).moved(x, y)
+        return cls.polygon([(x, y), (x + width, y), (x + width, y + height), (x, y + height)])
+
+    @classmethod
+    def circle(cls, x: float, y: float, radius: float) -> Outline:
+        """A circle by its centre and radius; raises SketchError for a radius that is not above 0."""
+        length("circle", radius=radius)
+        return cls.ellipse(x, y, radius, radius)
+
+    @classmethod
+    def ellipse(cls, x: float, y: float, rx: float, ry: float) -> Outline:
+        """An ellipse by its centre and radii; raises SketchError for radii that are not above 0."""
+        from mothseed.geometry.unit_shapes import UNIT_CIRCLE
+
+        finite("ellipse", x=x, y=y)
+        length("ellipse", rx=rx, ry=ry)
+        return UNIT_CIRCLE.transformed(Affine(float(rx), 0.0, 0.0, float(ry), float(x), float(y)))
+
+    @classmethod
+    def from_svg(cls, data: str) -> Outline:
+        """The outline of SVG path data: `Outline.from_svg("M 0 0 H 20 a 5 5 0 0 1 0 10 z")`.
+
+        https://www.w3.org/TR/SVG2/paths.html. Raises SketchError for what is none.
+        """
+        from mothseed.geometry.path_data import from_path_data
+
+        return from_path_data(data)
+
+    @property
+    def length(self) -> float:
+        """The length of all its pieces, gaps between them left out."""
+        from mothseed.geometry.lengths import length_of
+
+        return length_of(self)
+
+    @property
+    def bounds(self) -> Bounds:
+        """The box around its lines and curves; raises SketchError where it is empty."""
+        from mothseed.geometry.segments import bounds_of
+
+        return Bounds(*bounds_of(self))
+
+    @property
+    def corners(self) -> tuple[OutlinePlace, ...]:
+        """The places where it begins, ends, and its lines and curves meet, with the heading of a marker there."""
+        from mothseed.geometry.segments import corners_of
+
+        return corners_of(self)
+
+    def at(self, fraction: float) -> OutlinePlace:
+        """The place at a fraction of its length, 0 its start and 1 its end, with the heading in which it goes on.
+
+        Raises SketchError for an outline of no length.
+        """
+        from mothseed.geometry.lengths import places_along
+
+        finite("at", fraction=fraction, hint="0 is the start, 1 the end")
+        return places_along(self, np.array([float(fraction)]))[0]
+
+    def part(self, start: float, end: float) -> Outline:
+        """What lies between two fractions of its length, curves staying curves.
+
+        Of a closed outline of one piece `part(0.9, 0.1)` goes on across its beginning. Raises SketchError for fractions that
+        are not from 0 to 1, for such an order of others, and for an outline of no length.
+        """
+        from mothseed.geometry.segments import part_of
+
+        return part_of(self, start, end)
+
+    def nearest(self, x: float, y: float) -> OutlinePlace:
+        """The place of it that is nearest to a point; raises SketchError for an outline of no length."""
+        from mothseed.geometry.segments import nearest_to
+
+        return nearest_to(self, x, y)
+
+    @overload
+    def contains(self, x: float, y: float) -> bool: ...
+    @overload
+    def contains(self, x: FloatArray, y: float | FloatArray) -> BoolArray: ...
+    @overload
+    def contains(self, x: float, y: FloatArray) -> BoolArray: ...
+    def contains(self, x: float | FloatArray, y: float | FloatArray) -> bool | BoolArray:
+        """Whether a point lies inside, by the non-zero winding rule; of arrays of coordinates, an array.
+
+        Raises SketchError for an outline that has no inside.
+        """
+        from mothseed.geometry.region import region_of
+
+        across, down = np.broadcast_arrays(np.asarray(x, np.float64), np.asarray(y, np.float64))
+        inside = region_of(self, "contains").contains(across.ravel(), down.ravel()).reshape(across.shape)
+        return inside if across.ndim else bool(inside)
+
+    def union(self, other: Outline) -> Outline:
+        """What lies in one outline or the other. Curves come back as fine straight lines, as in the next three."""
+        from mothseed.geometry.combining import combined
+
+        return combined(self, other, "union")
+
+    def intersection(self, other: Outline) -> Outline:
+        """What lies in both outlines: nothing, where they are apart."""
+        from mothseed.geometry.combining import combined
+
+        return combined(self, other, "intersection")
+
+    def difference(self, other: Outline) -> Outline:
+        """This outline without what lies in the other."""
+        from mothseed.geometry.combining import combined
+
+        return combined(self, other, "difference")
+
+    def exclusion(self, other: Outline) -> Outline:
+        """What lies in just one of the outlines."""
+        from mothseed.geometry.combining import combined
+
+        return combined(self, other, "exclusion")
+
+    __or__, __and__, __sub__, __xor__ = union, intersection, difference, exclusion
+
+    def grown(self, distance: float, *, join: str = "round") -> Outline:
+        """All within a distance of its inside; shrunk, where the distance is negative. It never crosses itself.
+
+        `join` is how corners are: "round", "miter" or "bevel". Curves come back as fine straight lines. Raises SketchError for
+        a distance that is not finite and other joins.
+        """
+        from mothseed.geometry.combining import grown
+
+        return grown(self, distance, join)
+
+    def simplified(self, tolerance: float) -> Outline:
+        """Straight lines through as few points as leave nothing of it farther away than the tolerance.
+
+        Raises SketchError for a tolerance that is not above 0.
+        """
+        from mothseed.geometry.segments import simplified
+
+        return simplified(self, tolerance)
+
+    def hatched(self, spacing: float, turn: float = 0.0) -> Outline:
+        """Parallel lines within it, so far apart, at heading `turn`: draw them with `path` and a stroke.
+
+        What is hatched alike side by side goes on from one to the other. Raises SketchError for a spacing that is not above 0,
+        a turn that is not finite, and more than a million lines.
+        """
+        from mothseed.geometry.hatching import hatched
+
+        return hatched(self, spacing, turn)
+
+    def swelled(self, widths: Iterable[float]) -> Outline:
+        """The outline of a line along it whose width changes: `swelled([0, 2, 0])` swells to its middle and tapers.
+
+        Raises SketchError for fewer than two widths, for others than 0 or more, and for an outline of no length.
+        """
+        from mothseed.geometry.hatching import swelled
+
+        return swelled(self, widths)
 
     def subpaths(self) -> Iterator[tuple[ByteArray, PointArray]]:
         """The verbs and points of each subpath."""
@@ -200,3 +422,7 @@ def _verbs_of_lines(count: int, closed: bool) -> ByteArray:
     verbs = np.array([MOVE, *[LINE] * (count - 1), *[CLOSE] * closed], np.uint8)
     verbs.setflags(write=False)
     return verbs
+
+
+EMPTY = Outline(np.zeros(0, np.uint8), np.zeros((0, 2)))
+"""An outline of nothing."""

@@ -11,8 +11,10 @@ import numpy.typing as npt
 
 from mothseed.arrays import ByteArray, FloatArray, PointArray, WholeArray
 from mothseed.faults import SketchError
+from mothseed.geometry.lengths import pieces_of
 from mothseed.geometry.outline import Outline, as_points
 from mothseed.geometry.polylines import Polylines
+from mothseed.geometry.trail import Trail
 from mothseed.geometry.verbs import LINE, MOVE
 
 Value = TypeVar("Value", bound=np.generic)
@@ -100,8 +102,16 @@ def _chosen(values: npt.NDArray[Value], first: WholeArray, numbers: WholeArray) 
     return values[places], begins
 
 
+def _lines_of(piece: object) -> list[object]:
+    """The pieces of an outline or a trail, cut into fine chords and back where they began if they are closed; or what it is."""
+    outline = piece.outline if isinstance(piece, Trail) else piece
+    if not isinstance(outline, Outline):
+        return [piece]
+    return [np.concatenate([points, points[:1]]) if closed else points for points, closed in pieces_of(outline)]
+
+
 def lines_through(pieces: Iterable[object], call: str) -> Outlines:
-    """Many open polylines at once, from an array (n, k, 2), arrays (k, 2) or `Polylines`, all looked at together.
+    """Many open polylines at once, from an array (n, k, 2), arrays (k, 2), `Polylines`, outlines or trails, looked at together.
 
     Raises SketchError as `as_points` does.
     """
@@ -111,7 +121,7 @@ def lines_through(pieces: Iterable[object], call: str) -> Outlines:
         lengths = np.full(len(pieces), pieces.shape[1])
         points = np.array(pieces, np.float64).reshape(-1, 2)
     else:
-        given = list(pieces)
+        given = [each for piece in pieces for each in _lines_of(piece)]
         arrays = [piece for piece in given if isinstance(piece, np.ndarray) and piece.ndim == 2 and piece.shape[1] == 2]
         lengths = np.array([len(piece) for piece in arrays], np.int64)
         if len(arrays) < len(given) or (lengths < 2).any():

@@ -143,7 +143,8 @@ class Trail(_Open):
 
 
 def as_outline(given: Outline | Trail | Iterable[object], call: str, hint: str, *, closed: bool) -> Outline:
-    """The outline of what an artist may give for one: an outline, a trail, or points, which straight lines go through.
+    """The outline of what an artist may give for one: an outline, a trail, SVG path data, or points, which straight
+    lines go through.
 
     Raises SketchError, naming the call, for anything else, with the hint, and for points that are none.
     """
@@ -151,6 +152,8 @@ def as_outline(given: Outline | Trail | Iterable[object], call: str, hint: str, 
         return given
     if isinstance(given, Trail):
         return given.outline
+    if isinstance(given, str) and given.lstrip()[:1] in ("M", "m"):
+        return Outline.from_svg(given)
     if isinstance(given, str) or not hasattr(given, "__iter__"):
         raise SketchError(f"{call}: an outline is needed (got {type(given).__name__})", hint=hint)
     return through(as_points(given, call, 2), closed=closed)

@@ -123,7 +123,7 @@ class Marks:
         self._many(LINE_SEGMENT, (x1, y1, x2, y2), paint)
 
     def polylines(self, points: Iterable[Numbers], **paint: Any) -> None:
-        """Polylines from an array (n, k, 2) or a list of arrays (k, 2); paint is as `circles` takes it."""
+        """Polylines from an array (n, k, 2) or a list of arrays (k, 2), outlines or trails; paint is as `circles` takes it."""
         self._refuse_fill(POLYLINE, paint)
         outlines = lines_through(points, "polylines")
         rows = np.zeros(len(outlines), dtype=MARK)

@@ -31,6 +31,7 @@ from mothseed.sheet.arrange import (
     scatter_spots,
     spiral_spots,
 )
+from mothseed.sheet.arrangement import Arrangement
 from mothseed.sheet.figure_marks import refuse_no_picture, stamp_size
 from mothseed.sheet.group import Group
 from mothseed.sheet.marks import Ink
@@ -294,7 +295,7 @@ class View(ViewState):
         hexagonal: bool = False,
         growth: float | tuple[float, float] = 1.0,
         where: Callable[[Cell], bool] | None = None,
-    ) -> Iterator[Cell]:
+    ) -> Arrangement[Cell]:
         """Cells in rows and columns, row by row, each a view with its origin at its centre.
 
         They fill the view's area, or `width` by `height` from the area's top left corner on, with a gap between them. With
@@ -306,7 +307,7 @@ class View(ViewState):
         """
         box = (self.left, self.top, self.width if width is None else width, self.height if height is None else height)
         finite("grid", width=box[2], height=box[3], gap=gap, brick=brick)
-        return self._cells(grid_spots(cols, rows, box, step, gap, brick, hexagonal, growth), where)
+        return Arrangement(self._cells(grid_spots(cols, rows, box, step, gap, brick, hexagonal, growth), where))
 
     def _cells(self, spots: Iterator[CellSpot], where: Callable[[Cell], bool] | None) -> Iterator[Cell]:
         for index, spot in enumerate(spots):
@@ -318,7 +319,7 @@ class View(ViewState):
 
     def ring(
         self, count: int, radius: float, *, start: float = 0.0, sweep: float = 360.0, facing: str = "out"
-    ) -> Iterator[Spotted]:
+    ) -> Arrangement[Spotted]:
         """Places evenly around the origin, clockwise from the top, each a view with its origin on the circle.
 
         `start` moves the first place on by degrees; a `sweep` below 360 is a part of the circle, with a place at each end.
@@ -327,22 +328,22 @@ class View(ViewState):
         """
         finite("ring", radius=radius, start=start, sweep=sweep)
         one_of("ring", "facing", facing, FACINGS)
-        return self._spotted(ring_spots(whole("ring", "count", count), radius, start, sweep, facing))
+        return Arrangement(self._spotted(ring_spots(whole("ring", "count", count), radius, start, sweep, facing)))
 
-    def fan(self, count: int, sweep: float, *, start: float | None = None) -> Iterator[Spotted]:
+    def fan(self, count: int, sweep: float, *, start: float | None = None) -> Arrangement[Spotted]:
         """The view itself `count` times, turned in even steps over `sweep` degrees: upright in the middle, or from `start`."""
         first = -sweep / 2 if start is None else start
         finite("fan", sweep=sweep, start=first)
-        return self._spotted(fan_spots(whole("fan", "count", count), sweep, first))
+        return Arrangement(self._spotted(fan_spots(whole("fan", "count", count), sweep, first)))
 
-    def spiral(self, count: int, spacing: float, *, kind: str = "even", facing: str = "out") -> Iterator[Spotted]:
+    def spiral(self, count: int, spacing: float, *, kind: str = "even", facing: str = "out") -> Arrangement[Spotted]:
         """Places outwards from the origin, about `spacing` apart: "even" along a line that winds, or "phyllotaxis", as seeds
         lie in a sunflower.
         """
         one_of("spiral", "facing", facing, FACINGS)
         one_of("spiral", "kind", kind, SPIRALS)
         length("spiral", spacing=spacing)
-        return self._spotted(spiral_spots(whole("spiral", "count", count), spacing, kind, facing))
+        return Arrangement(self._spotted(spiral_spots(whole("spiral", "count", count), spacing, kind, facing)))
 
     def along(
         self,
@@ -352,7 +353,7 @@ class View(ViewState):
         start: float = 0.0,
         end: float = 1.0,
         facing: str = "along",
-    ) -> Iterator[Spotted]:
+    ) -> Arrangement[Spotted]:
         """Places evenly along an outline, from one fraction of its length to another.
 
         `facing="along"` turns each so that +x goes on along the outline, "out" so that it points to its right; "up" leaves
@@ -361,7 +362,7 @@ class View(ViewState):
         outline = as_outline(outline, "along", "write along(smooth(points), 12)", closed=False)
         finite("along", start=start, end=end)
         one_of("along", "facing", facing, ("along", "out", "up"))
-        return self._spotted(along_spots(outline, whole("along", "count", count), start, end, facing))
+        return Arrangement(self._spotted(along_spots(outline, whole("along", "count", count), start, end, facing)))
 
     def scatter(
         self,
@@ -371,7 +372,7 @@ class View(ViewState):
         margin: float = 0.0,
         gap: float = 0.0,
         weight: Callable[[float, float], float] | None = None,
-    ) -> Iterator[Spotted]:
+    ) -> Arrangement[Spotted]:
         """Random places in the view's area, within a margin, none nearer to another than `gap`.
 
         `weight(x, y)` from 0 to 1 is how likely a place is kept. Where no room is left there are fewer. Raises SketchError
@@ -381,7 +382,7 @@ class View(ViewState):
         box = (self.left + margin, self.top + margin, self.width - 2 * margin, self.height - 2 * margin)
         if not (box[2] > 0 and box[3] > 0):
             raise SketchError(f"scatter: a margin of {margin} leaves nothing of {self.width:g} by {self.height:g}")
-        return self._spotted(scatter_spots(chance, whole("scatter", "count", count), box, gap, weight))
+        return Arrangement(self._spotted(scatter_spots(chance, whole("scatter", "count", count), box, gap, weight)))
 
     def _spotted(self, spots: Iterator[Spot]) -> Iterator[Spotted]:
         area = self._area
@@ -403,6 +404,16 @@ class Place(View):
     def index(self) -> int:
         """Its running number, from 0 on."""
         return self._own[0]
+
+    @property
+    def x(self) -> float:
+        """The x of its origin on the view whose arrangement it is of."""
+        return float(self._own[1].x)
+
+    @property
+    def y(self) -> float:
+        """The y of its origin there."""
+        return float(self._own[1].y)
 
 
 class Cell(Place):

@@ -128,6 +128,41 @@ _OF_COLOURS = (
     ("with_alpha fade transparent", "alpha=0.5", "{of}.faded({alpha})", ""),
 )  # fmt: skip
 
+_OTHER = "other=Outline.circle(50, 50, 20)"
+_OF_OUTLINES = (
+    ("rotate rotated", "angle=30", "{of}.turned({angle})", ""),
+    ("translate translated move shift shifted offset", "x=10, y=20", "{of}.moved({x}, {y})", ""),
+    ("scale resize resized zoom", "factor=2", "{of}.scaled({factor})", ""),
+    ("mirror flip flipped reflect reflected", "", "{of}.mirrored()", ""),
+    ("transform matrix", "", "{of}.turned(30).scaled(2).moved(10, 20)", ""),
+    ("buffer buffered inflate inflated expand expanded outset", "distance=2", "{of}.grown({distance})", ""),
+    ("shrink shrunk deflate inset", "distance=2", "{of}.grown(-{distance})", ""),
+    ("intersect intersected clip clipped", _OTHER, "{of}.intersection({other})", ""),
+    ("subtract subtracted minus cut erase", _OTHER, "{of}.difference({other})", ""),
+    ("xor symmetric_difference exclude", _OTHER, "{of}.exclusion({other})", ""),
+    ("add unite united merge merged combine combined", _OTHER, "{of}.union({other})", ""),
+    ("append concat concatenate extend", _OTHER, "{of}.joined({other})", ""),
+    ("point_at point interpolate get_point getPointAtLength position", "fraction=0.5", "{of}.at({fraction})", ""),
+    ("segment substring slice trim trimmed between", "start=0, end=0.5", "{of}.part({start}, {end})", ""),
+    ("bbox bounding_box extent extents size", "", "{of}.bounds", ""),
+    ("width", "", "{of}.bounds.width", ""),
+    ("height", "", "{of}.bounds.height", ""),
+    ("centre center middle centroid", "", "{of}.bounds.centre", ""),
+    ("perimeter arc_length total_length getTotalLength", "", "{of}.length", ""),
+    ("vertices nodes vertex", "", "{of}.corners", ""),
+    ("hatch hatching fill_lines", "spacing=2, angle=45", "{of}.hatched({spacing}, {angle})", ", and draw it with a stroke"),
+    ("swell taper tapered brush", "widths=[0, 2, 0]", "{of}.swelled({widths})", ", and draw it with a fill"),
+    ("reverse", "", "{of}.reversed()", ""),
+    ("simplify", "tolerance=0.5", "{of}.simplified({tolerance})", ""),
+    ("inside includes hit is_inside", "x=50, y=50", "{of}.contains({x}, {y})", ""),
+    ("closest closest_point project", "x=50, y=50", "{of}.nearest({x}, {y})", ""),
+    ("outline path", "", "sheet.path({of})", ", and no more: it is an outline"),
+    ("from_path from_d from_string parse", 'data="M 0 0 L 20 0 L 10 15 z"', "{of}.from_svg({data})", ""),
+    ("from_points", "points=[(0, 0), (20, 0), (10, 15)]", "{of}.polygon({points})", ""),
+    ("square", "x=10, y=10, size=20", "{of}.rect({x}, {y}, {size}, {size})", ""),
+    ("line", "x1=0, y1=0, x2=20, y2=10", "{of}.polyline([({x1}, {y1}), ({x2}, {y2})])", ""),
+)  # fmt: skip
+
 _VALUE = re.compile(r"(\w+)=(.*?)(?=, \w+=|$)")
 
 
@@ -145,9 +180,17 @@ GUESSES = {
     "Picture": _guesses(_OF_PICTURES),
     "Palette": _guesses(_OF_PALETTES),
     "Colour": _guesses(_OF_COLOURS),
+    "Outline": _guesses(_OF_OUTLINES),
 }
 """By the class that is asked for the word, and the word."""
-USUAL = {"View": "sheet", "Chance": "chance", "Picture": "picture", "Palette": "palette", "Colour": "colour"}
+USUAL = {
+    "View": "sheet",
+    "Chance": "chance",
+    "Picture": "picture",
+    "Palette": "palette",
+    "Colour": "colour",
+    "Outline": "outline",
+}
 """What the artist usually calls one, where the line cannot be read."""
 
 
@@ -209,6 +252,13 @@ def _asked(line: str, word: str) -> Iterator[tuple[str, ast.Call | None]]:
             yield _text(function.value), call
         elif isinstance(function, ast.Name) and function.id == word:
             yield "", call
+
+
+def called_values(line: str) -> Iterator[tuple[str, str]]:
+    """What is called in a line as a method of something: how it is written without its arguments, and the method's name."""
+    for node in _nodes(line):
+        if isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute):
+            yield _text(node.func), node.func.attr
 
 
 def calls_of(line: str, word: str) -> list[str]:

@@ -13,7 +13,7 @@ from types import FrameType
 from mothseed.colour.value import Colour
 from mothseed.faults import did_you_mean
 from mothseed.sheet.style import PAINT_NAMES
-from mothseed.sketch.guesses import USUAL, as_method, calls_of, guess_alone, guess_on
+from mothseed.sketch.guesses import USUAL, as_method, called_values, calls_of, guess_alone, guess_on
 
 _ALIKE = 0.75
 """How much alike two words are, as difflib has it, for one to be taken for the other misspelt."""
@@ -22,7 +22,7 @@ _ASKED_BY = {"Field": "at", "Picture": "at", "Palette": "ramp"}
 """The method by which each is asked at a place."""
 _COLOUR = re.compile(r"Colour\(red=(\S+), green=(\S+), blue=(\S+), alpha=([^\s)]+)\)")
 """How Python writes a colour."""
-_MADE_BY = {"Colour": "Colour.parse", "Picture": "sheet.picture"}
+_MADE_BY = {"Colour": "Colour.parse", "Picture": "sheet.picture", "Outline": "Outline.from_svg"}
 """What makes a value of each from a string."""
 _CALLED = re.compile(r"(?:(\w+)\.)?(\w+)\(\) (?:missing|takes|got)")
 
@@ -31,8 +31,9 @@ def words_of(fault: BaseException) -> str:
     """What Python says, less what is of no use to an artist: the class that a method comes from, where the library lies."""
     words = str(fault).strip()
     name = type(fault).__name__
-    if isinstance(fault, AttributeError) and _is_ours(type(fault.obj)):
-        return f"a {type(fault.obj).__name__} has no {fault.name}"
+    if isinstance(fault, AttributeError) and _is_ours(_kind_of(fault.obj)):
+        kind = _kind_of(fault.obj).__name__
+        return f"{'an' if kind[0] in 'AEIOU' else 'a'} {kind} has no {fault.name}"
     if isinstance(fault, KeyError) and words:
         return f"there is no {words} among the keys"
     if isinstance(fault, ImportError) and fault.name == "mothseed":
@@ -61,14 +62,18 @@ def remedy(fault: BaseException, frame: FrameType | None, line: str) -> str:
             return _remedy_for_name(name, frame, line)
         case AttributeError(name=str(name), obj=obj):
             known = [each for each in dir(obj) if not each.startswith("_")]
+            kind = _kind_of(obj)
             return (
-                guess_on(type(obj), name, line)
+                guess_on(kind, name, line)
                 or did_you_mean(name, known, _ALIKE)
-                or (f"it has {', '.join(known)}" if _is_ours(type(obj)) else "")
+                or (f"it has {', '.join(known)}" if _is_ours(kind) else "")
             )
         case TypeError():
             return (
-                _asked_rightly(str(fault), line, frame) or _made_rightly(str(fault), line) or _called_rightly(str(fault), frame)
+                _asked_rightly(str(fault), line, frame)
+                or _made_rightly(str(fault), line)
+                or _called_rightly(str(fault), frame)
+                or _not_called(str(fault), line)
             )
     return ""
 
@@ -98,13 +103,25 @@ def _asked_rightly(words: str, line: str, frame: FrameType | None) -> str:
     return f"write {written}" if written else ""
 
 
+def _not_called(words: str, line: str) -> str:
+    """What to write where a value that something of ours has is called as if it were a method."""
+    if "object is not callable" not in words:
+        return ""
+    for written, name in called_values(line):
+        for owner in USUAL:
+            if isinstance(inspect.getattr_static(_our_class(owner), name, None), property):
+                return f"{name} is a value: write {written} without brackets"
+    return ""
+
+
 def _made_rightly(words: str, line: str) -> str:
     """What to write where a colour or a picture is made by its class from what another call takes."""
     named = _CALLED.search(words)
     if not (named and named[1] in _MADE_BY and named[2] in {"__new__", "__init__"}):
         return ""
-    made = next(iter(calls_of(line, named[1])), "")
-    return f"write {_MADE_BY[named[1]]}{made.removeprefix(named[1])}" if made else ""
+    made = next(iter(calls_of(line, named[1])), "").removeprefix(named[1])
+    by = "Outline.polygon" if named[1] == "Outline" and not made.startswith(('("', "('")) else _MADE_BY[named[1]]
+    return f"write {by}{made}" if made else ""
 
 
 def _called_rightly(words: str, frame: FrameType | None) -> str:
@@ -114,11 +131,12 @@ def _called_rightly(words: str, frame: FrameType | None) -> str:
         return ""
     owner, name = named[1], named[2]
     called = _our_call(owner, name) if owner else frame.f_locals.get(name, frame.f_globals.get(name))
+    called = getattr(called, "__func__", called)  # of a class method
     if not inspect.isfunction(called):
         return ""
     signature = inspect.signature(called)
     parameters = [each.replace(annotation=inspect.Parameter.empty) for each in signature.parameters.values()]
-    if parameters and parameters[0].name == "self":
+    if parameters and parameters[0].name in {"self", "cls"}:
         parameters = parameters[1:]
     plain = signature.replace(parameters=parameters, return_annotation=inspect.Signature.empty)
     written = _COLOUR.sub(lambda found: repr(Colour(*map(float, found.groups())).css), str(plain))
@@ -128,12 +146,22 @@ def _called_rightly(words: str, frame: FrameType | None) -> str:
 
 def _our_call(owner: str, name: str) -> Callable[..., object] | None:
     """The method of that name of our class of that name."""
+    method: Callable[..., object] | None = getattr(_our_class(owner), name, None)
+    return method
+
+
+def _our_class(owner: str) -> type | None:
+    """The class of ours of that name, if anything has needed it yet."""
     for module in [module for known, module in list(sys.modules.items()) if known.startswith("mothseed.")]:
         found = vars(module).get(owner)
         if inspect.isclass(found) and _is_ours(found):
-            method: Callable[..., object] | None = getattr(found, name, None)
-            return method
+            return found
     return None
+
+
+def _kind_of(obj: object) -> type:
+    """The class that something is of, or is."""
+    return obj if isinstance(obj, type) else type(obj)
 
 
 def _is_ours(kind: type) -> bool:

@@ -1,0 +1,271 @@
+"""The lines and curves of an outline one by one: their lengths, parts of them, and where they meet."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from itertools import pairwise
+from typing import NamedTuple
+
+import numpy as np
+
+from mothseed.arrays import FloatArray, PointArray
+from mothseed.checks import finite, is_finite, length
+from mothseed.faults import SketchError
+from mothseed.geometry.lengths import chords_along, pieces_of
+from mothseed.geometry.outline import EMPTY, Outline, OutlinePlace, through
+from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
+from mothseed.portable import heading
+
+_CHORDS = 64
+"""Chords that a curve is measured by, as `ChordPen` does."""
+_PARTS = np.linspace(0.0, 1.0, _CHORDS + 1)
+
+
+class Segment(NamedTuple):
+    """A straight line or a cubic of an outline."""
+
+    points: PointArray
+    """float64 (2, 2) or (4, 2): where it begins, its control points, where it ends"""
+    begins: bool
+    """whether a subpath begins with it"""
+    closes: bool
+    """whether its subpath is closed and ends with it"""
+
+
+def segments_of(outline: Outline) -> list[Segment]:
+    """The lines and curves that have a length, in order; what closes a subpath is a line too, unless it is there already."""
+    result: list[Segment] = []
+    for verbs, points in outline.subpaths():
+        own: list[PointArray] = []
+        place = 0
+        for verb in verbs[1:].tolist():
+            if verb == CLOSE:
+                own.append(points[[place, 0]])
+                continue
+            taken = POINTS_TAKEN[verb]
+            own.append(points[place : place + taken + 1])
+            place += taken
+        own = [each for each in own if (each != each[0]).any()]
+        closes = bool(verbs[-1] == CLOSE)
+        result += [Segment(each, n == 0, closes and n == len(own) - 1) for n, each in enumerate(own)]
+    return result
+
+
+def bounds_of(outline: Outline) -> tuple[float, float, float, float]:
+    """Left, top, right and bottom of an outline's lines and curves; raises SketchError where it is empty."""
+    if not len(outline.points):
+        raise SketchError("bounds: the outline is empty")
+    taken = np.array(POINTS_TAKEN)[outline.verbs]
+    ends = np.cumsum(taken) - 1
+    on_it = outline.points[ends]
+    first = ends[outline.verbs == CUBIC] - 3
+    points = np.concatenate([on_it, _extremes(outline.points[first[:, None] + np.arange(4)])])
+    return (*points.min(axis=0).tolist(), *points.max(axis=0).tolist())
+
+
+def _extremes(cubics: FloatArray) -> PointArray:
+    """The points of cubics (k, 4, 2) at which they turn back, across or down, float64 (n, 2)."""
+    steps = np.diff(cubics, axis=1)
+    # The derivative of each coordinate is a (1 - t)^2 + 2 b t (1 - t) + c t^2, but for a factor.
+    a, b, c = steps[:, 0], steps[:, 1], steps[:, 2]
+    square, half = a - 2 * b + c, b - a
+    root = half * half - square * a
+    # Reckoned so that nearly equal numbers are not taken from each other.
+    with np.errstate(divide="ignore", invalid="ignore"):
+        larger = -(half + np.copysign(np.sqrt(root), half))
+        parts = np.stack([larger / square, a / larger])
+        turns_back = (parts > 0) & (parts < 1)
+    which = np.nonzero(turns_back)[1]
+    t = parts[turns_back][:, None]
+    s = 1 - t
+    p0, p1, p2, p3 = cubics[which].transpose(1, 0, 2)
+    result: PointArray = s * s * s * p0 + 3 * s * s * t * p1 + 3 * s * t * t * p2 + t * t * t * p3
+    return result
+
+
+def _on_curve(points: PointArray, t: FloatArray) -> PointArray:
+    """The points of a line or a cubic at t (k, 1)."""
+    s = 1 - t
+    if len(points) == 2:
+        return np.asarray(s * points[0] + t * points[1])
+    return np.asarray(s * s * s * points[0] + 3 * s * s * t * points[1] + 3 * s * t * t * points[2] + t * t * t * points[3])
+
+
+def _distances(points: PointArray) -> FloatArray:
+    """How far from its beginning each of the even parts of a line or a curve is along it, float64 (k,)."""
+    steps = np.diff(_on_curve(points, _PARTS[:, None]) if len(points) == 4 else points, axis=0)
+    return np.concatenate([[0.0], np.cumsum(np.sqrt((steps * steps).sum(axis=1)))])
+
+
+def corners_of(outline: Outline) -> tuple[OutlinePlace, ...]:
+    """The points at which an outline's lines and curves meet, and those where it begins and ends.
+
+    The heading is that in which it leaves; in between it is the middle of those in which it comes and goes, as for the markers
+    of SVG.
+    """
+    places = []
+    for run in _runs(segments_of(outline)):
+        closes = run[-1].closes
+        for before, after in pairwise([run[-1] if closes else None, *run, *([] if closes else [None])]):
+            at = after.points[0] if after is not None else run[-1].points[-1]
+            places.append(_corner(at, before, after))
+    return tuple(places)
+
+
+def _runs(segments: list[Segment]) -> list[list[Segment]]:
+    """The segments of each subpath."""
+    begins = [number for number, segment in enumerate(segments) if segment.begins]
+    return [segments[first:last] for first, last in pairwise([*begins, len(segments)])]
+
+
+def _corner(at: PointArray, before: Segment | None, after: Segment | None) -> OutlinePlace:
+    ways = [] if before is None else [-_way(before.points[::-1])]
+    ways += [] if after is None else [_way(after.points)]
+    middle = np.sum(ways, axis=0)
+    if not (middle * middle).sum() > 1e-18:  # it turns right back
+        middle = ways[-1]
+    return _place(at, middle)
+
+
+def _place(at: PointArray, way: PointArray) -> OutlinePlace:
+    return OutlinePlace(float(at[0]), float(at[1]), heading(float(way[0]), float(way[1])))
+
+
+def _way(points: PointArray) -> PointArray:
+    """The unit direction (2,) in which a segment leaves its first point."""
+    step: PointArray = next(each - points[0] for each in points[1:] if (each != points[0]).any())
+    return step / math.sqrt(float((step * step).sum()))
+
+
+def part_of(outline: Outline, start: float, end: float) -> Outline:
+    """What lies of an outline between two fractions of its length, curves staying curves.
+
+    Where the end lies before the start it goes on across the beginning of an outline that is closed and of one piece. Raises
+    SketchError for fractions that are not from 0 to 1, for such an order of others, and for an outline of no length.
+    """
+    finite("part", start=start, end=end)
+    if not (0 <= start <= 1 and 0 <= end <= 1):
+        raise SketchError(f"part: fractions are from 0 to 1 (got {start!r} and {end!r})", hint="part(0, 0.5) is the first half")
+    segments = segments_of(outline)
+    if not segments:
+        raise SketchError("part: the outline has no length", hint="give it at least two different points")
+    if end > start:
+        return _drawn(_cut(segments, start, end))
+    if sum(segment.begins for segment in segments) > 1 or not segments[-1].closes:
+        raise SketchError(
+            f"part: the end comes after the start (got {start!r} and {end!r})",
+            hint="only a closed outline of one piece goes round",
+        )
+    return _drawn([*_cut(segments, start, 1.0), *(each._replace(begins=False) for each in _cut(segments, 0.0, end))])  # a copy
+
+
+def _cut(segments: Sequence[Segment], start: float, end: float) -> list[Segment]:
+    reaches = [_distances(segment.points) for segment in segments]
+    ends = np.cumsum([reach[-1] for reach in reaches])
+    low, high = start * ends[-1], end * ends[-1]
+    result: list[Segment] = []
+    for segment, reach, until in zip(segments, reaches, ends.tolist(), strict=True):
+        begin = until - reach[-1]
+        if until <= low or begin >= high:
+            continue
+        even = _PARTS if len(segment.points) == 4 else np.array([0.0, 1.0])
+        first, last = (float(np.interp(np.clip(at - begin, 0, reach[-1]), reach, even)) for at in (low, high))
+        if last > first:
+            whole = first == 0 and last == 1
+            points = segment.points if whole else _between(segment.points, first, last)
+            result.append(Segment(points, segment.begins or not result, segment.closes and whole))
+    return result
+
+
+def _between(points: PointArray, start: float, end: float) -> PointArray:
+    """A line or a cubic from one of its t to another: de Casteljau's points, where both are blossomed."""
+    if len(points) == 2:
+        return _on_curve(points, np.array([[start], [end]]))
+    return np.array([_blossom(points, *each) for each in ((start,) * 3, (start, start, end), (start, end, end), (end,) * 3)])
+
+
+def _blossom(points: PointArray, *parts: float) -> PointArray:
+    for t in parts:
+        points = points[:-1] + (points[1:] - points[:-1]) * t
+    return np.asarray(points[0])
+
+
+def _drawn(segments: Sequence[Segment]) -> Outline:
+    """An outline of segments, each subpath closed that all of is there."""
+    verbs: list[int] = []
+    points: list[PointArray] = []
+    for run in _runs(list(segments)):
+        is_whole = run[-1].closes and bool((run[-1].points[-1] == run[0].points[0]).all())
+        # What closes it draws its last line.
+        drawn = run[:-1] if is_whole and len(run[-1].points) == 2 else run
+        verbs += [MOVE, *(CUBIC if len(each.points) == 4 else LINE for each in drawn), *[CLOSE] * is_whole]
+        points += [run[0].points[:1], *(each.points[1:] for each in drawn)]
+    return Outline(np.array(verbs, np.uint8), np.concatenate(points))
+
+
+def nearest_to(outline: Outline, x: float, y: float) -> OutlinePlace:
+    """The place of an outline that is nearest to a point, to a few thousandths of the length of the curve that it lies on.
+
+    Raises SketchError for a point that is not finite and an outline of no length.
+    """
+    if not (is_finite(x) and is_finite(y)):
+        raise SketchError(f"nearest: x and y are finite (got {x!r} and {y!r})")
+    chords, lengths = chords_along(outline)
+    if not len(lengths):
+        raise SketchError("nearest: the outline has no length", hint="give it at least two different points")
+    starts, steps = chords[:, 0], chords[:, 1] - chords[:, 0]
+    squares = (steps * steps).sum(axis=1)
+    aside = np.array([x, y]) - starts
+    parts = np.clip((aside * steps).sum(axis=1) / squares, 0.0, 1.0)
+    feet = starts + parts[:, None] * steps
+    best = int(np.argmin(((feet - np.array([x, y])) ** 2).sum(axis=1)))
+    return _place(feet[best], steps[best])
+
+
+def continued(first: Outline, second: Outline) -> Outline:
+    """Two outlines as one line: from where the first ends straight to where the second begins, unless they meet there."""
+    if not len(first.verbs) or not len(second.verbs):
+        return second if not len(first.verbs) else first
+    if first.closed:
+        raise SketchError("continued: the outline is closed, so it has no end to go on from", hint="write joined(other)")
+    meets = bool((first.points[-1] == second.points[0]).all())
+    verbs = second.verbs[1:] if meets else np.concatenate([np.array([LINE], np.uint8), second.verbs[1:]])
+    return Outline(np.concatenate([first.verbs, verbs]), np.concatenate([first.points, second.points[1 if meets else 0 :]]))
+
+
+def simplified(outline: Outline, tolerance: float) -> Outline:
+    """Straight lines through as few of an outline's points as leave none farther away than the tolerance.
+
+    Ramer, "An iterative procedure for the polygonal approximation of plane curves", 1972. Curves are cut into chords first.
+    Raises SketchError for a tolerance that is not above 0.
+    """
+    length("simplified", tolerance=tolerance)
+    result = EMPTY
+    for points, closed in pieces_of(outline):
+        # A closed one is cut at the point farthest from its first, so that it has two ends to begin with.
+        ends = [0, int(np.argmax(((points - points[0]) ** 2).sum(axis=1))), len(points)] if closed else [0, len(points) - 1]
+        ring = np.concatenate([points, points[:1]]) if closed else points
+        kept = sorted({place for first, last in pairwise(ends) for place in _kept(ring, first, last, tolerance)})
+        kept = [place for place in kept if place < len(points)]
+        result = result.joined(through(points[kept], closed=closed and len(kept) > 2))
+    return result
+
+
+def _kept(points: PointArray, first: int, last: int, tolerance: float) -> list[int]:
+    kept, spans = [first, last], [(first, last)]
+    while spans:
+        low, high = spans.pop()
+        if high - low < 2:
+            continue
+        along = points[high] - points[low]
+        aside = points[low + 1 : high] - points[low]
+        size = float((along * along).sum())
+        part = np.clip((aside * along).sum(axis=1) / size, 0, 1) if size > 0 else np.zeros(len(aside))
+        away = ((aside - part[:, None] * along) ** 2).sum(axis=1)
+        farthest = int(np.argmax(away))
+        if away[farthest] > tolerance * tolerance:
+            middle = low + 1 + farthest
+            kept.append(middle)
+            spans += [(low, middle), (middle, high)]
+    return kept

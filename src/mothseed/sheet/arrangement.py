@@ -1,0 +1,58 @@
+"""What an arrangement gives: places one after the other, made as they are asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from itertools import islice
+from typing import TypeVar, overload
+
+Each = TypeVar("Each")
+
+
+class Arrangement(Sequence[Each], Iterator[Each]):
+    """A sequence whose items are made when they are first reached, so that what is drawn between two comes before the second.
+
+    Its length, an item from the end and a slice make all; what has been made stays. `next` takes one away: a loop begins behind
+    it, while numbers count from the first.
+    """
+
+    def __init__(self, places: Iterator[Each]) -> None:
+        self._coming = places
+        self._made: list[Each] = []
+        self._taken = 0
+
+    def __iter__(self) -> Iterator[Each]:
+        at = self._taken
+        while self._reaches(at):
+            yield self._made[at]
+            at += 1
+
+    def __next__(self) -> Each:
+        if not self._reaches(self._taken):
+            raise StopIteration
+        self._taken += 1
+        return self._made[self._taken - 1]
+
+    def __len__(self) -> int:
+        self._made.extend(self._coming)
+        return len(self._made)
+
+    def __bool__(self) -> bool:
+        return self._reaches(0)
+
+    @overload
+    def __getitem__(self, index: int) -> Each: ...
+    @overload
+    def __getitem__(self, index: slice) -> list[Each]: ...
+    def __getitem__(self, index: int | slice) -> Each | list[Each]:
+        if isinstance(index, slice) or index < 0 or not self._reaches(index):
+            self._made.extend(self._coming)
+        return self._made[index]
+
+    def __repr__(self) -> str:
+        return f"{len(self)} places"
+
+    def _reaches(self, index: int) -> bool:
+        """Whether there is an item of that number; it has then been made."""
+        self._made.extend(islice(self._coming, max(index + 1 - len(self._made), 0)))
+        return index < len(self._made)
