@@ -369,12 +369,16 @@ def test_a_mistake_of_our_own_is_told_as_one(run: Run, write_sketch: WriteSketch
         ("mothseed sweep spots.py --vary c", {"count="}),
         ("mothseed compare spots.py --but b", {"big="}),
         ("mothseed proof none.py --set ", set()),
+        ("mothseed proof spots.py --settings d", {"dawn", "dusk"}),
+        ("mothseed proof none.py --settings ", set()),
         ("mothseed proof spots.py --see", {"--seed "}),
         ("mothseed mark moths 3 k", {"keep "}),
     ],
 )
 def test_the_shell_completes(write_sketch: WriteSketch, tmp_path: Path, line: str, offered: set[str]) -> None:
     write_sketch()
+    if "--settings" in line:
+        (tmp_path / "spots.settings.toml").write_text("[dawn]\n[dusk]\n[noon]\n")
     answer = tmp_path / "answer"
     environment = {
         **os.environ,

@@ -49,7 +49,7 @@ def test_a_command_line_gives_back_the_recipe_that_it_was_written_from(written: 
     add_recipe(parser)
     words = shlex.split(proof_command(Path("moth.py"), written))
     assert words[:3] == ["mothseed", "proof", "moth.py"]
-    assert recipe_of_texts(parser.parse_args(words[3:])) == written
+    assert recipe_of_texts(parser.parse_args(words[3:]), Path("moth.py")) == written
 
 
 @given(RECIPES, RECIPES)

@@ -74,8 +74,10 @@ def run(arguments: argparse.Namespace) -> int:
 
 
 def _refuse_settings(arguments: argparse.Namespace) -> None:
-    if arguments.vary or arguments.set or arguments.reseed or arguments.without:
-        raise UsageError("--set, --reseed, --without and --but are for sketches", hint="pictures are compared as they are")
+    if arguments.vary or arguments.set or arguments.settings or arguments.reseed or arguments.without:
+        raise UsageError(
+            "--settings, --set, --reseed, --without and --but are for sketches", hint="pictures are compared as they are"
+        )
 
 
 def say_comparison(comparison: Comparison) -> None:
@@ -111,7 +113,10 @@ def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:
         if sketch is None:
             sides.append(picture_side(path, Named((*sketches, *arguments.made_by), series[number])))
             continue
-        recipe, words = recipe_of(arguments, sketch), [path.name, f"seed {arguments.seed}"]
+        recipe, words = (
+            recipe_of(arguments, sketch),
+            [path.name, f"seed {arguments.seed}", *([arguments.settings] if arguments.settings else [])],
+        )
         for text in arguments.vary if number else ():
             settings = parse_axis(text, sketch.artwork.dials).settings
             if len(settings) != 1:

@@ -19,6 +19,8 @@ def complete(parser: argparse.ArgumentParser) -> None:
                 action.completer = FilesCompleter(("py", "toml"))  # type: ignore[attr-defined]
             case "what":
                 action.completer = FilesCompleter(("py", "png"))  # type: ignore[attr-defined]
+            case "settings" | "keep_settings":
+                action.completer = _settings  # type: ignore[attr-defined]
             case "set" | "vary":
                 action.completer = _dials  # type: ignore[attr-defined]
     argcomplete.autocomplete(parser)
@@ -32,11 +34,26 @@ def _all_actions(parser: argparse.ArgumentParser) -> Iterator[argparse.Action]:
                 yield from _all_actions(command)
 
 
+def _sketch_on(line: argparse.Namespace) -> Path:
+    """The file that stands on a line where a sketch can."""
+    return Path(str(getattr(line, "sketch", None) or getattr(line, "what", None) or getattr(line, "first", None)))
+
+
+def _settings(prefix: str, parsed_args: argparse.Namespace, **_: object) -> list[str]:
+    """The names by which dials are kept of the sketch on the line."""
+    from mothseed.faults import MothSeedError
+    from mothseed.sketch.settings import kept_settings
+
+    try:
+        return [name for name in kept_settings(_sketch_on(parsed_args)) if name.startswith(prefix)]
+    except MothSeedError:
+        return []
+
+
 def _dials(prefix: str, parsed_args: argparse.Namespace, **_: object) -> list[str]:
     """The dials of the sketch on the line, each with its equals sign; read from its source, which is not run for it."""
-    path = getattr(parsed_args, "sketch", None) or getattr(parsed_args, "what", None) or getattr(parsed_args, "first", None)
     try:
-        tree = ast.parse(Path(str(path)).read_bytes())
+        tree = ast.parse(_sketch_on(parsed_args).read_bytes())
     except (OSError, SyntaxError, ValueError):
         return []
     names = [

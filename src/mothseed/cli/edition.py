@@ -136,7 +136,9 @@ def _from_series(arguments: argparse.Namespace) -> _Asked:
     from mothseed.series.table import selected_editions
     from mothseed.sketch.artwork import size_for
 
-    _refuse_beside(arguments, "a series", ("--seeds", "--set", "--reseed", "--without"), "its editions are made as they were")
+    _refuse_beside(
+        arguments, "a series", ("--seeds", "--settings", "--set", "--reseed", "--without"), "its editions are made as they were"
+    )
     source: Path = arguments.sketch
     folder = arguments.folder or Path(f"{source.resolve().name}-prints")
     if folder.resolve() == source.resolve():
@@ -181,7 +183,7 @@ def _from_plan(arguments: argparse.Namespace) -> _Asked:
     from mothseed.series import Request
     from mothseed.series.plan import read_plan
 
-    told = ("--seeds", "--set", "--reseed", "--without", "--width", "--dpi")
+    told = ("--seeds", "--settings", "--set", "--reseed", "--without", "--width", "--dpi")
     _refuse_beside(arguments, "a plan", told, "write it into the plan")
     plan = read_plan(arguments.sketch)
     folder = arguments.folder or plan.folder

@@ -32,6 +32,9 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         metavar="FILE",
         help="where to write it: .png, .svg, .pdf, .webp, .tif or .jpg (default SKETCH-SEED.png)",
     )
+    parser.add_argument(
+        "--keep-settings", metavar="NAME", help="keep the dials that are set by a name in SKETCH.settings.toml, for --settings"
+    )
     options.add_guides(parser)
     parser.add_argument("--keep-text", action="store_true", help="in an SVG, text as text rather than as outlines")
     parser.add_argument(
@@ -57,16 +60,19 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.sketch.artwork import size_for
     from mothseed.sketch.perform import dial_values
     from mothseed.sketch.seeds import edition_file
+    from mothseed.sketch.settings import check_name, keep_settings
 
     started = time.perf_counter()
     console.announce_waits()
-    texts = recipe_of_texts(arguments)
+    texts = recipe_of_texts(arguments, arguments.sketch)
     sketch = load_sketch(arguments.sketch)
     recipe = recipe_of(arguments, sketch)
     output: Path = arguments.output or Path(f"{sketch.name}-{edition_file(recipe.seed)}")
     if output.is_dir():
         raise UsageError(f"{output} is a folder, not the name of a picture", hint=f"write -o {output / 'picture.png'}")
     refuse_settings(output, _given(arguments))
+    if arguments.keep_settings is not None:
+        check_name(arguments.keep_settings)
     size = size_for(sketch.artwork, arguments.width, arguments.dpi)
     effort = Effort.SMALL if arguments.small else Effort.USUAL
     rounding = Rounding(arguments.depth, arguments.grey, arguments.dither)
@@ -82,6 +88,9 @@ def run(arguments: argparse.Namespace) -> int:
         shown = recipe.but(dials=dial_values(sketch.artwork.dials, recipe.dials))
         console.tell_fault(fault, console.circumstances_of(shown), proof_command(arguments.sketch, texts))
         return fault.exit_status
+    name, kept = arguments.keep_settings, None
+    if name is not None:
+        kept = keep_settings(arguments.sketch, name, recipe.dials)
     if not arguments.no_daybook:
         _keep_in_daybook(made)
     seconds = time.perf_counter() - started
@@ -96,11 +105,14 @@ def run(arguments: argparse.Namespace) -> int:
                 "marks": marks,
                 "seconds": round(seconds, 3),
                 "history": history.as_dict(),
+                **({"settings": str(kept)} if kept else {}),
             }
         )
         return 0
     console.say(f"{output}  {written.width:g} x {written.height:g} {written.unit}, {counted(marks, 'mark')}, {seconds:.2f} s")
     console.say(f"seed {recipe.seed}, fingerprint {history.fingerprint}")
+    if kept:
+        console.say(f"settings {name} kept in {kept}")
     if history.outcomes:
         console.say(assignments((outcome.label, outcome.value) for outcome in history.outcomes))
     return 0

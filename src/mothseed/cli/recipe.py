@@ -13,9 +13,12 @@ if TYPE_CHECKING:
 
 
 def add_recipe(parser: argparse.ArgumentParser, *, seed: bool = True, without: bool = True) -> None:
-    """--seed, --set, --reseed and --without: how the picture is made."""
+    """--seed, --settings, --set, --reseed and --without: how the picture is made."""
     if seed:
         parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
+    parser.add_argument(
+        "--settings", metavar="NAME", help="set dials as kept by this name in SKETCH.settings.toml; --set goes on top"
+    )
     parser.add_argument(
         "--set",
         action="append",
@@ -40,13 +43,20 @@ def add_recipe(parser: argparse.ArgumentParser, *, seed: bool = True, without: b
 
 def recipe_of(arguments: argparse.Namespace, sketch: Sketch) -> Recipe:
     """What the options come to for a sketch; the seed is 1 where the command has several."""
+    from mothseed.faults import FieldError
     from mothseed.sketch.perform import parsed_dials
 
-    return recipe_of_texts(arguments).but(dials=parsed_dials(sketch.artwork.dials, dict(arguments.set)))
+    recipe = recipe_of_texts(arguments, sketch.path)
+    try:
+        return recipe.but(dials=parsed_dials(sketch.artwork.dials, recipe.dials))
+    except FieldError as fault:
+        if arguments.settings and fault.field.removeprefix("dial ") not in dict(arguments.set):
+            raise FieldError(f"settings {arguments.settings}: {fault.field}", fault.fault, hint=fault.hint) from None
+        raise
 
 
-def recipe_of_texts(arguments: argparse.Namespace) -> Recipe:
-    """The same before the sketch is known: dials are the texts that were written."""
+def recipe_of_texts(arguments: argparse.Namespace, sketch: Path) -> Recipe:
+    """The same before the sketch in a file is known: dials are the texts that were written."""
     from mothseed.faults import FieldError
     from mothseed.sketch import Recipe
     from mothseed.sketch.seeds import parse_seed
@@ -58,7 +68,16 @@ def recipe_of_texts(arguments: argparse.Namespace) -> Recipe:
             reseeds[stream] = parse_seed(text)
         except FieldError as fault:
             raise FieldError(f"reseed {stream}", fault.fault, hint=fault.hint) from None
-    return Recipe(seed=seed).but(dials=dict(arguments.set), reseeds=reseeds, without=getattr(arguments, "without", ()))
+    dials = _texts_of_settings(sketch, arguments.settings) | dict(arguments.set)
+    return Recipe(seed=seed).but(dials=dials, reseeds=reseeds, without=getattr(arguments, "without", ()))
+
+
+def _texts_of_settings(sketch: Path, name: str | None) -> dict[str, str]:
+    from mothseed.sketch import Recipe
+    from mothseed.sketch.recipe import dial_texts
+    from mothseed.sketch.settings import settings_of
+
+    return dial_texts(Recipe(dials=settings_of(sketch, name))) if name else {}
 
 
 def proof_command(sketch: Path, recipe: Recipe) -> str:

@@ -55,7 +55,7 @@ def run(arguments: argparse.Namespace) -> int:
     refuse_other_files(sketch)
     if not sketch.is_file():
         raise MissingFileError(f"there is no sketch {sketch}", hint="look at the path; mothseed new writes one to start from")
-    wish = Wish(recipe_of_texts(arguments), arguments.guides)
+    wish = Wish(recipe_of_texts(arguments, sketch), arguments.guides)
     width = output_size(arguments.width, None, 0).pixels
     name, daybook = sketch.stem, not arguments.no_daybook
     folder = begin_folder("mothseed-watch-")

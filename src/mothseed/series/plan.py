@@ -19,11 +19,13 @@ from mothseed.sketch.dials import Dial
 from mothseed.sketch.perform import dial_values
 from mothseed.sketch.recipe import AS_IT_IS, Recipe
 from mothseed.sketch.seeds import Seed, check_variant, parse_seed, parse_seeds
+from mothseed.sketch.settings import settings_of
 from mothseed.told import quoted
 
-_KEYS = ("sketch", "seeds", "folder", "width", "dpi", "format", "caption", "dials", "reseed", "without", "variant")
-_VARIANT_KEYS = ("name", "dials", "reseed", "without")
+_KEYS = ("sketch", "seeds", "folder", "width", "dpi", "format", "caption", "settings", "dials", "reseed", "without", "variant")
+_VARIANT_KEYS = ("name", "settings", "dials", "reseed", "without")
 _FORMATS = ("png",)
+_Kept = Callable[[str], dict[str, Any]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,14 +112,17 @@ def _plan(content: dict[str, Any], path: Path, reader: _Reader) -> Plan | None:
     sketch = reader.tried("sketch", partial(load_sketch, path.parent / name), None) if name else None
     size = reader.tried("width", partial(size_for, sketch.artwork, width, dpi), None) if sketch else None
     dials = sketch.artwork.dials if sketch else None
-    shared = _variant(content, "", reader, AS_IT_IS, dials)
-    variants = _variants(content, shared, reader, dials)
+    kept = partial(settings_of, path.parent / name) if name else None
+    shared = _variant(content, "", reader, AS_IT_IS, dials, kept)
+    variants = _variants(content, shared, reader, dials, kept)
     if sketch is None or size is None:
         return None
     return Plan(sketch, tuple(seeds), path.parent / folder, size, caption, variants)
 
 
-def _variants(content: dict[str, Any], shared: Recipe, reader: _Reader, known: dict[str, Dial] | None) -> tuple[Variant, ...]:
+def _variants(
+    content: dict[str, Any], shared: Recipe, reader: _Reader, known: dict[str, Dial] | None, kept: _Kept | None
+) -> tuple[Variant, ...]:
     tables = reader.value(content, "variant", list, "tables, each begun by [[variant]]", [])
     if not all(isinstance(table, dict) for table in tables):
         reader.faults.append("variant: expected tables, each begun by [[variant]]")
@@ -133,12 +138,28 @@ def _variants(content: dict[str, Any], shared: Recipe, reader: _Reader, known: d
             reader.tried(f"{place}name", partial(check_variant, name), "")
         if name in [variant.name for variant in variants]:
             reader.faults.append(f"{place}name: there are two variants of the name {name}")
-        variants.append(Variant(name, _variant(table, place, reader, shared, known)))
+        variants.append(Variant(name, _variant(table, place, reader, shared, known, kept)))
     return tuple(variants) or (Variant(recipe=shared),)
 
 
-def _variant(table: dict[str, Any], place: str, reader: _Reader, shared: Recipe, known: dict[str, Dial] | None) -> Recipe:
-    """The dials, streams and layers of a table, on top of those that all variants share; `known` are the sketch's dials."""
+def _variant(
+    table: dict[str, Any],
+    place: str,
+    reader: _Reader,
+    shared: Recipe,
+    known: dict[str, Dial] | None,
+    kept: _Kept | None,
+) -> Recipe:
+    """The dials, streams and layers of a table, on top of those that all variants share.
+
+    `known` are the sketch's dials, and `kept` gives those that are kept by a name.
+    """
+    setting = reader.value(table, "settings", str, 'a name such as "dawn"', "", place)
+    if setting and kept:
+        values = reader.tried(f"{place}settings", partial(kept, setting), {})
+        for dial, value in values.items() if known is not None else ():
+            reader.tried(f"{place}settings {setting}.{dial}", partial(dial_values, known or {}, {dial: value}), {})
+        shared = shared.but(dials=values)
     dials = reader.value(table, "dials", dict, "a table of dials", {}, place)
     for dial, value in dials.items() if known is not None else ():
         reader.tried(f"{place}dials.{dial}", partial(dial_values, known or {}, {dial: value}), {})
