@@ -452,7 +452,7 @@ def test_a_point_is_explained_by_the_sketch_as_it_was_saved_last(write_sketch: W
 
 
 def test_a_point_of_the_picture_is_explained_and_what_made_it_is_at_hand(shown: tuple[Page, str, Path, Watching]) -> None:
-    page, _, _, _ = shown
+    page, _, sketch, _ = shown
     command, point, picture = page.locator("#command"), page.locator("#point"), page.locator("#picture")
     expect(command).to_contain_text("--seed 7")
     expect(picture).to_be_visible()
@@ -472,6 +472,13 @@ def test_a_point_of_the_picture_is_explained_and_what_made_it_is_at_hand(shown: 
     expect(page.locator("#point-controls .dial")).to_have_count(5)
     page.locator("#point-reach").press("ArrowRight")
     expect(command).to_contain_text("--set reach=0.505")
+    page.locator("#keep-name").fill("dawn")
+    page.locator("#keep-name").press("Enter")
+    expect(page.locator("#kept")).to_have_text("dawn is kept in turns.settings.toml")
+    assert sketch.with_suffix(".settings.toml").read_text() == "[dawn]\nreach = 0.505\n"
+    page.locator("#keep-name").fill("two words")
+    page.locator("#keep button").click()
+    expect(page.locator("#kept")).to_have_text('settings are kept by a word (got "two words")')
     page.locator("#point-controls").get_by_label("draw spot/2 anew").click()
     expect(command).to_contain_text("--reseed spot/2=1")
     page.keyboard.press("Escape")
@@ -594,3 +601,6 @@ def test_whatever_is_posted_is_answered_and_the_watch_goes_on(
     points = [({"across": 0.1, "down": 1}, 200), ({"across": 2, "down": 0.5}, 400), ({"across": "far"}, 400), ([], 400)]
     assert [posted(json.dumps(point), {}, "point") for point, _ in points] == [status for _, status in points]
     assert posted(json.dumps(points[0][0]), {"Origin": "http://elsewhere"}, "point") == 403
+    names = [({"name": "dusk"}, 200), ({"name": "../dusk"}, 400), ({"name": 3}, 400), ({}, 400), ([], 400)]
+    assert [posted(json.dumps(name), {}, "settings") for name, _ in names] == [status for _, status in names]
+    assert posted(json.dumps(names[0][0]), {"Origin": "http://elsewhere"}, "settings") == 403

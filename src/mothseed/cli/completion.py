@@ -42,7 +42,7 @@ def _sketch_on(line: argparse.Namespace) -> Path:
 def _settings(prefix: str, parsed_args: argparse.Namespace, **_: object) -> list[str]:
     """The names by which dials are kept of the sketch on the line."""
     from mothseed.faults import MothSeedError
-    from mothseed.sketch.settings import kept_settings
+    from mothseed.sketch.named_dials import kept_settings
 
     try:
         return [name for name in kept_settings(_sketch_on(parsed_args)) if name.startswith(prefix)]

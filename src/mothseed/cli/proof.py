@@ -58,9 +58,9 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.render.rounding import Rounding
     from mothseed.sketch import load_sketch
     from mothseed.sketch.artwork import size_for
+    from mothseed.sketch.named_dials import check_name, keep_settings
     from mothseed.sketch.perform import dial_values
     from mothseed.sketch.seeds import edition_file
-    from mothseed.sketch.settings import check_name, keep_settings
 
     started = time.perf_counter()
     console.announce_waits()

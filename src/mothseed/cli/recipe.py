@@ -74,8 +74,8 @@ def recipe_of_texts(arguments: argparse.Namespace, sketch: Path) -> Recipe:
 
 def _texts_of_settings(sketch: Path, name: str | None) -> dict[str, str]:
     from mothseed.sketch import Recipe
+    from mothseed.sketch.named_dials import settings_of
     from mothseed.sketch.recipe import dial_texts
-    from mothseed.sketch.settings import settings_of
 
     return dial_texts(Recipe(dials=settings_of(sketch, name))) if name else {}
 

@@ -16,10 +16,10 @@ from mothseed.sizes import OutputSize
 from mothseed.sketch import Sketch, load_sketch
 from mothseed.sketch.artwork import size_for
 from mothseed.sketch.dials import Dial
+from mothseed.sketch.named_dials import settings_of
 from mothseed.sketch.perform import dial_values
 from mothseed.sketch.recipe import AS_IT_IS, Recipe
 from mothseed.sketch.seeds import Seed, check_variant, parse_seed, parse_seeds
-from mothseed.sketch.settings import settings_of
 from mothseed.told import quoted
 
 _KEYS = ("sketch", "seeds", "folder", "width", "dpi", "format", "caption", "settings", "dials", "reseed", "without", "variant")

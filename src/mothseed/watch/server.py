@@ -121,6 +121,14 @@ def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str, p
         answer = await watch.explained(asked.across, asked.down)
         return Response(as_json(answer.as_plain()), media_type="application/json") if answer else Response(status_code=204)
 
+    async def settings(request: Request) -> Response:
+        try:
+            named = as_record(await _posted(request), _Named)
+            file = await asyncio.to_thread(watch.keep_settings, named.name)
+        except (MothSeedError, ValueError, OverflowError, RecursionError) as fault:
+            return JSONResponse({"message": writable(str(fault))}, 400)
+        return JSONResponse({"message": f"{named.name} is kept in {file.name}"})
+
     async def events(_request: Request) -> Response:
         async def sent() -> AsyncIterator[ServerSentEvent]:
             async with aclosing(watch.events()) as all_events:
@@ -136,6 +144,7 @@ def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str, p
         Route("/daybook/{number:int}.png", earlier_picture),
         Route("/wish", wish, methods=["POST"]),
         Route("/point", point, methods=["POST"]),
+        Route("/settings", settings, methods=["POST"]),
         Route("/pictures/{number:int}.png", picture),
     ]
     # A page elsewhere could have its own name lead to this machine; only the machine's own names are answered.
@@ -149,6 +158,13 @@ class _Point:
 
     across: float
     down: float
+
+
+@dataclass(frozen=True, slots=True)
+class _Named:
+    """The name that the dials of the picture are to be kept by."""
+
+    name: str
 
 
 async def _posted(request: Request) -> object:

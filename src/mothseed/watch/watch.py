@@ -9,6 +9,8 @@ from dataclasses import dataclass
 from itertools import count
 from pathlib import Path
 
+from mothseed.faults import UsageError
+from mothseed.sketch.named_dials import keep_settings
 from mothseed.watch.changes import Files
 from mothseed.watch.press import Keep, Kept, Press, Task
 from mothseed.watch.question import Answer, Question
@@ -93,6 +95,19 @@ class Watch:
             question = Question(self._sketch, self._state, shown.wish, across, down)
             answer = await self._asking_press.made(question, self._asked)
             return answer if isinstance(answer, Answer) else None
+
+    def keep_settings(self, name: str) -> Path:
+        """Keep the dials that are turned for the last good picture by a name; returns the file.
+
+        Raises UsageError where there is no picture yet, and as `named_dials.keep_settings` does.
+        """
+        shown = self._last_good()
+        if shown is None or shown.proof is None:
+            raise UsageError("there is no picture yet whose dials could be kept")
+        turned = shown.wish.recipe.dials
+        return keep_settings(
+            self._sketch, name, {dial["name"]: dial["value"] for dial in shown.proof.dials if dial["name"] in turned}
+        )
 
     async def run(self, *, strip: bool = False) -> None:
         """Go on for ever; with `strip`, small pictures of further seeds are made too."""

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from mothseed.faults import MothSeedError
 from mothseed.formats.pillow import read_history
 from mothseed.series import series_editions
-from mothseed.sketch.settings import keep_settings, kept_settings, settings_of
+from mothseed.sketch.named_dials import keep_settings, kept_settings, settings_of
 from tests.conftest import Run, WriteSketch, pixels_of
 
 VALUES = st.booleans() | st.integers(-(2**53), 2**53) | st.floats(allow_nan=False, allow_infinity=False) | st.text(max_size=12)

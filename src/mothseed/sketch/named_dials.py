@@ -30,7 +30,7 @@ def kept_settings(sketch: Path) -> dict[str, dict[str, Any]]:
     Raises UsageError for a file that is not as it should be, with what is wrong in it.
     """
     path = settings_file(sketch)
-    hint = "write [dawn] and below it spots = 3, or have it written: mothseed proof SKETCH --set spots=3 --keep-settings dawn"
+    hint = "write [dawn] and below it spots = 3; docs/files.md shows a whole one"
     try:
         content = tomllib.loads(read_ordinary(path).decode())
     except FileNotFoundError:
@@ -60,7 +60,9 @@ def settings_of(sketch: Path, name: str) -> dict[str, Any]:
 def check_name(name: str) -> None:
     """Raises UsageError for a name that is no word."""
     if not _NAME.fullmatch(name):
-        raise UsageError(f"settings are kept by a word (got {quoted(name)})", hint="write --keep-settings dawn")
+        raise UsageError(
+            f"settings are kept by a word (got {quoted(name)})", hint="take letters, digits and hyphens, such as dawn"
+        )
 
 
 def keep_settings(sketch: Path, name: str, dials: Mapping[str, Any]) -> Path:
