@@ -16,6 +16,7 @@ from mothseed.sheet.blends import BLENDS
 from mothseed.sheet.finish import SHADES, Finish, Shadow, checked_dash, is_none
 from mothseed.sheet.kinds import HAS_INSIDE
 from mothseed.sheet.record import TAIL, packer, tail_place
+from mothseed.told import told
 from mothseed.values import fixed
 
 LINECAPS = ("butt", "round", "square")
@@ -186,12 +187,41 @@ def _checked(name: str, value: object) -> Any:
             if value is None or isinstance(value, Shadow):
                 return value
             raise SketchError(f"shadow is a soft_shadow or None (got {value!r})", hint="write shadow=soft_shadow(2, 3)")
+    raise SketchError(f"{name}= is no paint; paint is {', '.join(PAINT_NAMES)}", hint=_hint_for(name, value))
+
+
+_MEANT = {
+    **dict.fromkeys(
+        ("rotate", "rotation", "angle", "turn", "heading"), "draw it on a turned frame: frame(50, 40, turn={value})"
+    ),
+    "scale": "draw it on a scaled frame: frame(50, 40, scale={value})",
+    **dict.fromkeys(("alpha", "transparency"), "write opacity={value}"),
+    **dict.fromkeys(
+        ("width", "thickness", "weight", "line_width", "linewidth", "lw", "strokewidth"), "write stroke_width={value}"
+    ),
+    **dict.fromkeys(("cap", "capstyle", "line_cap"), "write linecap={value}"),
+    **dict.fromkeys(("join", "joinstyle", "line_join"), "write linejoin={value}"),
+    **dict.fromkeys(("color", "colour", "fill_color", "fillcolor", "facecolor", "background"), "write fill={value}"),
+    **dict.fromkeys(("outline", "border", "edgecolor", "line_color", "stroke_color"), "write stroke={value}"),
+    **dict.fromkeys(("mix_blend_mode", "blend_mode", "mode"), "write blend={value}"),
+    **dict.fromkeys(("rx", "ry", "border_radius", "corner_radius"), "a rectangle has radius={value} at all corners"),
+    **dict.fromkeys(("clip", "mask", "clip_path"), "draw it on a clipped view: clipped(outline)"),
+    **dict.fromkeys(("gradient", "ramp"), 'write fill=linear_ramp((0, 0), (0, 80), ["navy", "teal"])'),
+    **dict.fromkeys(("blur", "filter"), "a soft edge is a shadow=soft_shadow(0, 3)"),
+    "closed": "a polyline that is closed is a polygon(points)",
+    "along": 'words follow an outline as path(lettering("owlet", 6, along=outline))',
+}
+"""What is meant by names that are given for paint and are none."""
+
+
+def _hint_for(name: str, value: object) -> str:
     import difflib
 
-    near = difflib.get_close_matches(name, PAINT_NAMES, 1) or ["fill"] * name.startswith("colo")
-    raise SketchError(
-        f"{name}= is no paint; paint is {', '.join(PAINT_NAMES)}", hint=f"did you mean {near[0]}=?" if near else ""
-    )
+    if name in _MEANT:
+        written = told(value) if _is_number(value) else f'"{told(value)}"' if isinstance(value, str | Colour) else "..."
+        return _MEANT[name].format(value=written)
+    near = difflib.get_close_matches(name, PAINT_NAMES, 1)
+    return f"did you mean {near[0]}=?" if near else ""
 
 
 _PERCENT = re.compile(r"\d+(\.\d+)?%")
