@@ -22,13 +22,13 @@ ORDER = (
     "rows", "lamplight", "edges", "scales", "turned_tiles", "phases", "labels",
     "glow", "cards", "weave", "lichen",
     "rain", "tides", "techniques", "vines", "contours", "rosette", "seed_head",
-    "engraving", "stones", "reeds", "garland", "flight_words", "drawn_in",
+    "engraving", "stones", "reeds", "garland", "flight_words", "drawn_in", "eggs",
     "dusk_bands", "sieve", "wind",
 )  # fmt: skip
 """From placing and repeating by way of paint, chance and outlines to pictures."""
 HEAD = """# Cookbook
 
-Twenty-seven small sketches, each for one thing that comes up again and again. They come with the demo: `mothseed demo` writes
+Twenty-eight small sketches, each for one thing that comes up again and again. They come with the demo: `mothseed demo` writes
 them to `night-register/cookbook/`, where
 
 ```sh

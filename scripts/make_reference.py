@@ -155,6 +155,7 @@ SECTIONS: dict[str, list[Entry]] = {
         method(View.fan, 'for place in sheet.frame(42, 44).fan(15, 150):\n    place.ellipse(0, -22, 1.6, 14, fill=palette.ramp(place.fraction), opacity=0.7)'),
         method(View.spiral, 'for place in sheet.frame(42, 24).spiral(260, 1.35, kind="phyllotaxis"):\n    place.circle(0, 0, 0.55, fill=palette.ramp(place.fraction))'),
         method(View.along, 'wave = smooth([(4, 30), (24, 10), (44, 36), (64, 12), (80, 28)])\nfor place in sheet.along(wave, 34):\n    place.line(0, -3, 0, 3, stroke=ink, stroke_width=0.4)'),
+        method(View.packed, 'wing = smooth([(12, 40), (20, 8), (50, 6), (76, 22), (60, 42)], closed=True)\nfor place in sheet.packed(260, chance("pack"), 0.5, 5, gap=0.3, area=wing):\n    place.circle(0, 0, place.radius, fill=palette.ramp(place.x / 84))'),
         method(View.scatter, 'for place in sheet.scatter(150, chance("moss"), margin=3, gap=2.6, weight=lambda x, y: (x / 84) ** 2):\n    place.circle(0, 0, 1, fill="#7d9f86")'),
     ],
     "Paint": [

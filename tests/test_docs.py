@@ -66,7 +66,7 @@ def test_the_cookbook_is_what_its_sketches_say_and_each_of_them_draws() -> None:
     assert written("cookbook/README.md") == cookbook.page()
     names = sorted(path.stem for path in cookbook.SKETCHES.glob("*.py"))
     assert sorted(cookbook.ORDER) == names
-    assert len(names) == 27
+    assert len(names) == 28
     for name in names:
         impression = perform(load_sketch(cookbook.SKETCHES / f"{name}.py"), recipe(1))
         shown = Image.fromarray(rendered(impression.drawing, cookbook.PIXELS))

@@ -22,9 +22,14 @@ class Arrangement(Sequence[Each], Iterator[Each]):
         self._taken = 0
 
     def __iter__(self) -> Iterator[Each]:
-        at = self._taken
-        while self._reaches(at):
-            yield self._made[at]
+        at, made, coming = self._taken, self._made, self._coming
+        while True:
+            if at == len(made):
+                place = next(coming, None)
+                if place is None:
+                    return
+                made.append(place)
+            yield made[at]
             at += 1
 
     def __next__(self) -> Each:

@@ -16,6 +16,7 @@ from mothseed.colour.value import WHITE, Colour
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.outline import Outline
+from mothseed.geometry.region import Area
 from mothseed.geometry.trail import Trail, as_outline
 from mothseed.portable import cosine_and_sine
 from mothseed.sheet.arrange import (
@@ -35,9 +36,10 @@ from mothseed.sheet.arrangement import Arrangement
 from mothseed.sheet.figure_marks import refuse_no_picture, stamp_size
 from mothseed.sheet.group import Group
 from mothseed.sheet.marks import Ink
+from mothseed.sheet.packing import PackedSpot, packed_spots
 from mothseed.sheet.style import Paint, Style
 from mothseed.sheet.symbol import Symbol
-from mothseed.sheet.view_state import Box, ViewState
+from mothseed.sheet.view_state import Box, ViewState, ViewT, frame_fault
 from mothseed.values import closed, fixed
 
 _ONE, _ZERO, _ORIGIN = 1.0, 0.0, (0.0, 0.0)
@@ -83,9 +85,9 @@ class View(ViewState):
             scale_x, scale_y = scale if isinstance(scale, tuple) else (scale, scale)
             total = x + y + turn + scale_x + scale_y + skew + across + down
             if total - total != 0 or not (scale_x > 0 and scale_y > 0 and -90 < skew < 90):
-                raise _frame_fault(x, y, turn, scale, skew, pivot)
+                raise frame_fault(x, y, turn, scale, skew, pivot)
         except (TypeError, ValueError):
-            raise _frame_fault(x, y, turn, scale, skew, pivot) from None
+            raise frame_fault(x, y, turn, scale, skew, pivot) from None
         # Numbers out of an array do the same sums three times as slowly.
         x, y, turn = float(x), float(y), float(turn)
         if turn or skew or scale_x != 1 or scale_y != 1:
@@ -110,9 +112,9 @@ class View(ViewState):
         try:
             total = x + y + turn
             if total - total != 0:
-                raise _frame_fault(x, y, turn, _ONE, _ZERO, _ORIGIN)
+                raise frame_fault(x, y, turn, _ONE, _ZERO, _ORIGIN)
         except (TypeError, ValueError):
-            raise _frame_fault(x, y, turn, _ONE, _ZERO, _ORIGIN) from None
+            raise frame_fault(x, y, turn, _ONE, _ZERO, _ORIGIN) from None
         x, y = float(x), float(y)
         cosine, sine = cosine_and_sine(float(turn)) if turn else (1.0, 0.0)
         matrices = self._matrices
@@ -384,13 +386,36 @@ class View(ViewState):
             raise SketchError(f"scatter: a margin of {margin} leaves nothing of {self.width:g} by {self.height:g}")
         return Arrangement(self._spotted(scatter_spots(chance, whole("scatter", "count", count), box, gap, weight)))
 
+    def packed(
+        self,
+        count: int,
+        chance: Stream,
+        smallest: float,
+        largest: float,
+        *,
+        gap: float = 0.0,
+        area: Area | None = None,
+        size: Callable[[float, float], float] | None = None,
+    ) -> Arrangement[Packed]:
+        """Circles that touch no other, each as large as its place allows, from a smallest radius to a largest.
+
+        They lie in the view's area, or in an `area`: an outline, or a circle written (x, y, radius). `size(x, y)` is the
+        largest radius at a place, such as `lambda x, y: 1 + 6 * photo.lightness(x, y)`. Where no room is left there are fewer.
+        Each is a view with its `radius`, in the square about it. Raises SketchError for radii that are not above 0.
+        """
+        count = whole("packed", "count", count)
+        spots = packed_spots(chance, count, self if area is None else area, smallest, largest, gap, size)
+        return Arrangement(self._views_at(Packed, spots, PackedSpot.box))
+
     def _spotted(self, spots: Iterator[Spot]) -> Iterator[Spotted]:
-        area = self._area
+        return self._views_at(Spotted, spots, lambda _spot: self._area)
+
+    def _views_at(self, kind: type[ViewT], spots: Iterator[Any], area: Callable[[Any], Box]) -> Iterator[ViewT]:
         for index, spot in enumerate(spots):
             matrix = Affine.translation(spot.x, spot.y)
             if spot.turn:
                 matrix = matrix.after(Affine.rotation(spot.turn))
-            yield self._on(Spotted, tuple([outer.after(matrix) for outer in self._matrices]), area, own=(index, spot))
+            yield self._on(kind, tuple([outer.after(matrix) for outer in self._matrices]), area(spot), own=(index, spot))
 
 
 class Place(View):
@@ -444,6 +469,19 @@ class Cell(Place):
         return self._own[1].row_fraction
 
 
+class Packed(Place):
+    """A circle of a packing."""
+
+    __slots__ = ()
+
+    _own: tuple[int, PackedSpot]
+
+    @property
+    def radius(self) -> float:
+        """Its radius."""
+        return self._own[1].radius
+
+
 class Spotted(Place):
     """A place of any other arrangement."""
 
@@ -460,15 +498,3 @@ class Spotted(Place):
     def fraction(self) -> float:
         """How far through the arrangement it is, from 0 to at most 1."""
         return self._own[1].fraction
-
-
-def _frame_fault(x: object, y: object, turn: object, scale: Any, skew: Any, pivot: object) -> SketchError:
-    """What is wrong with the arguments of a frame, in words."""
-    finite("frame", x=x, y=y, turn=turn, skew=skew)
-    for part in scale if isinstance(scale, tuple) and len(scale) == 2 else (scale,):
-        finite("frame", scale=part)
-        if not part > 0:
-            return SketchError(f"frame: scale is above 0 (got {scale})", hint="for a mirror image use mirrored()")
-    if not -90 < skew < 90:
-        return SketchError(f"frame: skew is between -90 and 90 degrees (got {skew})")
-    return SketchError(f"frame: pivot is a point of finite numbers (got {pivot!r})", hint="write pivot=(40, 60)")

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any, Self, TypeVar
 
+from mothseed.checks import finite
+from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.sheet.figure_marks import Figures
 from mothseed.sheet.marks import Ink
@@ -93,3 +95,15 @@ class ViewState(Figures):
         twin._area = self._area
         twin._own = self._own
         return closed(twin, type(self))
+
+
+def frame_fault(x: object, y: object, turn: object, scale: Any, skew: Any, pivot: object) -> SketchError:
+    """What is wrong with the arguments of a frame, in words."""
+    finite("frame", x=x, y=y, turn=turn, skew=skew)
+    for part in scale if isinstance(scale, tuple) and len(scale) == 2 else (scale,):
+        finite("frame", scale=part)
+        if not part > 0:
+            return SketchError(f"frame: scale is above 0 (got {scale})", hint="for a mirror image use mirrored()")
+    if not -90 < skew < 90:
+        return SketchError(f"frame: skew is between -90 and 90 degrees (got {skew})")
+    return SketchError(f"frame: pivot is a point of finite numbers (got {pivot!r})", hint="write pivot=(40, 60)")
