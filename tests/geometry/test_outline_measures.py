@@ -152,6 +152,24 @@ def test_straight_corners_come_back_to_the_bit_and_nothing_comes_of_nothing() ->
     assert (hole.contains(1, 1), hole.contains(3, 3)) == (True, False)
 
 
+def test_whatever_stands_for_an_outline_can_be_put_to_one() -> None:
+    corners = [(5, 5), (15, 5), (15, 15), (5, 15)]
+    moved = SQUARE & SQUARE.moved(5, 5)
+    for other in (corners, "M 5 5 h 10 v 10 h -10 z", Trail(5, 5).walk(10).veer(90).walk(10).veer(90).walk(10).close()):
+        assert (SQUARE & other).points.tolist() == moved.points.tolist()
+    assert Outline.polyline([(0, 0), (5, 0)]).continued([(5, 0), (5, 5)]).points.tolist() == [[0, 0], [5, 0], [5, 5]]
+    trail = Trail(0, 0).walk(90)
+    assert (lettering("moth", 6, along=trail).points == lettering("moth", 6, along=trail.outline).points).all()
+
+
+@pytest.mark.parametrize("scale", [1e-300, 1e-9, 1e9, 1e200])
+def test_outlines_of_any_size_are_put_together(scale: float) -> None:
+    one = SQUARE.scaled(scale)
+    both = one.union(one.moved(5 * scale, 0))
+    assert both.bounds == pytest.approx((0, 0, 15 * scale, 10 * scale))
+    assert one.grown(scale, join="miter").bounds == pytest.approx((-scale, -scale, 11 * scale, 11 * scale))
+
+
 def test_operators_are_those_of_sets() -> None:
     other = SQUARE.moved(4, 4)
     for one, same in (
@@ -266,6 +284,10 @@ def test_letters_follow_an_outline() -> None:
         (lambda: WAVE.swelled("ab"), "two or more numbers"),  # type: ignore[arg-type]
         (lambda: EMPTY.swelled([1, 2]), "no length"),
         (lambda: SQUARE.grown(math.nan), "distance"),
+        (lambda: SQUARE.union(7), "union: an outline is needed"),  # type: ignore[arg-type]
+        (lambda: WAVE.continued("wing"), "continued: an outline is needed"),
+        (lambda: lettering("moth", 3, along=5), "lettering: an outline is needed"),  # type: ignore[arg-type]
+        (lambda: SQUARE.scaled(1e300).union(SQUARE), "too large"),
         (lambda: SQUARE.grown(1, join="sharp"), "join is one of"),
         (lambda: SQUARE.continued(WAVE), "it has no end to go on from"),
         (lambda: Outline.from_svg("wing"), "not path data"),

@@ -7,7 +7,7 @@ clipping, "A generic solution to polygon clipping", 1992, as pyclipper has it.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -17,24 +17,28 @@ from mothseed.checks import finite, one_of
 from mothseed.faults import SketchError
 from mothseed.geometry.lengths import pieces_of
 from mothseed.geometry.outline import EMPTY, Outline, through
+from mothseed.geometry.trail import Trail, as_outline
 
 if TYPE_CHECKING:
     Paths = Sequence[Sequence[Sequence[int]]]
 
 _BITS = 45
 """Of the numbers that points are told by on the grid: as many as leave room for the products of two."""
+_FINEST = 1000
+"""The largest power of two that is used, near the end of what numbers can be."""
 _MITER_LIMIT = 4.0
 _ARC = 1e-3
 """How far from a round corner its chords may lie, in parts of the distance that an outline is grown by."""
 JOINS = ("miter", "round", "bevel")
 
 
-def combined(first: Outline, second: Outline, way: str) -> Outline:
+def combined(first: Outline, given: Outline | Trail | Iterable[object], way: str) -> Outline:
     """What lies in one outline or the other ("union"), in both ("intersection"), in the first alone ("difference"), in just one
     of them ("exclusion"); straight lines, holes running the other way round than what they are in.
     """
     import pyclipper
 
+    second = as_outline(given, way, f"write wing.{way}(Outline.circle(50, 40, 20))", closed=True)
     ways = {
         "union": pyclipper.CT_UNION,
         "intersection": pyclipper.CT_INTERSECTION,
@@ -83,7 +87,7 @@ def _scale(loops: Sequence[PointArray], more: float = 0.0) -> float:
     largest = max((float(np.abs(points).max()) for points in loops), default=0.0) + 4 * more
     if not largest < math.ldexp(1.0, 900):
         raise SketchError("the outline is too large to be put together with another")
-    return math.ldexp(1.0, _BITS - math.frexp(largest)[1])
+    return math.ldexp(1.0, min(_BITS - math.frexp(largest)[1], _FINEST))
 
 
 def _on_grid(loops: Sequence[PointArray], scale: float) -> list[list[list[int]]]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib.util import find_spec
@@ -17,6 +18,7 @@ from mothseed.faults import SketchError
 from mothseed.geometry.lengths import length_of, places_along
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.pens.recording import RecordPen
+from mothseed.geometry.trail import Trail, as_outline
 from mothseed.portable import cosines_and_sines
 
 ALIGNMENTS = ("start", "middle", "end")
@@ -37,7 +39,7 @@ def lettering(
     align: str = "start",
     spacing: float = 0.0,
     font: str | Path | None = None,
-    along: Outline | None = None,
+    along: Outline | Trail | Iterable[object] | None = None,
 ) -> Outline:
     """A line of text as an outline, its baseline along x with the origin at its start, middle or end.
 
@@ -54,7 +56,8 @@ def lettering(
     one_of("text", "align", align, ALIGNMENTS)
     file = str(font or house_font(bold=bold, italic=italic))
     if along is not None:
-        return _set_along(file, text, float(size), align, float(spacing), along)
+        line = as_outline(along, "lettering", "write along=smooth(points)", closed=False)
+        return _set_along(file, text, float(size), align, float(spacing), line)
     return _set_line(file, text, float(size), align, float(spacing))
 
 

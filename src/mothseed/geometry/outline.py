@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
-from typing import Any, NamedTuple, overload
+from typing import TYPE_CHECKING, Any, NamedTuple, overload
 
 import numpy as np
 
@@ -19,6 +19,9 @@ from mothseed.geometry.pens.base import Pen
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
 from mothseed.told import counted
 from mothseed.values import fixed
+
+if TYPE_CHECKING:
+    from mothseed.geometry.trail import Trail
 
 
 class OutlinePlace(NamedTuple):
@@ -119,7 +122,7 @@ class Outline:
         finite("mirrored", axis=axis)
         return self.transformed(Affine.reflection(axis))
 
-    def continued(self, other: Outline) -> Outline:
+    def continued(self, other: Outline | Trail | Iterable[object]) -> Outline:
         """This outline, and on to another's start and along that, as one line.
 
         Raises SketchError for an outline that is closed.
@@ -239,25 +242,25 @@ class Outline:
         inside = region_of(self, "contains").contains(across.ravel(), down.ravel()).reshape(across.shape)
         return inside if across.ndim else bool(inside)
 
-    def union(self, other: Outline) -> Outline:
+    def union(self, other: Outline | Trail | Iterable[object]) -> Outline:
         """What lies in one outline or the other. Curves come back as fine straight lines, as in the next three."""
         from mothseed.geometry.combining import combined
 
         return combined(self, other, "union")
 
-    def intersection(self, other: Outline) -> Outline:
+    def intersection(self, other: Outline | Trail | Iterable[object]) -> Outline:
         """What lies in both outlines: nothing, where they are apart."""
         from mothseed.geometry.combining import combined
 
         return combined(self, other, "intersection")
 
-    def difference(self, other: Outline) -> Outline:
+    def difference(self, other: Outline | Trail | Iterable[object]) -> Outline:
         """This outline without what lies in the other."""
         from mothseed.geometry.combining import combined
 
         return combined(self, other, "difference")
 
-    def exclusion(self, other: Outline) -> Outline:
+    def exclusion(self, other: Outline | Trail | Iterable[object]) -> Outline:
         """What lies in just one of the outlines."""
         from mothseed.geometry.combining import combined
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -14,6 +14,7 @@ from mothseed.checks import finite, is_finite, length
 from mothseed.faults import SketchError
 from mothseed.geometry.lengths import chords_along, pieces_of
 from mothseed.geometry.outline import EMPTY, Outline, OutlinePlace, through
+from mothseed.geometry.trail import Trail, as_outline
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
 from mothseed.portable import heading
 
@@ -223,8 +224,9 @@ def nearest_to(outline: Outline, x: float, y: float) -> OutlinePlace:
     return _place(feet[best], steps[best])
 
 
-def continued(first: Outline, second: Outline) -> Outline:
+def continued(first: Outline, given: Outline | Trail | Iterable[object]) -> Outline:
     """Two outlines as one line: from where the first ends straight to where the second begins, unless they meet there."""
+    second = as_outline(given, "continued", "write line.continued(smooth(points))", closed=False)
     if not len(first.verbs) or not len(second.verbs):
         return second if not len(first.verbs) else first
     if first.closed:
