@@ -97,7 +97,7 @@ def test_all_faults_of_a_plan_are_told_each_with_its_place(run: Run, write_sketc
         'reseed.tint: "a b" is neither a whole number nor a word',
         'variant 1.name: "two words" is neither',
         'variant 2.name: it is missing; write name = "flat"',
-        "variant 2.dial: there is no such key; keys are name, dials, reseed, without",
+        "variant 2.dial: there is no such key; keys are name, settings, dials, reseed, without",
         'dials.count: expected a whole number from 0 to 50, got "many"',
         "dials.size: the sketch has no dial size",
     ):
