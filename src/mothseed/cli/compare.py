@@ -113,10 +113,8 @@ def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:
         if sketch is None:
             sides.append(picture_side(path, Named((*sketches, *arguments.made_by), series[number])))
             continue
-        recipe, words = (
-            recipe_of(arguments, sketch),
-            [path.name, f"seed {arguments.seed}", *([arguments.settings] if arguments.settings else [])],
-        )
+        recipe = recipe_of(arguments, sketch)
+        words = [path.name, f"seed {arguments.seed}", *([arguments.settings] if arguments.settings else [])]
         for text in arguments.vary if number else ():
             settings = parse_axis(text, sketch.artwork.dials).settings
             if len(settings) != 1:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
-from mothseed.cli.recipe import add_recipe, proof_command, recipe_of, recipe_of_texts
+from mothseed.cli.recipe import add_recipe, parsed, proof_command, recipe_of_texts
 from mothseed.told import assignments, counted
 
 if TYPE_CHECKING:
@@ -58,7 +58,6 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.render.rounding import Rounding
     from mothseed.sketch import load_sketch
     from mothseed.sketch.artwork import size_for
-    from mothseed.sketch.named_dials import check_name, keep_settings
     from mothseed.sketch.perform import dial_values
     from mothseed.sketch.seeds import edition_file
 
@@ -66,13 +65,16 @@ def run(arguments: argparse.Namespace) -> int:
     console.announce_waits()
     texts = recipe_of_texts(arguments, arguments.sketch)
     sketch = load_sketch(arguments.sketch)
-    recipe = recipe_of(arguments, sketch)
+    recipe = parsed(texts, arguments, sketch)
     output: Path = arguments.output or Path(f"{sketch.name}-{edition_file(recipe.seed)}")
     if output.is_dir():
         raise UsageError(f"{output} is a folder, not the name of a picture", hint=f"write -o {output / 'picture.png'}")
     refuse_settings(output, _given(arguments))
-    if arguments.keep_settings is not None:
-        check_name(arguments.keep_settings)
+    name, kept = arguments.keep_settings, None
+    if name is not None:
+        from mothseed.sketch.named_dials import check_name, keep_settings
+
+        check_name(name)
     size = size_for(sketch.artwork, arguments.width, arguments.dpi)
     effort = Effort.SMALL if arguments.small else Effort.USUAL
     rounding = Rounding(arguments.depth, arguments.grey, arguments.dither)
@@ -88,7 +90,6 @@ def run(arguments: argparse.Namespace) -> int:
         shown = recipe.but(dials=dial_values(sketch.artwork.dials, recipe.dials))
         console.tell_fault(fault, console.circumstances_of(shown), proof_command(arguments.sketch, texts))
         return fault.exit_status
-    name, kept = arguments.keep_settings, None
     if name is not None:
         kept = keep_settings(arguments.sketch, name, recipe.dials)
     if not arguments.no_daybook:

@@ -43,10 +43,14 @@ def add_recipe(parser: argparse.ArgumentParser, *, seed: bool = True, without: b
 
 def recipe_of(arguments: argparse.Namespace, sketch: Sketch) -> Recipe:
     """What the options come to for a sketch; the seed is 1 where the command has several."""
+    return parsed(recipe_of_texts(arguments, sketch.path), arguments, sketch)
+
+
+def parsed(recipe: Recipe, arguments: argparse.Namespace, sketch: Sketch) -> Recipe:
+    """What `recipe_of_texts` gave, with the values of the dials."""
     from mothseed.faults import FieldError
     from mothseed.sketch.perform import parsed_dials
 
-    recipe = recipe_of_texts(arguments, sketch.path)
     try:
         return recipe.but(dials=parsed_dials(sketch.artwork.dials, recipe.dials))
     except FieldError as fault:
@@ -73,11 +77,13 @@ def recipe_of_texts(arguments: argparse.Namespace, sketch: Path) -> Recipe:
 
 
 def _texts_of_settings(sketch: Path, name: str | None) -> dict[str, str]:
+    if not name:
+        return {}
     from mothseed.sketch import Recipe
     from mothseed.sketch.named_dials import settings_of
     from mothseed.sketch.recipe import dial_texts
 
-    return dial_texts(Recipe(dials=settings_of(sketch, name))) if name else {}
+    return dial_texts(Recipe(dials=settings_of(sketch, name)))
 
 
 def proof_command(sketch: Path, recipe: Recipe) -> str:

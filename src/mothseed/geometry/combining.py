@@ -15,8 +15,8 @@ import numpy as np
 from mothseed.arrays import PointArray
 from mothseed.checks import finite, one_of
 from mothseed.faults import SketchError
-from mothseed.geometry.lengths import pieces_of
-from mothseed.geometry.outline import EMPTY, Outline, through
+from mothseed.geometry.lengths import loops_of
+from mothseed.geometry.outline import Outline, all_joined, through
 from mothseed.geometry.trail import Trail, as_outline
 
 if TYPE_CHECKING:
@@ -45,7 +45,7 @@ def combined(first: Outline, given: Outline | Trail | Iterable[object], way: str
         "difference": pyclipper.CT_DIFFERENCE,
         "exclusion": pyclipper.CT_XOR,
     }
-    loops, others = _loops_of(first), _loops_of(second)
+    loops, others = loops_of(first), loops_of(second)
     scale = _scale([*loops, *others])
     clipper = pyclipper.Pyclipper()
     for each, kind in ((loops, pyclipper.PT_SUBJECT), (others, pyclipper.PT_CLIP)):
@@ -68,7 +68,7 @@ def grown(outline: Outline, distance: float, join: str) -> Outline:
 
     finite("grown", distance=distance)
     one_of("grown", "join", join, JOINS)
-    loops = _loops_of(outline)
+    loops = loops_of(outline)
     scale = _scale(loops, abs(distance))
     paths = pyclipper.SimplifyPolygons(_on_grid(loops, scale), pyclipper.PFT_NONZERO) if loops else []
     joins = {"miter": pyclipper.JT_MITER, "round": pyclipper.JT_ROUND, "bevel": pyclipper.JT_SQUARE}
@@ -76,10 +76,6 @@ def grown(outline: Outline, distance: float, join: str) -> Outline:
     offset = pyclipper.PyclipperOffset(_MITER_LIMIT, arc)
     offset.AddPaths(paths, joins[join], pyclipper.ET_CLOSEDPOLYGON)
     return _off_grid(offset.Execute(distance * scale) if len(paths) else [], scale)
-
-
-def _loops_of(outline: Outline) -> list[PointArray]:
-    return [points for points, _ in pieces_of(outline) if len(points) > 2]
 
 
 def _scale(loops: Sequence[PointArray], more: float = 0.0) -> float:
@@ -95,7 +91,4 @@ def _on_grid(loops: Sequence[PointArray], scale: float) -> list[list[list[int]]]
 
 
 def _off_grid(paths: Paths, scale: float) -> Outline:
-    result = EMPTY
-    for path in paths:
-        result = result.joined(through(np.array(path, np.float64) / scale, closed=True))
-    return result
+    return all_joined(through(np.array(path, np.float64) / scale, closed=True) for path in paths)

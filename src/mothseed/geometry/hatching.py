@@ -9,8 +9,8 @@ import numpy as np
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.checks import finite, length
 from mothseed.faults import SketchError
-from mothseed.geometry.lengths import pieces_of
-from mothseed.geometry.outline import EMPTY, Outline, through
+from mothseed.geometry.lengths import loops_of, pieces_of
+from mothseed.geometry.outline import EMPTY, Outline, all_joined, through
 from mothseed.geometry.verbs import LINE, MOVE
 from mothseed.portable import cosine_and_sine
 
@@ -27,10 +27,10 @@ def hatched(outline: Outline, spacing: float, turn: float) -> Outline:
     length("hatched", spacing=spacing)
     finite("hatched", turn=turn, hint="angles are in degrees")
     cosine, sine = cosine_and_sine(turn)
-    loops = [points for points, _ in pieces_of(outline) if len(points) > 2]
     # In a frame in which the lines lie level, a step apart.
     level = [
-        np.stack([x * cosine + y * sine, (y * cosine - x * sine) / spacing], axis=1) for x, y in (points.T for points in loops)
+        np.stack([x * cosine + y * sine, (y * cosine - x * sine) / spacing], axis=1)
+        for x, y in (points.T for points in loops_of(outline))
     ]
     lines, ends = _level_lines(level)
     if len(lines) == 0:
@@ -81,13 +81,10 @@ def swelled(outline: Outline, widths: Iterable[float]) -> Outline:
         steps = np.full(2, np.nan)
     if steps.ndim != 1 or len(steps) < 2 or not (np.isfinite(steps) & (steps >= 0)).all():
         raise SketchError("swelled: widths are two or more numbers, 0 or above", hint="write line.swelled([0, 2, 0])")
-    result = EMPTY
-    for points, closed in pieces_of(outline):
-        if len(points) > 1:
-            result = result.joined(_swelled_piece(points, closed, steps))
-    if not len(result.verbs):
+    pieces = [(points, closed) for points, closed in pieces_of(outline) if len(points) > 1]
+    if not pieces:
         raise SketchError("swelled: the outline has no length", hint="give it at least two different points")
-    return result
+    return all_joined(_swelled_piece(points, closed, steps) for points, closed in pieces)
 
 
 def _with_points_at(points: PointArray, fractions: FloatArray) -> PointArray:

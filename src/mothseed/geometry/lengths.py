@@ -59,6 +59,18 @@ def pieces_of(outline: Outline) -> list[tuple[PointArray, bool]]:
     return pieces
 
 
+def loops_of(outline: Outline) -> list[PointArray]:
+    """The pieces that can have an inside, each closed from its last point to its first."""
+    return [points for points, _ in pieces_of(outline) if len(points) > 2]
+
+
+def nearest_parts(starts: PointArray, steps: PointArray, points: PointArray) -> FloatArray:
+    """How far along each step, 0 to 1, is what lies nearest to a point; of steps or points (n, 2), or one of either, (2,)."""
+    squares = (steps * steps).sum(axis=-1)
+    parts: FloatArray = np.clip(((points - starts) * steps).sum(axis=-1) / np.where(squares > 0, squares, 1.0), 0.0, 1.0)
+    return parts
+
+
 @lru_cache(maxsize=64)
 def chords_along(outline: Outline) -> tuple[FloatArray, FloatArray]:
     """The chords of an outline that have a length: their ends (n, 2, 2), and lengths (n,).

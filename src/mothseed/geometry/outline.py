@@ -190,7 +190,7 @@ class Outline:
         """The box around its lines and curves; raises SketchError where it is empty."""
         from mothseed.geometry.segments import bounds_of
 
-        return Bounds(*bounds_of(self))
+        return bounds_of(self)
 
     @property
     def corners(self) -> tuple[OutlinePlace, ...]:
@@ -429,3 +429,9 @@ def _verbs_of_lines(count: int, closed: bool) -> ByteArray:
 
 EMPTY = Outline(np.zeros(0, np.uint8), np.zeros((0, 2)))
 """An outline of nothing."""
+
+
+def all_joined(outlines: Iterable[Outline]) -> Outline:
+    """Outlines as one: what one covers of the others is a matter of the fill rule."""
+    parts = [EMPTY, *outlines]
+    return Outline(np.concatenate([each.verbs for each in parts]), np.concatenate([each.points for each in parts]))

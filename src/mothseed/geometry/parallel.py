@@ -8,7 +8,7 @@ from mothseed.arrays import PointArray
 from mothseed.checks import finite
 from mothseed.faults import SketchError
 from mothseed.geometry.lengths import pieces_of
-from mothseed.geometry.outline import Outline, refuse_endless, through
+from mothseed.geometry.outline import Outline, all_joined, refuse_endless, through
 
 _MITER_LIMIT = 4.0
 """How many times the distance a corner may lie away from its vertex, as for a stroke's miter join in SVG."""
@@ -25,10 +25,7 @@ def offset(outline: Outline, distance: float) -> Outline:
     moved = [_beside(points, closed, distance) for points, closed in pieces_of(outline) if len(points) > 1]
     if not moved:
         raise SketchError("offset: the outline has no length", hint="give it at least two different points")
-    result = moved[0]
-    for more in moved[1:]:
-        result = result.joined(more)
-    return result
+    return all_joined(moved)
 
 
 def _beside(points: PointArray, closed: bool, distance: float) -> Outline:

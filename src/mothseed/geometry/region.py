@@ -11,7 +11,7 @@ import numpy as np
 
 from mothseed.arrays import FloatArray
 from mothseed.faults import SketchError
-from mothseed.geometry.lengths import pieces_of
+from mothseed.geometry.lengths import loops_of, nearest_parts
 from mothseed.geometry.outline import Outline
 
 _MOST_AT_ONCE = 2_000_000
@@ -78,6 +78,18 @@ class Region:
             within[some] = _winding_numbers(x[some], y[some], self.edges) != 0
         return np.asarray(within)
 
+    def room_at(self, x: float, y: float) -> float:
+        """How far a point is from the edge; 0 or less outside."""
+        if self.radius is not None:
+            return self.radius - math.hypot(x - self.left - self.radius, y - self.top - self.radius)
+        if self.edges is None:
+            return min(x - self.left, y - self.top, self.left + self.width - x, self.top + self.height - y)
+        if not self.contains(np.array([x]), np.array([y]))[0]:
+            return 0.0
+        point, starts, steps = np.array([x, y]), self.edges[:, :2], self.edges[:, 2:] - self.edges[:, :2]
+        off = point - starts - nearest_parts(starts, steps, point)[:, None] * steps
+        return math.sqrt(float((off * off).sum(axis=1).min()))
+
 
 def region_of(area: Area, call: str) -> Region:
     """The region that an area stands for; raises SketchError, naming the call, for what is none or has no inside."""
@@ -99,7 +111,7 @@ def region_of(area: Area, call: str) -> Region:
 
 @lru_cache(maxsize=64)
 def _inside(outline: Outline, call: str) -> Region:
-    loops = [points for points, _ in pieces_of(outline) if len(points) > 2]
+    loops = loops_of(outline)
     if not loops:
         raise SketchError(f"{call}: the outline has no inside", hint="close it: smooth(points, closed=True)")
     edges = np.concatenate([np.concatenate([loop, np.roll(loop, -1, axis=0)], axis=1) for loop in loops])

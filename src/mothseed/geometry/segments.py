@@ -12,15 +12,14 @@ import numpy as np
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.checks import finite, is_finite, length
 from mothseed.faults import SketchError
-from mothseed.geometry.lengths import chords_along, pieces_of
-from mothseed.geometry.outline import EMPTY, Outline, OutlinePlace, through
+from mothseed.geometry.lengths import chords_along, nearest_parts, pieces_of
+from mothseed.geometry.outline import Bounds, Outline, OutlinePlace, all_joined, through
+from mothseed.geometry.pens.chords import PIECES_OF_CURVE
 from mothseed.geometry.trail import Trail, as_outline
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
 from mothseed.portable import heading
 
-_CHORDS = 64
-"""Chords that a curve is measured by, as `ChordPen` does."""
-_PARTS = np.linspace(0.0, 1.0, _CHORDS + 1)
+_PARTS = np.linspace(0.0, 1.0, PIECES_OF_CURVE + 1)
 
 
 class Segment(NamedTuple):
@@ -53,8 +52,8 @@ def segments_of(outline: Outline) -> list[Segment]:
     return result
 
 
-def bounds_of(outline: Outline) -> tuple[float, float, float, float]:
-    """Left, top, right and bottom of an outline's lines and curves; raises SketchError where it is empty."""
+def bounds_of(outline: Outline) -> Bounds:
+    """The box around an outline's lines and curves; raises SketchError where it is empty."""
     if not len(outline.points):
         raise SketchError("bounds: the outline is empty")
     taken = np.array(POINTS_TAKEN)[outline.verbs]
@@ -62,7 +61,7 @@ def bounds_of(outline: Outline) -> tuple[float, float, float, float]:
     on_it = outline.points[ends]
     first = ends[outline.verbs == CUBIC] - 3
     points = np.concatenate([on_it, _extremes(outline.points[first[:, None] + np.arange(4)])])
-    return (*points.min(axis=0).tolist(), *points.max(axis=0).tolist())
+    return Bounds(*points.min(axis=0).tolist(), *points.max(axis=0).tolist())
 
 
 def _extremes(cubics: FloatArray) -> PointArray:
@@ -78,15 +77,11 @@ def _extremes(cubics: FloatArray) -> PointArray:
         parts = np.stack([larger / square, a / larger])
         turns_back = (parts > 0) & (parts < 1)
     which = np.nonzero(turns_back)[1]
-    t = parts[turns_back][:, None]
-    s = 1 - t
-    p0, p1, p2, p3 = cubics[which].transpose(1, 0, 2)
-    result: PointArray = s * s * s * p0 + 3 * s * s * t * p1 + 3 * s * t * t * p2 + t * t * t * p3
-    return result
+    return _on_curve(cubics[which].transpose(1, 0, 2), parts[turns_back][:, None])
 
 
 def _on_curve(points: PointArray, t: FloatArray) -> PointArray:
-    """The points of a line or a cubic at t (k, 1)."""
+    """The points of a line or a cubic, or of a cubic each (4, k, 2), at t (k, 1)."""
     s = 1 - t
     if len(points) == 2:
         return np.asarray(s * points[0] + t * points[1])
@@ -114,7 +109,7 @@ def corners_of(outline: Outline) -> tuple[OutlinePlace, ...]:
     return tuple(places)
 
 
-def _runs(segments: list[Segment]) -> list[list[Segment]]:
+def _runs(segments: Sequence[Segment]) -> list[Sequence[Segment]]:
     """The segments of each subpath."""
     begins = [number for number, segment in enumerate(segments) if segment.begins]
     return [segments[first:last] for first, last in pairwise([*begins, len(segments)])]
@@ -196,7 +191,7 @@ def _drawn(segments: Sequence[Segment]) -> Outline:
     """An outline of segments, each subpath closed that all of is there."""
     verbs: list[int] = []
     points: list[PointArray] = []
-    for run in _runs(list(segments)):
+    for run in _runs(segments):
         is_whole = run[-1].closes and bool((run[-1].points[-1] == run[0].points[0]).all())
         # What closes it draws its last line.
         drawn = run[:-1] if is_whole and len(run[-1].points) == 2 else run
@@ -216,11 +211,9 @@ def nearest_to(outline: Outline, x: float, y: float) -> OutlinePlace:
     if not len(lengths):
         raise SketchError("nearest: the outline has no length", hint="give it at least two different points")
     starts, steps = chords[:, 0], chords[:, 1] - chords[:, 0]
-    squares = (steps * steps).sum(axis=1)
-    aside = np.array([x, y]) - starts
-    parts = np.clip((aside * steps).sum(axis=1) / squares, 0.0, 1.0)
-    feet = starts + parts[:, None] * steps
-    best = int(np.argmin(((feet - np.array([x, y])) ** 2).sum(axis=1)))
+    point = np.array([x, y])
+    feet = starts + nearest_parts(starts, steps, point)[:, None] * steps
+    best = int(np.argmin(((feet - point) ** 2).sum(axis=1)))
     return _place(feet[best], steps[best])
 
 
@@ -243,15 +236,15 @@ def simplified(outline: Outline, tolerance: float) -> Outline:
     Raises SketchError for a tolerance that is not above 0.
     """
     length("simplified", tolerance=tolerance)
-    result = EMPTY
+    pieces = []
     for points, closed in pieces_of(outline):
         # A closed one is cut at the point farthest from its first, so that it has two ends to begin with.
         ends = [0, int(np.argmax(((points - points[0]) ** 2).sum(axis=1))), len(points)] if closed else [0, len(points) - 1]
         ring = np.concatenate([points, points[:1]]) if closed else points
         kept = sorted({place for first, last in pairwise(ends) for place in _kept(ring, first, last, tolerance)})
         kept = [place for place in kept if place < len(points)]
-        result = result.joined(through(points[kept], closed=closed and len(kept) > 2))
-    return result
+        pieces.append(through(points[kept], closed=closed and len(kept) > 2))
+    return all_joined(pieces)
 
 
 def _kept(points: PointArray, first: int, last: int, tolerance: float) -> list[int]:
@@ -262,8 +255,7 @@ def _kept(points: PointArray, first: int, last: int, tolerance: float) -> list[i
             continue
         along = points[high] - points[low]
         aside = points[low + 1 : high] - points[low]
-        size = float((along * along).sum())
-        part = np.clip((aside * along).sum(axis=1) / size, 0, 1) if size > 0 else np.zeros(len(aside))
+        part = nearest_parts(points[low], along, points[low + 1 : high])
         away = ((aside - part[:, None] * along) ** 2).sum(axis=1)
         farthest = int(np.argmax(away))
         if away[farthest] > tolerance * tolerance:

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
 import numpy as np
 
-from mothseed.arrays import FloatArray
 from mothseed.checks import finite, from_nothing, length
 from mothseed.faults import SketchError
-from mothseed.geometry.region import Area, Region, region_of
+from mothseed.geometry.region import Area, region_of
 from mothseed.sheet.arrange import Stream
 
 _MISSES = 400
@@ -58,7 +56,7 @@ def packed_spots(
         if size is not None:
             most = size(x, y)
             finite("packed", size=most)
-        radius = min(most, largest, _room_in(region, x, y))
+        radius = min(most, largest, region.room_at(x, y))
         if placed and radius >= smallest:
             across, down = circles[:placed, 0] - x, circles[:placed, 1] - y
             away = np.sqrt(across * across + down * down) - circles[:placed, 2]
@@ -71,24 +69,3 @@ def packed_spots(
         circles[placed] = x, y, radius
         placed, misses = placed + 1, 0
         yield PackedSpot(x, y, radius)
-
-
-def _room_in(region: Region, x: float, y: float) -> float:
-    """How far a point of a region is from its edge; 0 or less outside."""
-    if region.radius is not None:
-        return region.radius - math.hypot(x - region.left - region.radius, y - region.top - region.radius)
-    if region.edges is None:
-        return min(x - region.left, y - region.top, region.left + region.width - x, region.top + region.height - y)
-    if not region.contains(np.array([x]), np.array([y]))[0]:
-        return 0.0
-    return math.sqrt(float(_square_to(region.edges, x, y).min()))
-
-
-def _square_to(edges: FloatArray, x: float, y: float) -> FloatArray:
-    """The square of the distance of a point from each edge (n, 4)."""
-    along, down = edges[:, 2] - edges[:, 0], edges[:, 3] - edges[:, 1]
-    aside_x, aside_y = x - edges[:, 0], y - edges[:, 1]
-    squares = along * along + down * down
-    part = np.clip((aside_x * along + aside_y * down) / np.where(squares > 0, squares, 1.0), 0.0, 1.0)
-    off_x, off_y = aside_x - part * along, aside_y - part * down
-    return np.asarray(off_x * off_x + off_y * off_y)

@@ -6,9 +6,9 @@ import numpy as np
 
 from mothseed.arrays import FloatArray, PointArray
 
-_PIECES_OF_CURVE = 64
+PIECES_OF_CURVE = 64
 """Chords that a cubic is measured by; its length is then off by less than one part in ten thousand."""
-_PARTS = np.linspace(0.0, 1.0, _PIECES_OF_CURVE + 1)[1:, None]
+_PARTS = np.linspace(0.0, 1.0, PIECES_OF_CURVE + 1)[1:, None]
 _RESTS = 1.0 - _PARTS
 
 

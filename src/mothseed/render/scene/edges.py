@@ -11,16 +11,7 @@ import numpy.typing as npt
 from mothseed.arrays import FloatArray
 from mothseed.geometry.lettering import Lettered
 from mothseed.geometry.outlines import Outlines
-from mothseed.kernels.primitives import (
-    MORE_EDGES,
-    MORE_POINTS,
-    POLYGON,
-    SHADOW,
-    FlatOutline,
-    Grid,
-    Shapes,
-    Sources,
-)
+from mothseed.kernels.primitives import MORE_EDGES, MORE_POINTS, POLYGON, SHADOW, FlatOutline, Grid, Shapes, Sources
 from mothseed.native.library import Kernel
 from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import Drawing
