@@ -32,6 +32,7 @@ if TYPE_CHECKING:
         smooth,
         snap,
         star,
+        stepped,
         trochoid,
     )
     from mothseed.sheet import Style, View, soft_shadow
@@ -73,6 +74,7 @@ __all__ = [
     "snap",
     "soft_shadow",
     "star",
+    "stepped",
     "trochoid",
 ]
 
@@ -109,11 +111,16 @@ _HOMES = {
     "snap": "geometry",
     "soft_shadow": "sheet",
     "star": "geometry",
+    "stepped": "geometry",
     "trochoid": "geometry",
 }
 
 
+_SPELLINGS = {"Color": "Colour"}
+
+
 def __getattr__(name: str) -> Any:
+    name = _SPELLINGS.get(name, name)
     if name not in _HOMES:
         raise AttributeError(f"mothseed has no {name}; it has {', '.join(__all__)}")
     from importlib import import_module

@@ -41,6 +41,7 @@ def laid(pixels: Any, width: float, height: float, **more: Any) -> Picture:
 
 CHECKS = np.array([[0, 255], [255, 0]])
 SLOPE = np.tile(np.arange(0, 200, 5), (30, 1))
+FAINT = np.random.default_rng(4).integers(0, 256, (6, 9, 4))
 
 
 def test_colours_are_those_of_the_pixels_in_their_middles_and_straight_between() -> None:
@@ -52,10 +53,15 @@ def test_colours_are_those_of_the_pixels_in_their_middles_and_straight_between()
 
 @given(st.lists(st.tuples(st.floats(-50, 80), st.floats(-50, 80)), min_size=1, max_size=9), st.sampled_from(OUTSIDES))
 def test_numbers_and_arrays_give_the_same_colours(places: list[tuple[float, float]], outside: str) -> None:
-    picture = laid(SLOPE, 40, 30, outside=outside)
     x, y = np.array(places).T
-    assert [tuple(colour) for colour in picture.at(x, y).tolist()] == [tuple(picture.at(*place)) for place in places]
-    assert picture.lightness(x, y).tolist() == [picture.lightness(*place) for place in places]
+    for smooth, pixels in ((True, SLOPE), (True, FAINT), (False, FAINT)):
+        picture = laid(pixels, 40, 30, outside=outside, smooth=smooth, tint=Colour(0.9, 1, 0.7, 0.8))
+        assert [tuple(colour) for colour in picture.at(x, y).tolist()] == [tuple(picture.at(*place)) for place in places]
+        assert [tuple(mean) for mean in picture.average(x, y, 9).tolist()] == [
+            tuple(picture.average(*place, 9)) for place in places
+        ]
+        for call in (picture.lightness, picture.uphill, picture.heading):
+            assert call(x, y).tolist() == [call(*place) for place in places]
 
 
 def test_beyond_the_edge_is_what_was_asked_for() -> None:
@@ -200,6 +206,58 @@ def test_what_makes_no_sense_of_a_picture_is_refused(call: Any, words: str) -> N
 
 
 # Reading files
+
+
+def test_a_part_of_a_picture_lies_where_it_lay() -> None:
+    picture = laid(SLOPE, 80, 60)
+    part = picture.cropped(10, 14, 20, 9)
+    assert part.place == (10, 14, 20, 10)
+    assert part.size == (10, 5)
+    assert (part.texture.pixels == picture.texture.pixels[7:12, 5:15]).all()
+    for x, y in ((13.0, 17.0), (20.0, 18.0), (27.0, 22.0)):
+        assert part.at(x, y) == picture.at(x, y)
+    assert picture.cropped(-50, -50, 500, 500).place == picture.place
+    assert picture.cropped(10, 10, 0.01, 0.01).size == (1, 1)
+
+
+@pytest.mark.parametrize(("cols", "rows"), [(1, 1), (4, 3), (7, 7), (40, 30)])
+def test_tiles_put_back_are_the_picture(cols: int, rows: int) -> None:
+    picture = laid(SLOPE, 80, 60)
+    tiles = picture.tiles(cols, rows)
+    whole = np.zeros_like(picture.texture.pixels)
+    for tile in tiles:
+        left, top = round(tile.place[0] / 2), round(tile.place[1] / 2)
+        whole[top : top + tile.size[1], left : left + tile.size[0]] = tile.texture.pixels
+        assert tile.centre == (tile.place[0] + tile.place[2] / 2, tile.place[1] + tile.place[3] / 2)
+    assert len(tiles) == cols * rows
+    assert (whole == picture.texture.pixels).all()
+    assert sum(tile.size[0] * tile.size[1] for tile in tiles) == 40 * 30
+
+
+def test_a_tone_curve_is_laid_on_each_channel_and_leaves_alpha() -> None:
+    pixels = np.array([[[0, 128, 255, 40], [64, 192, 10, 255]]], np.uint8)
+    toned = laid(pixels, 10, 10).toned([(0, 1), (0.5, 0.25), (1, 0)]).texture.pixels
+    straight = [
+        255 - level * 191.25 / 127.5 if level <= 127.5 else 63.75 - (level - 127.5) * 0.5
+        for level in (0, 128, 255, 64, 192, 10)
+    ]
+    assert np.abs(toned[0, :, :3].ravel() - np.array(straight)).max() <= 0.51
+    assert toned[..., 3].tolist() == [[40, 255]]
+    assert (laid(SLOPE, 10, 10).toned([(0, 0), (1, 1)]).texture.pixels == laid(SLOPE, 10, 10).texture.pixels).all()
+
+
+def test_detail_is_how_much_the_pixels_around_vary() -> None:
+    pixels = np.random.default_rng(1).integers(0, 256, (60, 80))
+    picture = laid(pixels, 80, 60)
+    light = picture.texture.lightness(0)
+    for x, y, radius in ((40, 30, 10), (3, 5, 3), (40, 30, 200)):
+        box = light[max(y - radius, 0) : y + radius, max(x - radius, 0) : x + radius]
+        assert picture.detail(x, y, radius) == pytest.approx(box.std(), abs=1e-9)
+    assert picture.detail(np.array([40, 3]), np.array([30, 5]), np.array([10, 3])).shape == (2,)
+    assert laid([[0, 255]], 2, 1).detail(1, 0.5, 1) == pytest.approx(0.5)
+    assert laid([[90, 90]], 2, 1).detail(1, 0.5, 1) == 0
+    large = laid(np.tile([[0, 255], [255, 0]], (1500, 1000)), 20, 30)
+    assert large.detail(10, 15, 4) == pytest.approx(0, abs=1e-6)  # of its smaller copy, in which the checks are one grey
 
 
 def test_a_photograph_is_turned_as_its_camera_was_held(tmp_path: Path) -> None:

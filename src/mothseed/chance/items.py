@@ -52,7 +52,11 @@ class Items(Numbers):
         if isinstance(items, dict):
             items, weights = _apart(items, weights)
         items = cast("Sequence[Item]", items)  # an assertion would take as long as the draw
-        count = len(items)
+        try:
+            count = len(items)
+        except TypeError:
+            hint = "write pick(list(items))" if hasattr(items, "__iter__") else "write whole(1, 6) for a number"
+            raise SketchError(f"pick: a list to pick from is needed (got {items!r})", hint=hint) from None
         if count == 0:
             raise SketchError("pick: there is nothing to pick from", hint="give at least one item")
         cumulative = None if weights is None else cumulative_weights("pick", items, weights)

@@ -10,7 +10,7 @@ import numpy as np
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.bits import word
 from mothseed.chance.items import Items
-from mothseed.checks import whole
+from mothseed.checks import length, whole
 from mothseed.faults import SketchError
 from mothseed.geometry.region import Area, Region, region_of
 from mothseed.portable import cosine_and_sine, cosines_and_sines
@@ -113,6 +113,7 @@ class Places(Items):
         """
         from mothseed.chance.field import Field
 
+        length("field", scale=scale, roughness=roughness, hint="write chance.field(30), with hills about 30 apart")
         position = self._go_back(0)
         self._position = position + 1
         return Field(word(self._found_stream(), position), float(scale), detail, float(roughness), bool(isotropic))

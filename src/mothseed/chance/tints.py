@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 from mothseed.chance.places import Places
+from mothseed.checks import is_finite
 from mothseed.colour.oklch import from_oklch, oklch_of
 from mothseed.colour.value import Colour, as_colour
 from mothseed.faults import SketchError
@@ -55,10 +57,21 @@ class Tints(Places):
         self._kept(label, colour)
         return colour
 
+    def color(self, **parts: Any) -> Colour:
+        """As `colour`."""
+        return self.colour(**parts)
+
+    def color_near(self, key: object, **parts: Any) -> Colour:
+        """As `colour_near`."""
+        return self.colour_near(key, **parts)
+
     def _within(self, call: str, part: Range | float | None, default: Range) -> float:
         low, high = default if part is None else part if isinstance(part, tuple) else (part, part)
         if not 0 <= high - low < math.inf:
-            raise SketchError(f"{call}: a range is written (low, high) (got {part!r})", hint="write the smaller number first")
+            hint = "write the smaller number first"
+            if default == MIDDLING["hue"] and is_finite(low) and is_finite(high) and 0 <= high < low:
+                hint = f"write ({low:g}, {high + 360:g}), which passes 360 and comes round"
+            raise SketchError(f"{call}: a range is written (low, high) (got {part!r})", hint=hint)
         return low + (high - low) * self._unit()
 
     def colour_near(

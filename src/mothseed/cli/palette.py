@@ -49,6 +49,11 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     )
     parser.add_argument("--sort", choices=_ORDERS, help="the order of the swatches (default: of a picture dark to light)")
     parser.add_argument(
+        "--vision",
+        action="store_true",
+        help="name colours that readers without some cones cannot tell apart, and show in a .png how they see them",
+    )
+    parser.add_argument(
         "-o",
         dest="outputs",
         action="append",
@@ -67,15 +72,16 @@ def run(arguments: argparse.Namespace) -> int:
     palette = _found(arguments)
     for output in arguments.outputs:
         if output.suffix.lower() == ".png":
-            _write_strip(palette, arguments.source, output)
+            _write_strip(palette, arguments.source, output, vision=arguments.vision)
         else:
             palette.write(output)
     if arguments.json:
-        console.say_json(
-            {"source": str(arguments.source), "swatches": _rows(palette), "files": list(map(str, arguments.outputs))}
-        )
+        told = {"source": str(arguments.source), "swatches": _rows(palette), "files": list(map(str, arguments.outputs))}
+        console.say_json(told | ({"confusions": _confused(palette)} if arguments.vision else {}))
         return 0
     console.say_swatches([(swatch.css, share) for swatch, share in zip(palette, palette.shares, strict=True)])
+    if arguments.vision:
+        _say_confused(palette)
     for output in arguments.outputs:
         console.say(str(output))
     return 0
@@ -112,7 +118,25 @@ def _check_outputs(source: Path, outputs: list[Path]) -> None:
             raise UsageError(f"{output} is what the palette comes from", hint="choose another file with -o")
 
 
-def _write_strip(palette: Palette, source: Path, output: Path) -> None:
+def _confused(palette: Palette) -> list[dict[str, Any]]:
+    """The pairs of swatches that some readers cannot tell apart."""
+    from mothseed.colour.vision import confusions
+
+    return [
+        {"vision": each.vision, "first": each.first.css, "second": each.second.css, "distance": round(each.distance, 4)}
+        for each in confusions(palette.swatches)
+    ]
+
+
+def _say_confused(palette: Palette) -> None:
+    found = _confused(palette)
+    if not found:
+        console.say("All readers can tell them apart.")
+    for each in found:
+        console.say(f"{each['first']} and {each['second']} look alike with {each['vision']}")
+
+
+def _write_strip(palette: Palette, source: Path, output: Path, *, vision: bool) -> None:
     from PIL import Image
 
     from mothseed.colour.texture import texture_of
@@ -121,7 +145,7 @@ def _write_strip(palette: Palette, source: Path, output: Path) -> None:
     from mothseed.report.swatches import palette_strip
 
     shown = None if _is_palette(source) else on_white(Image.fromarray(texture_of(source.resolve()).pixels))
-    strip = palette_strip(palette, shown)
+    strip = palette_strip(palette, shown, vision=vision)
     with written_whole(output) as part:
         strip.save(part, format="PNG", optimize=True)
 

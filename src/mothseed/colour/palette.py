@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Sequence
-from functools import lru_cache
+from functools import lru_cache, reduce
+from itertools import combinations
 from pathlib import Path
 from typing import Protocol, overload
 
@@ -15,9 +16,10 @@ from mothseed.checks import one_of, whole
 from mothseed.colour.oklch import from_oklch, mixed, oklab_from_srgb, oklch_of
 from mothseed.colour.palette_file import Swatch, read_swatches, write_swatches
 from mothseed.colour.picture import beside_caller
-from mothseed.colour.ramp import Ramp, ramp_table
+from mothseed.colour.ramp import Ramp, linear_ramp, ramp_table
 from mothseed.colour.texture import Texture, texture_of
-from mothseed.colour.value import Colour, as_colour
+from mothseed.colour.value import WHITE, Colour, as_colour
+from mothseed.colour.vision import seen_with
 from mothseed.colour.ways import WAYS
 from mothseed.faults import PictureError, SketchError
 from mothseed.kernels.tile_sizes import RAMP_STEPS
@@ -25,6 +27,7 @@ from mothseed.told import counted
 from mothseed.values import fixed
 
 MOST_SWATCHES = 64
+_MOST_INKS = 6
 HARMONIES = {
     "complementary": (0, 180),
     "analogous": (-30, 0, 30),
@@ -66,6 +69,9 @@ class Palette:
 
         `shares` are in proportion to each other; without them all are alike.
         """
+        if isinstance(colours, str):
+            hint = f'write Palette(["{colours}", "#edf2f4"]), or Palette.read("night.json") for a file'
+            raise SketchError(f"a palette is made of a list of colours (got {colours!r})", hint=hint)
         swatches = tuple(as_colour(colour) for colour in colours)
         if not swatches:
             raise SketchError("a palette needs at least one colour", hint='write Palette(["#14213d", "#edf2f4"])')
@@ -121,6 +127,22 @@ class Palette:
         colour = as_colour(key)
         lightness, chroma, hue = oklch_of(colour)
         return cls([from_oklch(lightness, chroma, hue + turn, colour.alpha) if turn else colour for turn in HARMONIES[kind]])
+
+    @classmethod
+    def overprinted(cls, inks: Iterable[object], paper: object = "white") -> Palette:
+        """All colours that a few inks give on a paper, each printed or not, one above the other: three inks give eight.
+
+        They come with the paper first, then the inks, then two of them over each other, and so on, multiplied as transparent
+        inks are. Raises SketchError for more than six.
+        """
+        given = [as_colour(ink) for ink in inks]
+        if not 1 <= len(given) <= _MOST_INKS:
+            raise SketchError(f"overprinted: from one to {_MOST_INKS} inks (got {len(given)})")
+        ground = as_colour(paper)
+        # What is not quite opaque lets through so much more: white is what lets all through.
+        layers = [ink.over(WHITE) for ink in given]
+        sets = (chosen for count in range(len(layers) + 1) for chosen in combinations(layers, count))
+        return cls([reduce(Colour.multiplied, chosen, ground) for chosen in sets])
 
     def write(self, path: str | Path) -> None:
         """Write it as a .json or .txt file, which `Palette.read` reads; raises FileError where that cannot be done."""
@@ -186,7 +208,29 @@ class Palette:
         shares = [self.shares[index] for index in indices]
         return Palette([self.swatches[index] for index in indices], shares if any(shares) else None)
 
+    def seen_with(self, vision: str) -> Palette:
+        """The palette as readers see it who see colours otherwise: with "protanopia", "deuteranopia" or "tritanopia".
+
+        Raises SketchError for anything else.
+        """
+        return Palette([seen_with(swatch, vision) for swatch in self.swatches], self.shares)
+
     # Colours from it
+
+    @overload
+    def nearest(self, colour: FloatArray) -> FloatArray: ...
+    @overload
+    def nearest(self, colour: Colour | str | tuple[float, ...]) -> Colour: ...
+    def nearest(self, colour: FloatArray | Colour | str | tuple[float, ...]) -> Colour | FloatArray:
+        """The swatch that looks most like a colour: `night.nearest(photo.at(x, y))`; for an array (n, 4), an array of swatches.
+
+        Distances are those of OKLab, alpha aside. Raises SketchError for what is no colour.
+        """
+        several = isinstance(colour, np.ndarray) and colour.ndim == 2
+        wanted = np.asarray(colour)[:, :3] if several else np.array([as_colour(colour)[:3]])
+        away = oklab_from_srgb(wanted)[:, None] - oklab_from_srgb(np.array([swatch[:3] for swatch in self.swatches]))[None]
+        which = (away * away).sum(axis=2).argmin(axis=1)
+        return np.array(self.swatches)[which] if several else self.swatches[int(which[0])]
 
     def pick(self, chance: Picker, *, weighted: bool = False, label: str | None = None) -> Colour:
         """One swatch, drawn from the given stream: all equally likely, or each as likely as its share is large."""
@@ -207,15 +251,19 @@ class Palette:
             raise SketchError(f"cycle: index is a whole number (got {index!r})", hint=hint) from None
 
     @overload
-    def ramp(self, fraction: float) -> Colour: ...
+    def ramp(self, fraction: float, at: Sequence[float] | None = None) -> Colour: ...
     @overload
-    def ramp(self, fraction: FloatArray) -> FloatArray: ...
-    def ramp(self, fraction: float | FloatArray) -> Colour | FloatArray:
+    def ramp(self, fraction: FloatArray, at: Sequence[float] | None = None) -> FloatArray: ...
+    def ramp(self, fraction: float | FloatArray, at: Sequence[float] | None = None) -> Colour | FloatArray:
         """A colour on the way from the first swatch (0) through all others to the last (1), mixed in OKLab.
 
-        Beyond the ends it stays what it is there. For an array of fractions it is float64 (n, 4), as `circles(fill=...)`
-        takes it. Raises SketchError for what is not a number.
+        `at` says where each swatch lies, from 0 to 1; without it they are spread evenly. Beyond the ends it stays what it is
+        there. For an array of fractions it is float64 (n, 4), as `circles(fill=...)` takes it. Raises SketchError for what is
+        not a number, and for places that do not rise.
         """
+        if at is not None:
+            places = [place for place, _ in linear_ramp((0, 0), (1, 0), self.swatches, at).stops]
+            return self.ramp(_evened(fraction, places))
         if isinstance(fraction, np.ndarray):
             return self._ramped(fraction)
         if math.isnan(fraction):
@@ -232,6 +280,16 @@ class Palette:
         table = ramp_table(Ramp("linear", (0.0, 0.0, 1.0, 0.0), tuple(stops)))
         even = np.linspace(0.0, 1.0, RAMP_STEPS + 1)
         return np.stack([np.interp(fractions, even, table[:, part]) for part in range(4)], axis=-1)
+
+
+@overload
+def _evened(fraction: float, places: Sequence[float]) -> float: ...
+@overload
+def _evened(fraction: FloatArray, places: Sequence[float]) -> FloatArray: ...
+def _evened(fraction: float | FloatArray, places: Sequence[float]) -> float | FloatArray:
+    """Where a fraction lies between places that are spread evenly, as it lies between these."""
+    even = np.interp(fraction, places, np.linspace(0.0, 1.0, len(places)))
+    return even if isinstance(fraction, np.ndarray) else float(even)
 
 
 def _no_fraction() -> SketchError:

@@ -18,6 +18,7 @@ from mothseed.colour.value import Colour, as_colour
 from mothseed.faults import SketchError
 from mothseed.kernels.tile_sizes import RAMP_STEPS
 from mothseed.native.library import Kernel
+from mothseed.spellings import also_spelled
 from mothseed.told import counted
 from mothseed.values import fixed
 
@@ -62,6 +63,7 @@ def linear_ramp(start: Point, end: Point, colours: Iterable[object], at: Sequenc
     return Ramp(LINEAR, (x1, y1, x2, y2), _stops("linear_ramp", colours, at))
 
 
+@also_spelled(center="centre")
 def radial_ramp(centre: Point, radius: float, colours: Iterable[object], at: Sequence[float] | None = None) -> Ramp:
     """Colours from a centre out to a radius: `fill=radial_ramp((0, 0), 40, ["#fdf3cf", "#fdf3cf00"])`.
 

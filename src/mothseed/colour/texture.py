@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from functools import lru_cache
 from hashlib import blake2b
@@ -14,6 +15,8 @@ from mothseed.colour.oklch import oklab_from_srgb
 from mothseed.colour.picture import picture_read
 from mothseed.reading import asked_for, was
 
+_LONGEST_SIDE = 1024
+
 
 class Texture:
     """The pixels of a picture: uint8 (height, width, 4), red, green, blue and alpha, and what is made of them when asked for.
@@ -21,7 +24,7 @@ class Texture:
     Two are equal where their pixels are.
     """
 
-    __slots__ = ("_levels", "_lightness", "_shrunk", "digest", "pixels")
+    __slots__ = ("_levels", "_lightness", "_shrunk", "_sums", "digest", "pixels")
 
     def __init__(self, pixels: ByteArray) -> None:
         self.pixels = pixels
@@ -29,6 +32,7 @@ class Texture:
         self._levels = [pixels]
         self._shrunk = [pixels]
         self._lightness: dict[int, FloatArray] = {}
+        self._sums: FloatArray | None = None
 
     @property
     def width(self) -> int:
@@ -68,6 +72,18 @@ class Texture:
         if number not in self._lightness:
             self._lightness[number] = oklab_from_srgb(self.level(number)[..., :3] / 255)[..., 0]
         return self._lightness[number]
+
+    def lightness_sums(self) -> FloatArray:
+        """The sums of lightness, and of its squares, of all pixels above and to the left of each corner between pixels.
+
+        Float64 (2, height + 1, width + 1), of the largest copy of the picture that has at most 1024 pixels to a side: what lies
+        in a rectangle is told by its four corners. Crow, "Summed-area tables for texture mapping", 1984.
+        """
+        if self._sums is None:
+            number = max(math.ceil(math.log2(max(self.width, self.height) / _LONGEST_SIDE)), 0)
+            light = self.lightness(number)
+            self._sums = np.pad(np.stack([light, light * light]).cumsum(axis=1).cumsum(axis=2), ((0, 0), (1, 0), (1, 0)))
+        return self._sums
 
 
 def texture_of(path: Path) -> Texture:

@@ -48,6 +48,8 @@ class Colour(_Parts):
 
         Colours outside sRGB are brought in as CSS Color 4 says. Raises SketchError for anything else.
         """
+        if not isinstance(text, str):
+            raise SketchError(f"Colour.parse: a CSS string is needed (got {text!r})", hint='write Colour.parse("teal")')
         return _parsed(text)
 
     @property

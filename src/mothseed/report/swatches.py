@@ -4,41 +4,54 @@ from __future__ import annotations
 
 from PIL import Image
 
-from mothseed.colour import Palette
+from mothseed.colour import Colour, Palette
 from mothseed.colour.contrast import contrast
+from mothseed.colour.vision import VISIONS, seen_with
 from mothseed.report.page import INK, MUTED, PAPER, blank, font
 
 _WIDTH, _MARGIN = 1280, 48
 _LARGEST_SOURCE = 420
+_ROW, _ROW_GAP = 84, 18
 _BAND, _LOWEST_SHARE = 150, 0.35
 """Height of the strip; and how much of an even share the narrowest swatch has, so that a rare colour can be seen."""
 
 
-def palette_strip(palette: Palette, source: Image.Image | None = None) -> Image.Image:
-    """The swatches side by side, each with its CSS string and share, below the picture that they were taken from."""
+def palette_strip(palette: Palette, source: Image.Image | None = None, *, vision: bool = False) -> Image.Image:
+    """The swatches side by side, each with its CSS string and share, below the picture that they were taken from.
+
+    With `vision` a row for each way of seeing follows that lacks some cones.
+    """
     room = _WIDTH - 2 * _MARGIN
     shown = None
     if source is not None:
         shown = source.copy()
         shown.thumbnail((room, _LARGEST_SOURCE), Image.Resampling.LANCZOS)
     top = _MARGIN + (shown.height + 28 if shown else 0)
-    page, draw = blank(_WIDTH, top + _BAND + 64 + _MARGIN - 16)
+    below = top + _BAND + 64
+    visions = VISIONS if vision else ()
+    page, draw = blank(_WIDTH, below + len(visions) * (_ROW + _ROW_GAP) + _MARGIN - 16)
     if shown:
         page.paste(shown, (_MARGIN + (room - shown.width) // 2, _MARGIN))
     least = _LOWEST_SHARE / len(palette)
     widths = [max(share, least) for share in palette.shares]
-    x = float(_MARGIN)
+    x, paper = float(_MARGIN), Colour.parse(PAPER)
     face = font(22 if len(palette) <= 12 else 15)
     for swatch, share, width in zip(palette, palette.shares, widths, strict=True):
         end = x + room * width / sum(widths)
-        draw.rectangle((round(x), top, round(end) - 1, top + _BAND), fill=swatch.over(type(swatch).parse(PAPER)).css)
+        draw.rectangle((round(x), top, round(end) - 1, top + _BAND), fill=swatch.over(paper).css)
         caption, middle = swatch.css, (x + end) / 2
         if draw.textlength(caption, font=face) < end - x - 8:
             draw.text((middle, top + _BAND + 12), caption, fill=INK, font=face, anchor="ma")
             draw.text((middle, top + _BAND + 38), f"{share:.1%}", fill=MUTED, font=face, anchor="ma")
         elif draw.textlength(caption, font=face) + 16 < _BAND:
             draw_upright(page, caption, swatch, (round(middle), top + _BAND - 10))
+        for number, way in enumerate(visions):
+            row = below + number * (_ROW + _ROW_GAP) + _ROW_GAP
+            draw.rectangle((round(x), row, round(end) - 1, row + _ROW - 26), fill=seen_with(swatch, way).over(paper).css)
         x = end
+    for number, way in enumerate(visions):
+        foot = below + number * (_ROW + _ROW_GAP) + _ROW_GAP + _ROW - 20
+        draw.text((_MARGIN, foot), f"with {way}", fill=MUTED, font=font(18))
     return page
 
 
