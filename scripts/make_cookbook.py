@@ -23,12 +23,13 @@ ORDER = (
     "glow", "cards", "weave", "lichen",
     "rain", "tides", "techniques", "vines", "contours", "rosette", "seed_head",
     "engraving", "stones", "reeds", "garland", "flight_words", "drawn_in", "eggs",
-    "dusk_bands", "sieve", "wind",
+    "scaled_wings", "terrace", "leaded", "relief",
+    "dusk_bands", "sieve", "stipple", "shards", "wind",
 )  # fmt: skip
 """From placing and repeating by way of paint, chance and outlines to pictures."""
 HEAD = """# Cookbook
 
-Twenty-eight small sketches, each for one thing that comes up again and again. They come with the demo: `mothseed demo` writes
+Thirty-four small sketches, each for one thing that comes up again and again. They come with the demo: `mothseed demo` writes
 them to `night-register/cookbook/`, where
 
 ```sh

@@ -19,9 +19,17 @@ from pathlib import Path
 import mothseed
 from mothseed import Chance, Colour, Outline, Palette, Picture, Swarm
 from mothseed.chance.field import Field
+from mothseed.chance.swarm import Trails
+from mothseed.colour.placed import Cells
 from mothseed.formats.png import write_png
+from mothseed.geometry.flow import Flow
+from mothseed.geometry.outline import Bounds, OutlinePlace
 from mothseed.render import rendered
 from mothseed.sheet import Sheet, View
+from mothseed.sheet.arrangement import Arrangement
+from mothseed.sheet.frames import Faces
+from mothseed.sheet.symbol import Symbol
+from mothseed.sheet.view import Block, Cell, GridCells, Packed, Piece, Place, Spotted
 
 ROOT = Path(__file__).parents[1]
 WIDTH, HEIGHT, PIXELS = 84, 48, 504
@@ -86,6 +94,27 @@ OWNERS: dict[str, type] = {
 }
 
 
+GIVEN: dict[type, type] = {
+    Sheet: View,
+    Place: View,
+    Cell: Place,
+    GridCells: object,
+    Spotted: Place,
+    Packed: Place,
+    Block: Place,
+    Piece: Place,
+    Arrangement: object,
+    Faces: tuple,
+    Symbol: object,
+    Field: object,
+    Flow: tuple,
+    Trails: tuple,
+    Cells: tuple,
+    Bounds: tuple,
+    OutlinePlace: tuple,
+}
+"""What calls give, and what each of them is besides."""
+
 SECTIONS: dict[str, list[Entry]] = {
     "Shapes": [
         method(View.circle, 'sheet.circle(42, 24, 15, fill="#d9715b", stroke=ink, stroke_width=0.6)'),
@@ -113,6 +142,8 @@ SECTIONS: dict[str, list[Entry]] = {
         method(View.symbol, 'def moth(view, size):\n    both = view.mirrored()\n    both.path(smooth([(0, 0), (size, -size * 0.8), (size * 1.2, -size * 0.2), (size * 0.4, size * 0.3)], closed=True), fill="#d9715b", stroke=ink, stroke_width=0.2)\n    view.ellipse(0, 0, size * 0.12, size * 0.5, fill=ink)\n\nsymbol = sheet.symbol(moth, 4)\nfor place in sheet.inset(8).scatter(24, chance, gap=6):\n    place.use(symbol, turn=chance("turn", place.index).turn())'),
         method(View.use, 'leaf = sheet.symbol(lambda view: view.path(smooth([(0, 0), (3, -7), (0, -16), (-3, -7)], closed=True), fill="#ffffff", stroke=ink, stroke_width=0.2))\nfor step in range(12):\n    sheet.use(leaf, 42, 26, turn=step * 30, scale=0.6 + step * 0.07, tint=palette.ramp(step / 11))'),
         method(View.uses, 'def eye(view):\n    view.circle(0, 0, 2, fill="#ffffff", stroke=ink, stroke_width=0.2)\n    view.circle(0.5, 0, 1, fill=ink)\n\nx, y = chance("place").point(sheet, size=300).T\nsheet.uses(sheet.symbol(eye), x, y, turn=chance("wind").field(30).heading(x, y), scale=0.4 + y / 60, tint=palette.ramp(x / 84))'),
+        method(View.markers, 'bud = sheet.symbol(lambda view: view.path(smooth([(0, 0), (1.5, -1.2), (4, 0), (1.5, 1.2)], closed=True), fill="#d9715b"))\nvine = smooth([(8, 36), (24, 12), (42, 34), (60, 12), (74, 32)])\nsheet.path(vine, fill=None, stroke=ink, stroke_width=0.5)\nsheet.markers(bud, vine)\nsheet.markers(bud, vine, at="end", scale=1.6)'),
+        method(View.pattern, 'def scale(view):\n    view.circle(0, 0, 3, fill="#e8b44f", stroke=ink, stroke_width=0.25)\n    view.circle(0, 1, 1.2, fill="#d9715b")\n\nwing = smooth([(10, 36), (20, 6), (56, 8), (76, 30), (44, 42)], closed=True)\nsheet.pattern(wing, sheet.symbol(scale), (5.6, 3.2), brick=0.5)\nsheet.path(wing, fill=None, stroke=ink, stroke_width=0.6)'),
     ],
     "Outlines": [
         function("smooth", 'points = [(8, 38), (20, 10), (40, 34), (60, 12), (76, 36)]\nfor tension in (0, 0.5, 1):\n    sheet.path(smooth(points, tension=tension), fill=None, stroke=("#d9715b", "#7d4f7f", "#22203a")[int(tension * 2)], stroke_width=0.5)'),
@@ -132,6 +163,7 @@ SECTIONS: dict[str, list[Entry]] = {
         of("outline", "simplified", 'heights = chance("coast").bell(26, 7, size=18).tolist()\ncoast = smooth([(6 + 4.2 * step, y) for step, y in enumerate(heights)])\nfor step, tolerance in enumerate((0.05, 1, 3)):\n    sheet.path(coast.simplified(tolerance), fill=None, stroke=("#cbbfae", "#d9715b", ink)[step], stroke_width=0.5)'),
         of("outline", "hatched", 'moon = Outline.circle(42, 24, 19)\nshade = moon.difference(Outline.circle(36, 19, 17))\nsheet.path(moon.hatched(1.8, 30), stroke=ink, stroke_width=0.2)\nsheet.path(shade.hatched(0.9, -40), stroke=ink, stroke_width=0.25)'),
         of("outline", "swelled", 'for step in range(9):\n    line = smooth([(8, 8 + step * 4), (30, 2 + step * 5), (54, 14 + step * 3), (76, 8 + step * 4)])\n    sheet.path(line.swelled([0, 1.6, 0.3, 2.2, 0]), fill=palette.ramp(step / 8))'),
+        method(View.contours, 'hills = chance("hills").field(34, detail=3)\nfor step, area in enumerate(sheet.contours(hills, [-0.3, -0.1, 0.1, 0.3], filled=True)):\n    sheet.path(area, fill=palette.ramp(step / 3), opacity=0.8)\nsheet.path(sheet.contours(hills, 0.0), fill=None, stroke=ink, stroke_width=0.4)'),
         function("lettering", 'letters = lettering("Moth", 30, bold=True, align="middle").moved(42, 34)\nfor y in range(8, 44, 2):\n    sheet.clipped(letters).line(0, y, 84, y + 4, stroke="#d9715b" if y % 4 else "#7d4f7f", stroke_width=1.5)'),
         function("resampled", 'for count in (5, 9, 40):\n    shape = resampled(arc(14, 0, 360), count).moved({5: 16, 9: 42, 40: 68}[count], 24)\n    sheet.path(shape, fill=None, stroke=ink, stroke_width=0.5)'),
         function("offset", 'shape = star(5, 20, 11).moved(42, 25)\nfor step in range(8):\n    sheet.path(offset(shape, step * 1.4), fill=None, stroke=ink, stroke_width=0.3)'),
@@ -145,6 +177,7 @@ SECTIONS: dict[str, list[Entry]] = {
         method(View.clipped, 'leaf = smooth([(6, 26), (42, 4), (78, 22), (42, 44)], closed=True)\nwithin = sheet.clipped(leaf)\nfor x in range(0, 84, 3):\n    within.line(x, 0, x + 10, 48, stroke="#4e6b5c", stroke_width=1.2)'),
         method(View.inset, 'view = sheet\nfor _ in range(6):\n    view = view.inset(3)\n    view.rect(view.left, view.top, view.width, view.height, fill=None, stroke=ink, stroke_width=0.4)'),
         method(View.centred, 'middle = sheet.centred()\nfor step in range(12):\n    middle.frame(turn=step * 7).rect(-14, -14, 28, 28, fill=None, stroke="#7d4f7f", stroke_width=0.3)'),
+        method(View.faces, 'for index, kind in enumerate(("isometric", "oblique")):\n    top, front, side = sheet.frame(26 + index * 34, 44).faces(14, 12, 16, kind=kind)\n    for face, tint in ((top, "#e8b44f"), (front, "#d9715b"), (side, "#7d4f7f")):\n        face.rect(0, 0, face.width, face.height, fill=tint)\n        for cell in face.inset(1.5).grid(3, 3, gap=1):\n            cell.circle(0, 0, cell.width * 0.4, fill="#f4efe4")'),
         method(View.across, 'for part in (0.1, 0.3, 0.5, 0.7, 0.9):\n    sheet.circle(sheet.across(part), sheet.down(0.5), 1 + part * 6, fill="#d9715b")'),
         method(View.note, 'count = chance("count").whole(5, 12)\nsheet.note("moths", count)\nfor step in range(count):\n    sheet.circle(8 + step * 6, 24, 2.2, fill="#7d4f7f")'),
         method(View.bleed, 'wide = sheet.bleed(6)\nwide.circle(0, 0, 16, fill="#e8b44f")\nwide.circle(wide.width, wide.height, 16, fill="#7d4f7f")'),
@@ -156,6 +189,10 @@ SECTIONS: dict[str, list[Entry]] = {
         method(View.spiral, 'for place in sheet.frame(42, 24).spiral(260, 1.35, kind="phyllotaxis"):\n    place.circle(0, 0, 0.55, fill=palette.ramp(place.fraction))'),
         method(View.along, 'wave = smooth([(4, 30), (24, 10), (44, 36), (64, 12), (80, 28)])\nfor place in sheet.along(wave, 34):\n    place.line(0, -3, 0, 3, stroke=ink, stroke_width=0.4)'),
         method(View.packed, 'wing = smooth([(12, 40), (20, 8), (50, 6), (76, 22), (60, 42)], closed=True)\nfor place in sheet.packed(260, chance("pack"), 0.5, 5, gap=0.3, area=wing):\n    place.circle(0, 0, place.radius, fill=palette.ramp(place.x / 84))'),
+        method(View.subdivided, 'def rule(block):\n    own = chance("block", round(block.x, 3), round(block.y, 3))\n    if block.depth < 6 and (block.depth < 2 or own.odds(0.85)) and min(block.width, block.height) > 3:\n        cut = own.between(0.3, 0.7)\n        return (cut, 1) if block.width > block.height else (1, cut)\n    return None\n\n\nfor block in sheet.inset(3).subdivided(rule, gap=0.6):\n    block.rect(block.left, block.top, block.width, block.height, fill=palette.cycle(block.index * 7))'),
+        method(View.voronoi, 'for piece in sheet.voronoi(sheet.scatter(110, chance("seeds"), relaxed=4)):\n    cell = piece.outline.grown(-0.35)\n    piece.path(cell, fill=palette.cycle(len(piece.neighbours)))'),
+        method(View.delaunay, 'points = sheet.inset(3).scatter(70, chance("stars"), gap=6)\nfor piece in sheet.delaunay(points):\n    piece.path(piece.outline, fill=palette.ramp(piece.x / 84), stroke="#f4efe4", stroke_width=0.3)'),
+        function("stepped", 'first = chance("sown").odds(0.52, size=(24, 42))\ncaves = stepped(first, lambda own, around: own.astype(int) + around.sum(axis=0) >= 5, 4)\nfor cell in sheet.grid(42, 24):\n    if caves[cell.row, cell.col]:\n        cell.circle(0, 0, 0.95, fill="#7d4f7f")'),
         method(View.scatter, 'for place in sheet.scatter(150, chance("moss"), margin=3, gap=2.6, weight=lambda x, y: (x / 84) ** 2):\n    place.circle(0, 0, 1, fill="#7d9f86")'),
     ],
     "Paint": [
@@ -199,6 +236,9 @@ SECTIONS: dict[str, list[Entry]] = {
         of("palette", "pick", 'dusk = Palette.from_picture("dusk.png", 6)\nfor cell in sheet.inset(4).grid(19, 10):\n    cell.circle(0, 0, 1.7, fill=dusk.pick(chance, weighted=cell.col > 9))'),
         of("palette", "cycle", 'for index in range(18):\n    sheet.rect(6 + index * 4, 12, 3.4, 24, fill=palette.cycle(index))'),
         of("palette", "ramp", 'for index in range(72):\n    sheet.rect(6 + index, 12, 1, 24, fill=palette.ramp(index / 71))'),
+        of("palette", "nearest", 'dusk = sheet.picture("dusk.png")\nfor cell in sheet.grid(42, 24):\n    cell.rect(-1, -1, 2, 2, fill=palette.nearest(dusk.at(cell.x, cell.y)))'),
+        of("palette", "overprinted", 'for index, tint in enumerate(Palette.overprinted(["#e8b44f", "#d9715b", "#5b8fb0"], "#f4efe4")):\n    sheet.circle(10 + index * 9.2, 24, 4.2, fill=tint, stroke=ink, stroke_width=0.2)'),
+        of("palette", "seen_with", 'moths = Palette(["#d9715b", "#7d9f86", "#7d4f7f", "#e8b44f", "#5b8fb0"])\nrows = [moths, *(moths.seen_with(vision) for vision in ("protanopia", "deuteranopia", "tritanopia"))]\nfor row, seen in enumerate(rows):\n    for index, tint in enumerate(seen):\n        sheet.rect(8 + index * 14, 4 + row * 10.3, 13, 9, fill=tint)'),
         function("contrasted", 'for index, ground in enumerate(("#f4efe4", "#8d99ae", "#14213d")):\n    sheet.rect(index * 28, 0, 28, 48, fill=ground)\n    for row, ratio in enumerate((1.5, 3, 4.5)):\n        sheet.circle(14 + index * 28, 10 + row * 14, 5.5, fill=contrasted("#d9715b", ground, ratio))'),
         function("legible", 'for index, ground in enumerate(("#f4efe4", "#8d99ae", "#14213d")):\n    sheet.rect(index * 28, 0, 28, 48, fill=ground)\n    for row, tint in enumerate(("#e8b44f", "#d9715b", "#7d4f7f")):\n        sheet.text(14 + index * 28, 14 + row * 13, "moth", 9, align="middle", fill=legible(tint, ground))'),
         function("contrast", 'ground, size = "#f4efe4", 4\nfor index, tint in enumerate(["#e8b44f", "#d9715b", "#7d4f7f", "#14213d"]):\n    sheet.circle(15 + index * 18, 20, 7, fill=tint)\n    sheet.text(15 + index * 18, 38, f"{contrast(tint, ground):.1f}", 6, align="middle", fill=ink)'),
@@ -213,6 +253,10 @@ SECTIONS: dict[str, list[Entry]] = {
         of("picture", "heading", 'lichen = sheet.picture("lichen.png")\nfor step in range(1500):\n    x, y = chance.point(sheet)\n    sheet.frame(x, y, turn=lichen.heading(x, y, 1.5)).line(-1.2, 0, 1.2, 0, stroke=lichen.at(x, y), stroke_width=0.5)'),
         of("picture", "cells", 'dusk = sheet.inset(3).picture("dusk.png")\ncells = dusk.cells(36, 20)\nx, y = oblique(cells.x * 0.92, cells.y + 22, cells.lightness * 12, angle=70, foreshortening=0.62)\nsheet.frame(3, 12).rects(x, y, cells.width * 0.85, 12, fill=cells.colour)'),
         of("picture", "tinted", 'dusk = sheet.picture("dusk.png")\nfor index, tint in enumerate(("white", "#7d9f86", "#d9715b")):\n    sheet.rect(2 + index * 27, 4, 26, 40, fill=dusk.tinted(tint))'),
+        of("picture", "cropped", 'dusk = sheet.picture("dusk.png")\nlamp = dusk.cropped(46, 10, 18, 26)\nsheet.stamp(24, 24, lamp, height=40)\nsheet.stamp(58, 24, lamp.tinted("#7d9f86"), height=28, turn=12)'),
+        of("picture", "tiles", 'for tile in sheet.picture("dusk.png").tiles(14, 8):\n    x, y = tile.centre\n    sheet.stamp(x + chance.bell(0, 0.8), y + chance.bell(0, 0.8), tile, turn=chance.bell(0, 6))'),
+        of("picture", "toned", 'dusk = sheet.picture("dusk.png")\nfor index, curve in enumerate(([(0, 0), (1, 1)], [(0, 0.2), (0.5, 0.75), (1, 1)], [(0, 1), (1, 0)])):\n    sheet.rect(2 + index * 27, 4, 26, 40, fill=dusk.toned(curve))'),
+        of("picture", "detail", 'dusk = sheet.picture("dusk.png")\n\n\ndef rule(block):\n    return (2, 2) if block.depth < 6 and dusk.detail(block.x, block.y, block.width / 2) > 0.05 else None\n\n\nfor block in sheet.subdivided(rule):\n    block.rect(block.left, block.top, block.width, block.height, fill=dusk.average(block.x, block.y, block.width / 3), stroke="#f4efe4", stroke_width=0.15)'),
         of("picture", "placed", 'lichen = sheet.picture("lichen.png", outside="reflect")\nfor index, size in enumerate((8, 16, 32)):\n    sheet.rect(2 + index * 27, 4, 26, 40, fill=lichen.placed((2 + index * 27, 4, size, size)))'),
         function("oblique", 'for row in range(9):\n    for col in range(14):\n        height = 9 * chance.skewed(0, 1, 2)\n        x, y = oblique(col * 5, row * 7, height, angle=65, foreshortening=0.6)\n        sheet.frame(3, 14).rect(x, y, 3.4, height + 1.5, fill=palette.ramp(height / 9))'),
     ],
@@ -302,6 +346,11 @@ def calls_page() -> str:
                 lines += _member(name, value, method_name)
         elif callable(value):
             lines += ["", f"## {name}", "", f"`{signature(Entry(value, ''))}`", "", _in_markdown(inspect.getdoc(value) or "")]
+    lines += ["", "# What calls give", "", "Nobody imports these: they come back from the calls above."]
+    for kind, base in GIVEN.items():
+        lines += ["", f"## {kind.__name__}", "", _in_markdown(inspect.getdoc(kind) or "")]
+        for method_name in sorted(each for each in dir(kind) if not each.startswith("_") and not hasattr(base, each)):
+            lines += _member(kind.__name__, kind, method_name)
     return re.sub(r"\n{3,}", "\n\n", "\n".join(lines)) + "\n"
 
 
@@ -314,6 +363,8 @@ def _member(owner: str, kind: type, name: str) -> list[str]:
     called = getattr(kind, name)
     written = signature(Entry(called, "")) if callable(called) else name
     text = _in_markdown(inspect.getdoc(member) or "")
+    if text.startswith("As `") or (callable(called) and getattr(called, "__name__", name) != name):  # another spelling
+        return []
     if text.startswith("Alias for field"):  # what Python says of the fields of a named tuple
         return []
     return ["", f"### {owner}.{name}", "", f"`{written}`", "", text] if text or callable(called) else []

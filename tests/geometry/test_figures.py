@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mothseed.chance import Chance
+from mothseed.colour import Colour
 from mothseed.faults import SketchError
 from mothseed.geometry import (
     Affine,
@@ -367,3 +368,62 @@ def test_a_figure_that_cannot_be_is_refused_in_words(call: Any, words: str) -> N
     with pytest.raises(SketchError) as caught:
         call(blank())
     assert words in caught.value.message
+
+
+SOME = "The Tawny Veil flies late, when AVATA is lit."
+
+
+def test_lines_are_broken_between_words_so_that_they_fit() -> None:
+    width = bounds_of(lettering(SOME, 5)).width
+    for room in (20.0, 33.0, 60.0, width + 1):
+        outline = lettering(SOME, 5, width=room, leading=1.4)
+        lines = round(outline.bounds.height / 7) + (1 if room < width else 0)
+        assert outline.bounds.width <= room
+        assert lines >= math.floor(width / room)
+    assert (lettering(SOME, 5, width=width + 1).points == lettering(SOME, 5).points).all()
+    alone = lettering("Abraxas grossulariata", 5, width=3)
+    assert alone.bounds.height > 6.5
+    assert (lettering("a b", 5, width=0.1).points[-1] - lettering("b", 5).points[-1]).tolist() == pytest.approx([0, 6.5])
+
+
+def test_a_line_break_begins_a_line_where_the_alignment_has_it() -> None:
+    for align in ("start", "middle", "end"):
+        both = lettering("owlet\nhawk moth", 5, align=align, leading=2)
+        first, second = lettering("owlet", 5, align=align), lettering("hawk moth", 5, align=align).moved(0, 10)
+        assert (both.points == np.concatenate([first.points, second.points])).all()
+
+
+def test_pairs_of_letters_are_set_as_close_as_the_font_says() -> None:
+    plain, close = (lettering("AVATA", 100, kerning=kerning) for kerning in (False, True))
+    assert bounds_of(close).width < bounds_of(plain).width - 20
+    assert bounds_of(lettering("nnn", 100, kerning=True)).width == bounds_of(lettering("nnn", 100)).width
+    own = [
+        bounds_of(part.moved(-bounds_of(part).left, 0)).width
+        for part in (lettering("A", 100), lettering("A", 100, kerning=True))
+    ]
+    assert own[0] == own[1]
+    assert len(lettering(SOME, 5, width=30, kerning=True).verbs) == len(lettering(SOME, 5).verbs)
+
+
+def test_text_on_a_sheet_is_broken_as_its_lettering_is_and_turned_as_one() -> None:
+    sheet = Sheet(100, 100, "mm", Colour(1, 1, 1))
+    sheet.frame(20, 30).text(3, 4, SOME, 5, width=30, turn=40, kerning=True)
+    outlines = list(sheet.drawing().outlines)
+    whole = lettering(SOME, 5, width=30, kerning=True).turned(40).moved(3, 4)
+    assert len(outlines) > 2
+    assert np.concatenate([each.points for each in outlines]) == pytest.approx(whole.points)
+
+
+@pytest.mark.parametrize(
+    ("more", "words"),
+    [
+        ({"width": 0}, "width is a length above 0"),
+        ({"width": "wide"}, "width is a length above 0"),
+        ({"leading": math.nan}, "leading is a finite number"),
+        ({"width": 5, "along": arc(30, 0, 180)}, "width is for lines that lie straight"),
+        ({"along": arc(30, 0, 180)}, "one line is needed"),
+    ],
+)
+def test_lines_that_cannot_be_set_are_refused(more: dict[str, Any], words: str) -> None:
+    with pytest.raises(SketchError, match=f"text: {words}"):
+        lettering("owlet\nmoth", 5, **more)

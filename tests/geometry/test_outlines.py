@@ -43,7 +43,7 @@ def test_outlines_of_outlines_lie_one_behind_the_other() -> None:
 
 
 def test_an_outline_that_is_more_than_its_geometry_stays_what_it_is() -> None:
-    word = lettered(Words("Owlet", 5, False, False, "start", 0.0, "", 1.0, 2.0, 0.0))
+    word = lettered(Words("Owlet", 5, False, False, "start", 0.0, "", False, 1.0, 2.0, 0.0))
     outlines = Outlines.of([MANY[0], Outlines.of([MANY[1], word]), word])
     assert [outline is word for outline in outlines] == [False, False, True, True]
     assert [outline is word for outline in outlines.chosen(np.array([3, 0, 2]))] == [True, False, True]

@@ -12,8 +12,9 @@ from hypothesis import strategies as st
 
 from mothseed import annulus, arc, ngon, smooth, star
 from mothseed.formats.path_pens import PdfPen, SvgPen
+from mothseed.geometry.chords import chords_of
 from mothseed.geometry.outline import Outline, through
-from mothseed.geometry.pens import ChordPen, RecordPen
+from mothseed.geometry.pens import RecordPen
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE
 
 NUMBERS = st.floats(-1000, 1000).map(lambda number: round(number, 3))
@@ -74,16 +75,15 @@ def named(outline: Outline) -> list[str]:
 
 @given(outlines())
 def test_chords_begin_and_end_where_the_outline_does(outline: Outline) -> None:
-    pen = ChordPen()
-    outline.draw(pen)
-    ends, lengths = pen.steps
-    assert len(pen.subpaths) == np.count_nonzero(outline.verbs == MOVE)
+    chords = chords_of(outline)
+    ends, lengths = chords.steps
+    assert len(chords.subpaths) == np.count_nonzero(outline.verbs == MOVE)
     assert (lengths > 0).all()
     assert np.hypot(*(ends[:, 1] - ends[:, 0]).T) == pytest.approx(lengths)
-    for points, closed in pen.subpaths:
+    for points, closed in chords.subpaths:
         if closed:
             assert points[-1].tolist() == points[0].tolist()
-    assert np.isin(outline.points[0], pen.points).all()
+    assert np.isin(outline.points[0], chords.points).all()
 
 
 @pytest.mark.parametrize(
@@ -97,15 +97,13 @@ def test_chords_begin_and_end_where_the_outline_does(outline: Outline) -> None:
     ],
 )
 def test_chords_are_as_long_as_what_they_stand_for(outline: Outline, expected: float) -> None:
-    pen = ChordPen()
-    outline.draw(pen)
-    assert pen.steps[1].sum() == pytest.approx(expected, rel=4e-4)
+    assert chords_of(outline).steps[1].sum() == pytest.approx(expected, rel=4e-4)
 
 
 def test_an_outline_of_nothing_draws_nothing() -> None:
     nothing = Outline(np.zeros(0, np.uint8), np.zeros((0, 2)))
-    chords, svg, pdf, record = ChordPen(), SvgPen(2), PdfPen(2), RecordPen()
-    for pen in (chords, svg, pdf, record):
+    chords, svg, pdf, record = chords_of(nothing), SvgPen(2), PdfPen(2), RecordPen()
+    for pen in (svg, pdf, record):
         nothing.draw(pen)
     assert (chords.subpaths, svg.text, pdf.text, len(record.verbs)) == ([], "", "", 0)
     assert chords.points.shape == (0, 2)

@@ -29,7 +29,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         commands,
         "demo",
         "Write the Night Register, seven sketches with the pictures that colour them, into a folder, and make "
-        "proofs, a series of 24 with its contact sheet, and a comparison; with them come twenty-eight small sketches to "
+        "proofs, a series of 24 with its contact sheet, and a comparison; with them come thirty-four small sketches to "
         "begin from. Files that you have changed there stay as they are.",
         EXAMPLE,
     )
@@ -97,7 +97,7 @@ The Night Register is in {folder}/, made in {seconds:.1f} s. Look at
   {paths["register"]}   a page of wings, each by one of several techniques
   {contact}   24 editions of the plate
   {figure}         the plate with its shadow and without
-  {folder / _COOKBOOK}/           twenty-eight small sketches to begin from
+  {folder / _COOKBOOK}/           thirty-four small sketches to begin from
 
 Then try, in {folder}/
   mothseed proof specimen.py --seed lamp --set spots=4

@@ -114,7 +114,8 @@ def text_attributes(words: Words, view: Placing) -> str:
     begin = written(words.x + words.spacing * {"start": 0.0, "middle": 0.5, "end": 1.0}[words.align], put)
     turned = f"rotate({written(words.turn, 4)} {x} {y})" if words.turn else ""
     transform = " ".join(filter(None, [view.transform, turned]))
-    style = ["font-kerning:none", "white-space:pre"] + ["font-style:italic"] * words.italic + ["font-weight:bold"] * words.bold
+    kerning = f"font-kerning:{'normal' if words.kerning else 'none'}"
+    style = [kerning, "white-space:pre"] + ["font-style:italic"] * words.italic + ["font-weight:bold"] * words.bold
     parts = [
         f' transform="{transform}"' if transform else "",
         f' x="{begin}" y="{y}" font-family="{escape(words.family)}, serif" font-size="{written(words.size, put)}"',

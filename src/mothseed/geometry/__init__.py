@@ -9,6 +9,7 @@ from mothseed.geometry.outline import Outline, OutlinePlace
 from mothseed.geometry.parallel import offset
 from mothseed.geometry.segments import bounds_of
 from mothseed.geometry.smooth import smooth
+from mothseed.geometry.states import stepped
 from mothseed.geometry.trail import Corner, Trail
 
 __all__ = [
@@ -34,5 +35,6 @@ __all__ = [
     "smooth",
     "snap",
     "star",
+    "stepped",
     "trochoid",
 ]

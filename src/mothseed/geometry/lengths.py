@@ -9,8 +9,8 @@ import numpy as np
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.checks import whole
 from mothseed.faults import SketchError
+from mothseed.geometry.chords import chords_of
 from mothseed.geometry.outline import Outline, OutlinePlace, through
-from mothseed.geometry.pens.chords import ChordPen
 from mothseed.portable import heading
 
 
@@ -49,7 +49,7 @@ def resampled(outline: Outline, count: int) -> Outline:
 def pieces_of(outline: Outline) -> list[tuple[PointArray, bool]]:
     """The pieces of an outline as polylines, no point equal to the one before, and whether each is closed."""
     pieces: list[tuple[PointArray, bool]] = []
-    for chords, closed in _chords(outline).subpaths:
+    for chords, closed in chords_of(outline).subpaths:
         differs = np.ones(len(chords), np.bool)
         differs[1:] = (chords[1:] != chords[:-1]).any(axis=1)
         points = chords[differs]
@@ -77,10 +77,4 @@ def chords_along(outline: Outline) -> tuple[FloatArray, FloatArray]:
 
     They are kept, as places along an outline are asked for one by one.
     """
-    return _chords(outline).steps
-
-
-def _chords(outline: Outline) -> ChordPen:
-    pen = ChordPen()
-    outline.draw(pen)
-    return pen
+    return chords_of(outline).steps

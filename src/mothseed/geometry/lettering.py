@@ -13,15 +13,17 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from mothseed.arrays import ByteArray, FloatArray, PointArray, WholeArray
-from mothseed.checks import is_finite, one_of
+from mothseed.checks import finite, is_finite, length, one_of
 from mothseed.faults import SketchError
 from mothseed.geometry.lengths import length_of, places_along
-from mothseed.geometry.outline import Outline
+from mothseed.geometry.outline import Outline, all_joined
 from mothseed.geometry.pens.recording import RecordPen
 from mothseed.geometry.trail import Trail, as_outline
 from mothseed.portable import cosines_and_sines
 
 ALIGNMENTS = ("start", "middle", "end")
+LEADING = 1.3
+"""From one baseline to the next, in sizes, where nothing else is asked for."""
 _FACES = {
     (False, False): "STIXGeneral.ttf",
     (True, False): "STIXGeneralBol.ttf",
@@ -39,26 +41,76 @@ def lettering(
     align: str = "start",
     spacing: float = 0.0,
     font: str | Path | None = None,
+    kerning: bool = False,
+    width: float | None = None,
+    leading: float = LEADING,
     along: Outline | Trail | Iterable[object] | None = None,
 ) -> Outline:
-    """A line of text as an outline, its baseline along x with the origin at its start, middle or end.
+    """Text as an outline, its first baseline along x with the origin at its start, middle or end.
 
-    `size` is the height of the face in the units of what it is drawn on, `spacing` is added after each letter. Without a
-    `font`, a TTF or OTF file, it is a book face that is installed with Moth Seed and has Latin, Greek and Cyrillic. `along`
-    is an outline that the baseline follows instead, letter by letter: from its start on, about its middle, or up to its end; a
-    closed one begins and ends where it closes. Raises SketchError for characters that the font lacks, naming them, for a file
-    that is no font, and for an outline that is too short.
+    `size` is the height of the face in the units of what it is drawn on, `spacing` is added after each letter, and `kerning`
+    sets pairs of letters as close as the font says. Without a `font`, a TTF or OTF file, it is a book face that is installed
+    with Moth Seed and has Latin, Greek and Cyrillic. A line ends at a line break, and, where a `width` is given, between words
+    so that it fits; baselines lie `leading` sizes apart. `along` is an outline that one line follows instead, letter by
+    letter: from its start on, about its middle, or up to its end; a closed one begins and ends where it closes. Raises
+    SketchError for characters that the font lacks, naming them, a file that is no font, and an outline that is too short.
     """
+    file = str(font or house_font(bold=bold, italic=italic))
+    if along is None:
+        lines = lines_of(text, size, spacing=spacing, font=file, kerning=kerning, width=width, leading=leading)
+        one_of("text", "align", align, ALIGNMENTS)
+        set_lines = [_set_line(_Setting(file, line, kerning), float(size), align, float(spacing)) for line in lines]
+        if len(set_lines) == 1:
+            return set_lines[0]
+        return all_joined(line.moved(0.0, number * leading * size) for number, line in enumerate(set_lines))
+    _check_text(text, size, spacing)
+    one_of("text", "align", align, ALIGNMENTS)
+    if width is not None:
+        raise SketchError("text: width is for lines that lie straight, along for one that follows an outline")
+    line = as_outline(along, "lettering", "write along=smooth(points)", closed=False)
+    return _set_along(_Setting(file, text, kerning), float(size), align, float(spacing), line)
+
+
+def lines_of(
+    text: str, size: float, *, spacing: float, font: str, kerning: bool, width: float | None, leading: float
+) -> list[str]:
+    """The lines of a text: it is broken at its line breaks, and between words so that each fits a width, if there is one.
+
+    A word that is wider has a line of its own. Raises SketchError as `lettering` does.
+    """
+    _check_text(text, size, spacing)
+    finite("text", leading=leading)
+    if width is None:
+        return text.split("\n") if "\n" in text else [text]
+    length("text", width=width)
+    lines = []
+    for paragraph in text.split("\n"):
+        line, *words = paragraph.split(" ")
+        for word in words:
+            longer = f"{line} {word}"
+            begins = _begins_of(_face(font), _Setting(font, longer, kerning))
+            if float(begins[-1]) * size / _face(font).units + spacing * (len(longer) - 1) > width:
+                lines.append(line)
+                line = word
+            else:
+                line = longer
+        lines.append(line)
+    return lines
+
+
+def _check_text(text: object, size: object, spacing: object) -> None:
     if not isinstance(text, str):
         raise SketchError(f"text: the text is a string (got {text!r})", hint="write str(...) around a number")
-    if not (is_finite(size) and size > 0 and is_finite(spacing)):
+    if not (is_finite(size) and size > 0 and is_finite(spacing)):  # type: ignore[operator]  # it is a number by then
         raise SketchError(f"text: size is a length above 0 (got {size!r})")
-    one_of("text", "align", align, ALIGNMENTS)
-    file = str(font or house_font(bold=bold, italic=italic))
-    if along is not None:
-        line = as_outline(along, "lettering", "write along=smooth(points)", closed=False)
-        return _set_along(file, text, float(size), align, float(spacing), line)
-    return _set_line(file, text, float(size), align, float(spacing))
+
+
+class _Setting(NamedTuple):
+    """A line of text and what says how its letters follow each other."""
+
+    font: str
+    text: str
+    kerning: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +124,7 @@ class Words:
     align: str
     spacing: float
     font: str
+    kerning: bool
     x: float
     y: float
     turn: float
@@ -79,7 +132,7 @@ class Words:
     @property
     def setting(self) -> tuple[object, ...]:
         """What lines have in common that are the same but for their size and place."""
-        return self.text, self.bold, self.italic, self.font, self.spacing / self.size
+        return self.text, self.bold, self.italic, self.font, self.kerning, self.spacing / self.size
 
     @property
     def family(self) -> str:
@@ -96,43 +149,41 @@ class Lettered(Outline):
 
 @lru_cache(maxsize=1024)
 def lettered(words: Words) -> Lettered:
-    """Words in their place as an outline, the same object each time, so that it is kept once; raises as `lettering` does."""
-    line = lettering(
-        words.text,
-        words.size,
-        bold=words.bold,
-        italic=words.italic,
-        align=words.align,
-        spacing=words.spacing,
-        font=words.font or None,
-    )
+    """One line of words in its place as an outline, the same object each time, so that it is kept once.
+
+    Raises as `lettering` does.
+    """
+    _check_text(words.text, words.size, words.spacing)
+    one_of("text", "align", words.align, ALIGNMENTS)
+    setting = _Setting(words.font or str(house_font(bold=words.bold, italic=words.italic)), words.text, words.kerning)
+    line = _set_line(setting, float(words.size), words.align, float(words.spacing))
     points = line.turned(words.turn).points if words.turn else line.points
     return Lettered(line.verbs, points + np.array([words.x, words.y]) if words.x or words.y else points, words)
 
 
 @lru_cache(maxsize=1024)
-def _set_line(font: str, text: str, size: float, align: str, spacing: float) -> Outline:
+def _set_line(setting: _Setting, size: float, align: str, spacing: float) -> Outline:
     """A line of text, kept as captions and single letters come again in a sketch."""
-    letters = _letters_of(font, text)
-    scale = size / _face(font).units
+    letters = _letters_of(setting)
+    scale = size / _face(setting.font).units
     points = letters.points * scale
     if spacing:
         points[:, 0] += letters.owners * spacing
-    width = float(letters.begins[-1]) * scale + spacing * max(len(text) - 1, 0)
+    width = float(letters.begins[-1]) * scale + spacing * max(len(setting.text) - 1, 0)
     if align != "start":
         points[:, 0] -= width / 2 if align == "middle" else width
     return Outline(letters.verbs, points)
 
 
-def _set_along(font: str, text: str, size: float, align: str, spacing: float, line: Outline) -> Outline:
+def _set_along(setting: _Setting, size: float, align: str, spacing: float, line: Outline) -> Outline:
     """A line of text that follows an outline: each letter stands upright on it where its middle is."""
-    letters = _letters_of(font, text)
-    scale = size / _face(font).units
+    letters = _letters_of(setting)
+    scale = size / _face(setting.font).units
     begins = letters.begins * scale + spacing * np.arange(len(letters.begins))
-    width, whole = float(begins[-1]) - spacing * bool(text), length_of(line)
+    width, whole = float(begins[-1]) - spacing * bool(setting.text), length_of(line)
     if width > whole:
         raise SketchError(
-            f"text: {text!r} is {width:.4g} long, and the outline {whole:.4g}",
+            f"text: {setting.text!r} is {width:.4g} long, and the outline {whole:.4g}",
             hint="make the size smaller, or the outline longer",
         )
     middles = (begins[:-1] + begins[1:] - spacing) / 2
@@ -159,22 +210,58 @@ class _Letters(NamedTuple):
 
 
 @lru_cache(maxsize=1024)
-def _letters_of(font: str, text: str) -> _Letters:
+def _letters_of(setting: _Setting) -> _Letters:
     """The glyphs of a text, gathered once for all sizes; raises SketchError for characters that the font lacks."""
-    face = _face(font)
-    missing = sorted({letter for letter in text if ord(letter) not in face.letters})
+    face = _face(setting.font)
+    begins = _begins_of(face, setting)
+    glyphs = [_glyph(face, face.letters[ord(letter)]) for letter in setting.text]
+    verbs = np.concatenate([np.zeros(0, np.uint8), *(glyph[0] for glyph in glyphs)])
+    points = np.concatenate([np.zeros((0, 2)), *(glyph[1] for glyph in glyphs)])
+    owners = np.repeat(np.arange(len(glyphs)), [len(glyph[1]) for glyph in glyphs])
+    points[:, 0] += begins[owners]
+    points[:, 1] *= -1.0
+    return _Letters(verbs, points, owners, begins)
+
+
+def _begins_of(face: _Face, setting: _Setting) -> FloatArray:
+    """Where each letter of a line begins, and where the last ends: float64 (k + 1,), in the font's units."""
+    missing = sorted({letter for letter in setting.text if ord(letter) not in face.letters})
+    if "\n" in missing:
+        raise SketchError("text: one line is needed (got a line break)", hint="text and lettering take several lines")
     if missing:
         raise SketchError(
             f"text: the font has no {', '.join(missing)}", hint="use other letters, or font= with a file that has them"
         )
-    glyphs = [_glyph(face, face.letters[ord(letter)]) for letter in text]
-    verbs = np.concatenate([np.zeros(0, np.uint8), *(glyph[0] for glyph in glyphs)])
-    points = np.concatenate([np.zeros((0, 2)), *(glyph[1] for glyph in glyphs)])
-    owners = np.repeat(np.arange(len(glyphs)), [len(glyph[1]) for glyph in glyphs])
-    begins = np.cumsum([0.0, *(glyph[2] for glyph in glyphs)])
-    points[:, 0] += begins[owners]
-    points[:, 1] *= -1.0
-    return _Letters(verbs, points, owners, begins)
+    advances = np.array([_glyph(face, face.letters[ord(letter)])[2] for letter in setting.text])
+    if setting.kerning:
+        advances += _kerns(setting.font, setting.text)
+    return np.cumsum([0.0, *advances.tolist()])
+
+
+def _kerns(font: str, text: str) -> FloatArray:
+    """How much each letter is moved towards the next, or away from it, by the font's own kerning: float64 (k,)."""
+    set_close, set_plain = (_advances(font, text, kerning=kerning) for kerning in (True, False))
+    return set_close - set_plain
+
+
+def _advances(font: str, text: str, *, kerning: bool) -> FloatArray:
+    import uharfbuzz
+
+    buffer = uharfbuzz.Buffer()
+    buffer.add_str(text)
+    buffer.guess_segment_properties()
+    uharfbuzz.shape(_shaper(font), buffer, {"kern": kerning, "liga": False, "clig": False, "calt": False})
+    owners = np.array([info.cluster for info in buffer.glyph_infos], np.int64)
+    advances = np.zeros(len(text))
+    np.add.at(advances, owners, [place.x_advance for place in buffer.glyph_positions])
+    return advances
+
+
+@lru_cache(maxsize=8)
+def _shaper(font: str) -> Any:
+    import uharfbuzz
+
+    return uharfbuzz.Font(uharfbuzz.Face(uharfbuzz.Blob(Path(font).read_bytes())))
 
 
 @lru_cache(maxsize=4)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
@@ -54,6 +54,11 @@ class Bounds(NamedTuple):
     def centre(self) -> tuple[float, float]:
         """Its middle."""
         return (self.left + self.right) / 2, (self.top + self.bottom) / 2
+
+    @property
+    def center(self) -> tuple[float, float]:
+        """As `centre`."""
+        return self.centre
 
 
 @fixed("its methods give new outlines: outline.moved(10, 0), outline.turned(30), outline.joined(other)")
@@ -394,7 +399,7 @@ def starts_of(lengths: WholeArray) -> WholeArray:
 
 
 def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
-    """Points as a new float64 (n, 2), from a list of pairs or an array.
+    """Points as a new float64 (n, 2), from a list of pairs or of places, which have an x and a y, or an array.
 
     Raises SketchError, naming the call, where they are too few, not pairs of numbers, or not finite.
     """
@@ -402,12 +407,25 @@ def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
         array = np.array(points if isinstance(points, np.ndarray | list) else list(points), dtype=np.float64)
     except (TypeError, ValueError):
         array = np.zeros(0)
+    if array.shape == (0,) and fewest == 0 and isinstance(points, Sequence) and not len(points):
+        return np.zeros((0, 2))
+    if array.ndim != 2 or array.shape[1] != 2:
+        array = _places(points)
     if array.ndim != 2 or array.shape[1] != 2:
         raise SketchError(f"{call}: points are pairs of numbers", hint=f"write {call}([(0, 0), (10, 0), (10, 5)])")
     if len(array) < fewest:
         raise SketchError(f"{call}: at least {fewest} points are needed (got {len(array)})")
     refuse_endless(array, call)
     return array
+
+
+def _places(given: Iterable[object]) -> FloatArray:
+    """Where things lie that have an x and a y, as cells and corners have: float64 (n, 2), or else an empty array (0,)."""
+    if isinstance(given, Sequence) and len(given):
+        places = [(getattr(each, "x", None), getattr(each, "y", None)) for each in given]
+        if all(isinstance(part, float) for place in places for part in place):
+            return np.array(places, np.float64).reshape(-1, 2)
+    return np.zeros(0)
 
 
 def through(points: PointArray, *, closed: bool) -> Outline:

@@ -12,9 +12,9 @@ import numpy as np
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.checks import finite, is_finite, length
 from mothseed.faults import SketchError
+from mothseed.geometry.chords import PIECES_OF_CURVE
 from mothseed.geometry.lengths import chords_along, nearest_parts, pieces_of
 from mothseed.geometry.outline import Bounds, Outline, OutlinePlace, all_joined, through
-from mothseed.geometry.pens.chords import PIECES_OF_CURVE
 from mothseed.geometry.trail import Trail, as_outline
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
 from mothseed.portable import heading

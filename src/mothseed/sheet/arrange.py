@@ -11,6 +11,7 @@ import numpy as np
 from mothseed.checks import whole
 from mothseed.faults import SketchError
 from mothseed.geometry.lengths import places_along
+from mothseed.geometry.nearness import relaxed
 from mothseed.geometry.outline import Outline
 from mothseed.portable import GOLDEN_TURN, cosine_and_sine
 
@@ -121,6 +122,19 @@ def scatter_spots(
         tries = 0
 
 
+def relaxed_spots(
+    spots: Iterator[Spot],
+    box: tuple[float, float, float, float],
+    rounds: int,
+    weight: Callable[[float, float], float] | None,
+) -> Iterator[Spot]:
+    """Places in a box, moved until they lie evenly, or as a weight has it; their order stays."""
+    points = np.array([(spot.x, spot.y) for spot in spots]).reshape(-1, 2)
+    last = max(len(points) - 1, 1)
+    for index, (x, y) in enumerate(relaxed(points, box, rounds, weight, "scatter").tolist()):
+        yield Spot(x, y, 0.0, index / last, 0.0)
+
+
 class CellSpot(NamedTuple):
     """A cell of a grid: its middle, size and place in the grid."""
 
@@ -132,6 +146,21 @@ class CellSpot(NamedTuple):
     row: int
     col_fraction: float
     row_fraction: float
+    turn: float = 0.0
+
+    def box(self) -> tuple[float, float, float, float]:
+        """Itself, as the area of a view whose origin is in its middle."""
+        return -self.width / 2, -self.height / 2, self.width, self.height
+
+    def around(self, *, shifted: bool) -> list[tuple[int, int]]:
+        """Columns and rows of the cells around it, row by row: eight, or six where every other row is shifted."""
+        reach = range(2) if self.row % 2 else range(-1, 1)
+        return [
+            (self.col + across, self.row + down)
+            for down in (-1, 0, 1)
+            for across in (reach if shifted and down else range(-1, 2))
+            if across or down
+        ]
 
 
 def grid_spots(

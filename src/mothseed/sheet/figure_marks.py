@@ -13,16 +13,15 @@ from mothseed.colour.placed import Picture
 from mothseed.colour.value import WHITE, Colour
 from mothseed.faults import SketchError
 from mothseed.geometry.figures import annulus, arc, ngon, star
-from mothseed.geometry.lettering import Words, lettered, lettering
+from mothseed.geometry.lettering import LEADING, Words, house_font, lettered, lettering, lines_of
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.outlines import Outlines
 from mothseed.portable import cosine_and_sine, cosines_and_sines
-from mothseed.sheet.bulk import Numbers, above_nothing, colours_of, column_of, columns_of, is_varied, shares_of
+from mothseed.sheet.bulk import Numbers, above_nothing, colours_of, column_of, columns_of, is_varied
 from mothseed.sheet.kinds import ELLIPSE, LINE_SEGMENT, PATH, RECT
 from mothseed.sheet.marks import Marks
 from mothseed.sheet.record import MARK
 from mothseed.sheet.style import Paint
-from mothseed.sheet.symbol import UNTINTED, Symbol, UseTints
 
 
 class Figures(Marks):
@@ -84,82 +83,33 @@ class Figures(Marks):
         align: str = "start",
         spacing: float = 0.0,
         font: str | Path | None = None,
+        kerning: bool = False,
+        width: float | None = None,
+        leading: float = LEADING,
         turn: float = 0.0,
         **paint: Unpack[Paint],
     ) -> None:
-        """A line of text with its baseline at (x, y), as `lettering` makes it: geometry, that can be stroked too."""
-        _check_place(x, y, turn)
-        outline: Outline
-        try:
-            words = Words(text, size, bold, italic, align, spacing, str(font or ""), float(x), float(y), float(turn))
-            outline = lettered(words)
-        except TypeError:  # what cannot be a key is none of the texts and sizes that lettering takes either
-            outline = lettering(text, size, bold=bold, italic=italic, align=align, spacing=spacing, font=font)
-        if len(outline.verbs):
-            self._outlined(PATH, outline, paint)
+        """Text with its first baseline at (x, y), as `lettering` makes it: geometry, that can be stroked too.
 
-    def use(
-        self,
-        symbol: Symbol,
-        x: float = 0.0,
-        y: float = 0.0,
-        *,
-        turn: float = 0.0,
-        scale: float = 1.0,
-        tint: Colour | str = WHITE,
-        opacity: float = 1.0,
-    ) -> None:
-        """Draw a symbol with its origin at (x, y), turned, enlarged by `scale`; its strokes grow with it.
-
-        A `tint` is multiplied with the colours of its fills and strokes, and `opacity` with that of each of its shapes. All
-        other paint it has from the view that it was made on.
+        With a `width` it is broken into lines between words.
         """
-        given: dict[str, Numbers] = {"x": x, "y": y, "turn": turn, "scale": scale}
-        try:
-            total = x + y + turn + scale
-            fits = bool(total - total == 0)
-        except (TypeError, ValueError, OverflowError):
-            fits = False
-        if not fits:
-            for name, number in given.items():
-                if fault := self._number_fault("use", "uses", name, number):
-                    raise fault
-        if not (tint is WHITE and opacity == 1 and scale > 0 and type(symbol) is Symbol):
-            self._use("use", symbol, given, tint, opacity)
-            return
-        # As the other way comes to, without arrays: sketches do it by the thousand.
-        x, y, scale = float(x), float(y), float(scale)
-        cosine, sine = cosine_and_sine(float(turn))
-        for outer, (_, group) in zip(self._matrices, self._images, strict=True):
-            placed = outer.placing(x, y, cosine * scale, sine * scale)
-            self._recorder.add_uses(symbol, (placed,), self._stroke_ratio, group, UNTINTED)
-
-    def uses(
-        self,
-        symbol: Symbol,
-        x: Numbers,
-        y: Numbers,
-        *,
-        turn: Numbers = 0.0,
-        scale: Numbers = 1.0,
-        tint: Any = WHITE,
-        opacity: Numbers = 1.0,
-    ) -> None:
-        """Draw a symbol many times, from one value for all or an array with one for each, as `use` takes them."""
-        self._use("uses", symbol, {"x": x, "y": y, "turn": turn, "scale": scale}, tint, opacity)
-
-    def _use(self, call: str, symbol: Symbol, given: dict[str, Numbers], tint: Any, opacity: Numbers) -> None:
-        if not isinstance(symbol, Symbol):
-            raise SketchError(
-                f"{call}: a symbol is needed (got {getattr(symbol, '__name__', type(symbol).__name__)})",
-                hint=f"write moth = sheet.symbol(draw_moth), then sheet.{call}(moth, x, y)",
-            )
-        x, y, turn, scale = columns_of(call, given)
-        above_nothing(call, scale=scale)
-        tints = UseTints(colours_of(call, "tint", tint, len(x)), shares_of(call, "opacity", opacity, len(x)))
-        cosine, sine = (part * scale for part in cosines_and_sines(turn))
-        for outer, (_, group) in zip(self._matrices, self._images, strict=True):
-            self._recorder.add_uses(symbol, outer.placings(x, y, cosine, sine), self._stroke_ratio, group, tints)
+        _check_place(x, y, turn)
+        lines = [text]
+        if width is not None or (isinstance(text, str) and "\n" in text):
+            file = str(font or house_font(bold=bold, italic=italic))
+            lines = lines_of(text, size, spacing=spacing, font=file, kerning=kerning, width=width, leading=leading)
+        cosine, sine = cosine_and_sine(float(turn)) if len(lines) > 1 else (1.0, 0.0)
+        for number, line in enumerate(lines):
+            down = number * leading * size if number else 0.0
+            place = float(x) - down * sine, float(y) + down * cosine
+            outline: Outline
+            try:
+                words = Words(line, size, bold, italic, align, spacing, str(font or ""), bool(kerning), *place, float(turn))
+                outline = lettered(words)
+            except TypeError:  # what cannot be a key is none of the texts and sizes that lettering takes either
+                outline = lettering(line, size, bold=bold, italic=italic, align=align, spacing=spacing, font=font)
+            if len(outline.verbs):
+                self._outlined(PATH, outline, paint)
 
     def stamps(
         self,
@@ -206,6 +156,7 @@ class Figures(Marks):
         align: str = "start",
         spacing: float = 0.0,
         font: str | Path | None = None,
+        kerning: bool = False,
         turn: Numbers = 0.0,
         **paint: Any,
     ) -> None:
@@ -218,7 +169,7 @@ class Figures(Marks):
         xs, ys, which, sizes, turns = columns_of("texts", given)
         looks, look_of = np.unique(np.column_stack([which, sizes]), axis=0, return_inverse=True)
         outlines = [
-            lettered(Words(words[int(number)], high, bold, italic, align, spacing, str(font or ""), 0.0, 0.0, 0.0))
+            lettered(Words(words[int(number)], high, bold, italic, align, spacing, str(font or ""), kerning, 0.0, 0.0, 0.0))
             for number, high in looks.tolist()
         ]
         rows = np.zeros(len(xs), MARK)

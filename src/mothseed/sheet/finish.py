@@ -10,6 +10,7 @@ from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import Ramp
 from mothseed.colour.value import Colour, as_colour
 from mothseed.faults import SketchError
+from mothseed.spellings import also_spelled
 from mothseed.values import fixed
 
 
@@ -28,6 +29,7 @@ class Shadow(NamedTuple):
         return self.blur * 0.5
 
 
+@also_spelled(color="colour")
 def soft_shadow(distance: float, blur: float, colour: object = "#000000", opacity: float = 0.35) -> Shadow:
     """A shadow that falls `distance` away, in sheet units, its edge blurred over about `blur` to either side.
 

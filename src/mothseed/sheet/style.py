@@ -208,6 +208,10 @@ _MEANT = {
     **dict.fromkeys(("clip", "mask", "clip_path"), "draw it on a clipped view: clipped(outline)"),
     **dict.fromkeys(("gradient", "ramp"), 'write fill=linear_ramp((0, 0), (0, 80), ["navy", "teal"])'),
     **dict.fromkeys(("blur", "filter"), "a soft edge is a shadow=soft_shadow(0, 3)"),
+    **dict.fromkeys(
+        ("miter_limit", "miterlimit", "stroke_miterlimit"),
+        'miters end at 4 times the width, as in SVG: linejoin="round" has none',
+    ),
     "closed": "a polyline that is closed is a polygon(points)",
     "along": 'words follow an outline as path(lettering("owlet", 6, along=outline))',
 }

@@ -1,24 +1,18 @@
-"""Views: the sheet and the frames on it, as values that never change."""
+"""Views: the sheet, and the places that arrangements lay out on it, as values that never change."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Iterable, Iterator
-from pathlib import Path
-from typing import Any, Self, Unpack
+from typing import Any, overload
 
-from mothseed.chance.outcome import noted
 from mothseed.checks import finite, from_nothing, length, one_of, whole
-from mothseed.colour.picture import beside_caller
-from mothseed.colour.placed import Picture, fitted
-from mothseed.colour.texture import texture_of
-from mothseed.colour.value import WHITE, Colour
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
-from mothseed.geometry.outline import Outline
+from mothseed.geometry.contours import contours_of
+from mothseed.geometry.outline import Outline, as_points
 from mothseed.geometry.region import Area
+from mothseed.geometry.surface import Surface
 from mothseed.geometry.trail import Trail, as_outline
-from mothseed.portable import cosine_and_sine
 from mothseed.sheet.arrange import (
     FACINGS,
     SPIRALS,
@@ -28,26 +22,21 @@ from mothseed.sheet.arrange import (
     along_spots,
     fan_spots,
     grid_spots,
+    relaxed_spots,
     ring_spots,
     scatter_spots,
     spiral_spots,
 )
 from mothseed.sheet.arrangement import Arrangement
-from mothseed.sheet.figure_marks import refuse_no_picture, stamp_size
-from mothseed.sheet.group import Group
-from mothseed.sheet.marks import Ink
+from mothseed.sheet.frames import Frames
 from mothseed.sheet.packing import PackedSpot, packed_spots
-from mothseed.sheet.style import Paint, Style
-from mothseed.sheet.symbol import Symbol
-from mothseed.sheet.view_state import Box, ViewState, ViewT, frame_fault
-from mothseed.values import closed, fixed
-
-_ONE, _ZERO, _ORIGIN = 1.0, 0.0, (0.0, 0.0)
-"""The scale, the skew and the pivot of a frame that is given none; it is known by these very objects."""
+from mothseed.sheet.pieces import BlockSpot, PieceSpot, delaunay_spots, subdivided_spots, voronoi_spots
+from mothseed.sheet.view_state import Box, ViewT
+from mothseed.values import fixed
 
 
 @fixed("a view is made from a view: sheet.styled(fill=...), sheet.frame(x, y, turn=30), sheet.inset(10)")
-class View(ViewState):
+class View(Frames):
     """A coordinate frame with a style and an area, drawn on like a sheet.
 
     What makes a view from a view (`frame`, `styled`, `layer`, `clipped`, `mirrored`, `inset`, `centred`) returns a new one and
@@ -55,234 +44,6 @@ class View(ViewState):
     """
 
     __slots__ = ()
-
-    def _moved(self, matrix: Affine, area: Box) -> View:
-        return self._on(View, tuple([outer.after(matrix) for outer in self._matrices]), area)
-
-    def frame(
-        self,
-        x: float = 0.0,
-        y: float = 0.0,
-        *,
-        turn: float = 0.0,
-        scale: float | tuple[float, float] = _ONE,
-        skew: float = _ZERO,
-        pivot: tuple[float, float] = _ORIGIN,
-        keep_strokes: bool = False,
-    ) -> View:
-        """A frame with its origin at (x, y), turned by degrees clockwise, enlarged by `scale`, leaning by `skew` degrees.
-
-        `scale` may be a pair, for across and down. Skewing comes first, then enlarging, then turning, all about the `pivot`,
-        a point in the frame's own coordinates, which stays where it would be without them. Strokes grow with the frame, by
-        the mean of both scales, unless `keep_strokes` leaves them as wide as they would be outside. The area comes along
-        with the origin. Raises SketchError for a number that is not finite, a scale that is not above 0, and a skew of 90
-        degrees or more.
-        """
-        if scale is _ONE and skew is _ZERO and pivot is _ORIGIN and not keep_strokes:
-            return self._placed(x, y, turn)
-        try:
-            across, down = pivot
-            scale_x, scale_y = scale if isinstance(scale, tuple) else (scale, scale)
-            total = x + y + turn + scale_x + scale_y + skew + across + down
-            if total - total != 0 or not (scale_x > 0 and scale_y > 0 and -90 < skew < 90):
-                raise frame_fault(x, y, turn, scale, skew, pivot)
-        except (TypeError, ValueError):
-            raise frame_fault(x, y, turn, scale, skew, pivot) from None
-        # Numbers out of an array do the same sums three times as slowly.
-        x, y, turn = float(x), float(y), float(turn)
-        if turn or skew or scale_x != 1 or scale_y != 1:
-            cosine, sine = cosine_and_sine(turn)
-            a, b = scale_x * cosine, scale_x * sine
-            c, d = -scale_y * sine, scale_y * cosine
-            if skew:
-                skew_cosine, skew_sine = cosine_and_sine(skew)
-                slope = skew_sine / skew_cosine
-                c, d = c - a * slope, d - b * slope
-            matrix = Affine(a, b, c, d, x + across - a * across - c * down, y + down - b * across - d * down)
-        else:
-            matrix = Affine.translation(x, y)
-        left, top, width, height = self._area
-        area = (left / scale_x, top / scale_y, width / scale_x, height / scale_y)
-        # What the frame enlarges, the ratio makes smaller again.
-        ratio = self._stroke_ratio / math.sqrt(scale_x * scale_y) if keep_strokes else self._stroke_ratio
-        return self._on(View, tuple([outer.after(matrix) for outer in self._matrices]), area, stroke_ratio=ratio)
-
-    def _placed(self, x: float, y: float, turn: float) -> View:
-        """A frame that is placed and turned, as most are; sketches make them by the thousand."""
-        try:
-            total = x + y + turn
-            if total - total != 0:
-                raise frame_fault(x, y, turn, _ONE, _ZERO, _ORIGIN)
-        except (TypeError, ValueError):
-            raise frame_fault(x, y, turn, _ONE, _ZERO, _ORIGIN) from None
-        x, y = float(x), float(y)
-        cosine, sine = cosine_and_sine(float(turn)) if turn else (1.0, 0.0)
-        matrices = self._matrices
-        if len(matrices) == 1:
-            placed: tuple[Affine, ...] = (matrices[0].placing(x, y, cosine, sine),)
-        else:
-            placed = tuple([outer.placing(x, y, cosine, sine) for outer in matrices])
-        return self._on(View, placed, self._area)
-
-    def styled(self, style: Style | None = None, **paint: Unpack[Paint]) -> Self:
-        """The same view with other paint; shapes drawn on it have that paint unless they say otherwise.
-
-        Given a `Style`, it has that one instead of its own, with the paint changed that is named besides.
-        """
-        if not (style is None or isinstance(style, Style)):
-            raise SketchError(f"styled: a Style is needed (got {style!r})", hint='write styled(fill="teal") or styled(ink)')
-        # A style that was made without `Style.of` is looked at as one that was made with it.
-        changed = self._ink.style.but(paint) if style is None else Style().but(style._asdict() | paint)
-        return self._twin(Ink.of(changed, self._recorder), self._images)
-
-    def layer(self, name: str, *, opacity: float = 1.0, blend: str = "normal") -> Self:
-        """The same view in a layer of that name: what is drawn on it is laid on as one, faded and blended.
-
-        A layer lies where it was first made, above what was drawn before it, whenever its marks are drawn; asked for again
-        by its name, on the same view, it is the same layer. Raises SketchError for a name that is no word, an opacity outside
-        0 to 1, a blend that is none, and other values for a layer that is there already.
-        """
-        if not (isinstance(name, str) and name.strip()):
-            raise SketchError(f"layer: a layer has a name (got {name!r})", hint='write layer("ink")')
-        style = self._ink.style.but({"opacity": opacity, "blend": blend})
-        inside = {group: Group(group, name, style.opacity, style.blend) for _, group in self._images}
-        return self._within(inside)
-
-    def clipped(self, outline: Outline | Trail | Iterable[object], *, fill_rule: str = "nonzero") -> Self:
-        """The same view, of which only what lies within an outline is seen; points are taken as corners of one."""
-        outline = as_outline(outline, "clipped", "write clipped(smooth(points, closed=True))", closed=True)
-        even_odd = self._ink.style.but({"fill_rule": fill_rule}).fill_rule == "evenodd"
-        number = self._recorder.add_outline(outline)
-        images = [
-            (view, self._recorder.add_group(Group(group, outline=number, view=view, even_odd=even_odd)))
-            for view, group in self._images
-        ]
-        return self._twin(self._ink, tuple(images))
-
-    def symbol(self, motif: Callable[..., object], *arguments: object, **named: object) -> Symbol:
-        """A motif drawn once, to be used many times: `moth = sheet.symbol(draw_moth, 12)`, then `sheet.use(moth, x, y)`.
-
-        The motif is called with a view of its own, with the style and the area of this one, and the arguments; what chance
-        decides in it is decided once for all uses. Raises SketchError for what cannot be called, and for layers: the
-        view that a symbol is used on can lie in one.
-        """
-        if not callable(motif):
-            raise SketchError(f"symbol: a motif is a function (got {motif!r})", hint="write symbol(draw_moth, 12)")
-        recorder = self._recorder.apart()
-        view = ViewState()
-        view._recorder = recorder
-        view._ink = Ink.of(self._ink.style, recorder)
-        view._matrices = (Affine(),)
-        view._images = ((recorder.add_view(Affine(), 1.0), 0),)
-        view._stroke_ratio = 1.0
-        view._area = self._area
-        view._own = None
-        motif(closed(view, View), *arguments, **named)
-        drawing = recorder.drawing(self.width, self.height, "mm", WHITE, 0.0)
-        if drawing.layers:
-            raise SketchError(
-                f"symbol: a symbol has no layers of its own (it makes {drawing.layers[0]})",
-                hint='use it on a view in a layer: sheet.layer("ink").use(moth, x, y)',
-            )
-        name = getattr(motif, "__name__", type(motif).__name__)
-        return Symbol("symbol" if name == "<lambda>" else name, drawing, recorder.marks)
-
-    def _within(self, groups: dict[int, Group]) -> Self:
-        numbers = {outer: self._recorder.add_group(group) for outer, group in groups.items()}
-        return self._twin(self._ink, tuple([(view, numbers[group]) for view, group in self._images]))
-
-    def mirrored(self, axis: float = 90.0) -> View:
-        """A view on which everything appears twice: as drawn, and in mirror image.
-
-        The mirror is the line through the origin at heading `axis` in degrees: 90 is upright, so that left and right
-        are the same; 0 lies flat. A mirrored view can be mirrored again.
-        """
-        finite("mirrored", axis=axis)
-        reflection = Affine.reflection(axis)
-        matrices = tuple(image for outer in self._matrices for image in (outer, outer.after(reflection)))
-        groups = tuple(group for _, group in self._images for _ in range(2))
-        return self._on(View, matrices, self._area, groups)
-
-    def spun(self, count: int) -> View:
-        """A view on which everything appears `count` times, turned about the origin in even steps.
-
-        A mirrored view can be spun and a spun one mirrored: a kaleidoscope.
-        """
-        count = whole("spun", "count", count, 1)
-        turns = [Affine.rotation(360 * index / count) for index in range(count)]
-        matrices = tuple(outer.after(turn) for outer in self._matrices for turn in turns)
-        groups = tuple(group for _, group in self._images for _ in turns)
-        return self._on(View, matrices, self._area, groups)
-
-    def note(self, name: str, value: object) -> None:
-        """Keep a fact about the picture as an outcome of the edition, as labels keep what chance decides.
-
-        A motif is kept by its name, a colour as its CSS string. Raises SketchError where the name is no word.
-        """
-        self._recorder.notes.append(noted(name, value))
-
-    def bleed(self, amount: float) -> View:
-        """A view of the area and as much around it on each side, for what is to be cut off at the edge."""
-        from_nothing("bleed", amount=amount, hint="for a margin inside write inset(margin)")
-        return self.inset(-amount)
-
-    def inset(self, margin: float) -> View:
-        """A view of the area within a margin. Its origin is where it was in proportion: a corner stays a corner, a centre
-        a centre. Raises SketchError where the margin leaves nothing.
-        """
-        finite("inset", margin=margin)
-        left, top, all_width, all_height = self._area
-        width, height = all_width - 2 * margin, all_height - 2 * margin
-        if not (width > 0 and height > 0):
-            raise SketchError(
-                f"inset: a margin of {margin} leaves nothing of {all_width:g} by {all_height:g}",
-                hint=f"keep it below {min(all_width, all_height) / 2:g}",
-            )
-        across, down = -left / all_width, -top / all_height
-        origin = Affine.translation(left + margin + across * width, top + margin + down * height)
-        return self._moved(origin, (-across * width, -down * height, width, height))
-
-    def centred(self) -> View:
-        """A view with its origin in the middle of the area."""
-        left, top, width, height = self._area
-        middle = Affine.translation(left + width / 2, top + height / 2)
-        return self._moved(middle, (-width / 2, -height / 2, width, height))
-
-    def picture(self, path: str | Path, fit: str = "cover", *, outside: str = "pad", smooth: bool = True) -> Picture:
-        """A picture laid on the view's area, as a source of colour and as paint; nothing is drawn yet.
-
-        `fit` is "cover" (the area is filled, what is over is outside), "contain" (all of it is inside) or "stretch". `outside`
-        says what lies beyond its edge, in SVG's words: "pad" (its edge drawn out), "repeat", "reflect" or "none".
-        `smooth=False` shows its pixels. A path is relative to the file that makes the call. Raises PictureError where it
-        cannot be read.
-        """
-        area = self._area
-        texture = texture_of(beside_caller(path))
-        return Picture(texture, fitted(texture, area, fit), area, outside, smooth)
-
-    def stamp(
-        self,
-        x: float,
-        y: float,
-        picture: Picture,
-        width: float | None = None,
-        height: float | None = None,
-        *,
-        turn: float = 0.0,
-        tint: Colour | str = WHITE,
-        **paint: Unpack[Paint],
-    ) -> None:
-        """Draw a picture with its middle at (x, y), turned, tinted, faded by `opacity`, smoothly resampled.
-
-        With one of `width` and `height` the other follows from its shape, with both it is stretched, and without it is as
-        large as it was laid on. A `tint` is multiplied with its colours. Other paint is as for a `rect` of that size.
-        """
-        refuse_no_picture("stamp", picture)
-        width, height = stamp_size(picture, width, height)
-        length("stamp", width=width, height=height)
-        box = (-width / 2, -height / 2, width, height)
-        paint["fill"] = picture.placed(box).tinted(tint)
-        self.frame(x, y, turn=turn).rect(*box, **paint)
 
     def grid(
         self,
@@ -297,7 +58,7 @@ class View(ViewState):
         hexagonal: bool = False,
         growth: float | tuple[float, float] = 1.0,
         where: Callable[[Cell], bool] | None = None,
-    ) -> Arrangement[Cell]:
+    ) -> GridCells:
         """Cells in rows and columns, row by row, each a view with its origin at its centre.
 
         They fill the view's area, or `width` by `height` from the area's top left corner on, with a gap between them. With
@@ -309,15 +70,8 @@ class View(ViewState):
         """
         box = (self.left, self.top, self.width if width is None else width, self.height if height is None else height)
         finite("grid", width=box[2], height=box[3], gap=gap, brick=brick)
-        return Arrangement(self._cells(grid_spots(cols, rows, box, step, gap, brick, hexagonal, growth), where))
-
-    def _cells(self, spots: Iterator[CellSpot], where: Callable[[Cell], bool] | None) -> Iterator[Cell]:
-        for index, spot in enumerate(spots):
-            area = (-spot.width / 2, -spot.height / 2, spot.width, spot.height)
-            middle = Affine.translation(spot.x, spot.y)
-            cell = self._on(Cell, tuple([outer.after(middle) for outer in self._matrices]), area, own=(index, spot))
-            if where is None or where(cell):
-                yield cell
+        spots = grid_spots(cols, rows, box, step, gap, brick, hexagonal, growth)
+        return GridCells(lambda grid: self._views_at(Cell, spots, CellSpot.box, where, grid), shifted=hexagonal or brick != 0)
 
     def ring(
         self, count: int, radius: float, *, start: float = 0.0, sweep: float = 360.0, facing: str = "out"
@@ -374,17 +128,22 @@ class View(ViewState):
         margin: float = 0.0,
         gap: float = 0.0,
         weight: Callable[[float, float], float] | None = None,
+        relaxed: int = 0,
     ) -> Arrangement[Spotted]:
         """Random places in the view's area, within a margin, none nearer to another than `gap`.
 
-        `weight(x, y)` from 0 to 1 is how likely a place is kept. Where no room is left there are fewer. Raises SketchError
-        for lengths that are negative and a margin that leaves nothing.
+        `weight(x, y)` from 0 to 1 is how likely a place is kept. `relaxed` moves each place to the middle of what is nearest
+        to it, so many times over, until they lie as evenly as the weight has it: 5 loosens clumps, 40 makes a stipple. Where
+        no room is left there are fewer. Raises SketchError for lengths that are negative and a margin that leaves nothing.
         """
         from_nothing("scatter", margin=margin, gap=gap)
         box = (self.left + margin, self.top + margin, self.width - 2 * margin, self.height - 2 * margin)
         if not (box[2] > 0 and box[3] > 0):
             raise SketchError(f"scatter: a margin of {margin} leaves nothing of {self.width:g} by {self.height:g}")
-        return Arrangement(self._spotted(scatter_spots(chance, whole("scatter", "count", count), box, gap, weight)))
+        spots = scatter_spots(chance, whole("scatter", "count", count), box, gap, weight)
+        if whole("scatter", "relaxed", relaxed):
+            spots = relaxed_spots(spots, box, relaxed, weight)
+        return Arrangement(self._spotted(spots))
 
     def packed(
         self,
@@ -407,15 +166,85 @@ class View(ViewState):
         spots = packed_spots(chance, count, self if area is None else area, smallest, largest, gap, size)
         return Arrangement(self._views_at(Packed, spots, PackedSpot.box))
 
+    def voronoi(self, points: Iterable[object]) -> Arrangement[Piece]:
+        """What of the view's area is nearer to each point than to any other: `sheet.voronoi(sheet.scatter(90, chance))`.
+
+        Each is a view with its origin at the point, its `outline`, and the numbers of its `neighbours`. Points outside the area
+        have none, points in one place have one between them. Raises SketchError for what are no points.
+        """
+        corners = as_points(points, "voronoi", 0)
+        return Arrangement(self._views_at(Piece, voronoi_spots(corners, self._area), PieceSpot.box))
+
+    def delaunay(self, points: Iterable[object]) -> Arrangement[Piece]:
+        """Triangles between points, as even as can be, each with its origin at its centroid, an `outline` and `neighbours`.
+
+        Raises SketchError for what are no points, and where they all lie on one line.
+        """
+        return Arrangement(self._views_at(Piece, delaunay_spots(as_points(points, "delaunay", 3)), PieceSpot.box))
+
+    def subdivided(self, rule: Callable[[Block], tuple[float, float] | None], *, gap: float = 0.0) -> Arrangement[Block]:
+        """The view's area cut into blocks, and those again, as a rule has it: `sheet.subdivided(rule)`.
+
+        The rule is given a block, a view with its origin in its middle, its place and its `depth`, and returns None where it
+        stays, or how it is cut across and down: `(2, 2)` into quarters, `(0.4, 1)` at 40 % of its width, `(1, 3)` into
+        three rows. Between parts is a gap. Raises SketchError for other answers, and where a rule never stops.
+        """
+        if not callable(rule):
+            raise SketchError(
+                f"subdivided: the rule is a function of a block (got {rule!r})",
+                hint="write subdivided(lambda cell: (2, 2) if cell.depth < 3 else None)",
+            )
+        from_nothing("subdivided", gap=gap)
+
+        def asked(index: int, block: BlockSpot) -> object:
+            return rule(self._view_at(Block, index, block, block.box()))
+
+        return Arrangement(self._views_at(Block, subdivided_spots(self._area, asked, gap), BlockSpot.box))
+
+    @overload
+    def contours(self, surface: Surface, level: float, *, step: float | None = None, filled: bool = False) -> Outline: ...
+    @overload
+    def contours(
+        self, surface: Surface, level: Iterable[float], *, step: float | None = None, filled: bool = False
+    ) -> list[Outline]: ...
+    def contours(
+        self, surface: Surface, level: float | Iterable[float], *, step: float | None = None, filled: bool = False
+    ) -> Outline | list[Outline]:
+        """The lines in the view's area along which a surface has a level, as an outline: `sheet.contours(hills, 0.3)`.
+
+        The surface is a field, a picture, whose lightness counts, or a function of x and y. `filled` gives the area where it is
+        above the level, to be filled, clipped or hatched. For several levels it gives a list. The surface is looked at every
+        `step`, a two hundredth of the longer side. Raises SketchError for levels and values that are not finite.
+        """
+        several = isinstance(level, Iterable)
+        levels = list(level) if isinstance(level, Iterable) else [level]
+        found = contours_of(surface, levels, self._area, step, filled=filled)
+        return found if several else found[0]
+
     def _spotted(self, spots: Iterator[Spot]) -> Iterator[Spotted]:
         return self._views_at(Spotted, spots, lambda _spot: self._area)
 
-    def _views_at(self, kind: type[ViewT], spots: Iterator[Any], area: Callable[[Any], Box]) -> Iterator[ViewT]:
+    def _views_at(
+        self,
+        kind: type[ViewT],
+        spots: Iterator[Any],
+        area: Callable[[Any], Box],
+        where: Callable[[Any], bool] | None = None,
+        of: object = None,
+    ) -> Iterator[ViewT]:
         for index, spot in enumerate(spots):
-            matrix = Affine.translation(spot.x, spot.y)
-            if spot.turn:
-                matrix = matrix.after(Affine.rotation(spot.turn))
-            yield self._on(kind, tuple([outer.after(matrix) for outer in self._matrices]), area(spot), own=(index, spot))
+            view = self._view_at(kind, index, spot, area(spot), of)
+            if where is None or where(view):
+                yield view
+
+    def _view_at(self, kind: type[ViewT], index: int, spot: Any, area: Box, of: object = None) -> ViewT:
+        matrix = Affine.translation(spot.x, spot.y)
+        if spot.turn:
+            matrix = matrix.after(Affine.rotation(spot.turn))
+        return self._on(kind, tuple([outer.after(matrix) for outer in self._matrices]), area, own=(index, spot, of))
+
+
+Frames._plain = View
 
 
 class Place(View):
@@ -423,7 +252,7 @@ class Place(View):
 
     __slots__ = ()
 
-    _own: tuple[int, Any]
+    _own: tuple[int, Any, object]
 
     @property
     def index(self) -> int:
@@ -446,7 +275,7 @@ class Cell(Place):
 
     __slots__ = ()
 
-    _own: tuple[int, CellSpot]
+    _own: tuple[int, CellSpot, GridCells]
 
     @property
     def col(self) -> int:
@@ -468,13 +297,39 @@ class Cell(Place):
         """How far down the grid it lies: 0 in the first row, 1 in the last, 0.5 where there is but one."""
         return self._own[1].row_fraction
 
+    @property
+    def neighbours(self) -> tuple[Cell, ...]:
+        """The cells around it that there are, row by row: up to eight, or six where every other row is shifted."""
+        return self._own[2].around(self)
+
+
+class GridCells(Arrangement[Cell]):
+    """The cells of a grid, which can be asked for by column and row."""
+
+    def __init__(self, cells: Callable[[GridCells], Iterator[Cell]], *, shifted: bool) -> None:
+        """`cells` makes them, each of which keeps the grid that it is of; `shifted` is whether every other row is moved on."""
+        super().__init__(cells(self))
+        self._shifted = shifted
+        self._by_place: dict[tuple[int, int], Cell] = {}
+
+    def at(self, col: int, row: int) -> Cell | None:
+        """The cell in a column and row, from 0 on, or None where there is none."""
+        if not self._by_place:
+            self._by_place = {(cell.col, cell.row): cell for cell in self[:]}
+        return self._by_place.get((col, row))
+
+    def around(self, cell: Cell) -> tuple[Cell, ...]:
+        """The cells around one of its cells."""
+        places = cell._own[1].around(shifted=self._shifted)
+        return tuple([found for col, row in places if (found := self.at(col, row))])
+
 
 class Packed(Place):
     """A circle of a packing."""
 
     __slots__ = ()
 
-    _own: tuple[int, PackedSpot]
+    _own: tuple[int, PackedSpot, object]
 
     @property
     def radius(self) -> float:
@@ -487,7 +342,7 @@ class Spotted(Place):
 
     __slots__ = ()
 
-    _own: tuple[int, Spot]
+    _own: tuple[int, Spot, object]
 
     @property
     def angle(self) -> float:
@@ -498,3 +353,34 @@ class Spotted(Place):
     def fraction(self) -> float:
         """How far through the arrangement it is, from 0 to at most 1."""
         return self._own[1].fraction
+
+
+class Block(Place):
+    """A rectangle of a subdivision."""
+
+    __slots__ = ()
+
+    _own: tuple[int, BlockSpot, object]
+
+    @property
+    def depth(self) -> int:
+        """How many cuts led to it: 0 for the whole area."""
+        return self._own[1].depth
+
+
+class Piece(Place):
+    """A piece of a plane that is parted between points."""
+
+    __slots__ = ()
+
+    _own: tuple[int, PieceSpot, object]
+
+    @property
+    def outline(self) -> Outline:
+        """Its outline in its own coordinates: draw it with `piece.path(piece.outline)`."""
+        return self._own[1].outline
+
+    @property
+    def neighbours(self) -> tuple[int, ...]:
+        """The numbers of the pieces that have an edge in common with it."""
+        return self._own[1].neighbours

@@ -7,8 +7,8 @@ from typing import Any, Self, TypeVar
 from mothseed.checks import finite
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
-from mothseed.sheet.figure_marks import Figures
 from mothseed.sheet.marks import Ink
+from mothseed.sheet.motifs import Motifs
 from mothseed.values import closed
 
 ViewT = TypeVar("ViewT", bound="ViewState")
@@ -17,7 +17,7 @@ Box = tuple[float, float, float, float]
 """Left, top, width, height."""
 
 
-class ViewState(Figures):
+class ViewState(Motifs):
     """A view that nobody has yet: it can be filled as any object can, and is then closed, and a View."""
 
     __slots__ = ("_area", "_own")

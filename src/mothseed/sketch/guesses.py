@@ -36,6 +36,8 @@ _SQUARE = "x=10, y=10, size=20"
 _ROUND = "x=50, y=50, radius=20"
 _IMPORT = ", after: from mothseed import "
 
+_QUARTERS = "lambda cell: (2, 2) if cell.depth < 3 else None"
+
 _OF_VIEWS = (
     ("rotate rotated", "angle=30", "{of}.frame(turn={angle})", _DRAW_ON),
     ("translate translated move moved shift", "x=10, y=20", "{of}.frame({x}, {y})", _DRAW_ON),
@@ -76,6 +78,16 @@ _OF_VIEWS = (
     ("bottom", "", "{of}.top + {of}.height", ""),
     ("background", 'paint="#f4efe4"', "@artwork(paper={paint})", " above the function"),
     ("random uniform", "low=0, high=1", "chance.between({low}, {high})", ""),
+    ("split divide subdivide quadtree treemap partition", "", "for cell in {of}.subdivided(" + _QUARTERS + ")",
+     ", and draw on each cell"),
+    ("triangulate triangulated triangulation mesh", "", "for cell in {of}.delaunay({of}.scatter(60, chance))",
+     ", and draw each: cell.path(cell.outline)"),
+    ("relax relaxed lloyd stipple", "", "{of}.scatter(400, chance, relaxed=20)", ""),
+    ("isolines isobands contour", "surface=chance.field(30), level=0.2", "{of}.path({of}.contours({surface}, {level}))", ""),
+    ("paragraph textbox text_box wrapped wrap", "", '{of}.text(10, 50, "many words", 6, width=60)', ""),
+    ("marker arrow arrows", "", "{of}.markers({of}.symbol(lambda view: view.circle(0, 0, 1)), outline)", ""),
+    ("cube cuboid isometric block", "", "top, front, side = {of}.faces(20, 20, 30)", _DRAW_ON),
+    ("hatch hatched", "outline=star(5, 20, 8), spacing=2", "{of}.path({outline}.hatched({spacing}))", ""),
     ("save export show", "", "", "mothseed proof draws what the function drew"),
 )  # fmt: skip
 _OF_CHANCE = (
@@ -95,7 +107,6 @@ _OF_CHANCE = (
     ("angle heading rotation degrees", "", "{of}.turn()", ""),
     ("noise simplex", "", "{of}.field(30).at(50, 50)", ""),
     ("position place location xy", "", "{of}.point(sheet)", ""),
-    ("color", "", "{of}.colour()", ""),
     ("seed", "", "", "the seed is chosen when mothseed proof draws it; {of}(\"wings\") has draws of its own"),
 )  # fmt: skip
 _OF_PICTURES = (
@@ -104,7 +115,12 @@ _OF_PICTURES = (
     ("mean", "x=50, y=50, radius=5", "{of}.average({x}, {y}, {radius})", ""),
     ("palette colors colours", "", 'Palette.from_picture("photo.png")', _IMPORT + "Palette"),
     ("gradient", "x=50, y=50", "{of}.uphill({x}, {y})", ""),
-    ("size shape width height bounds", "", "left, top, width, height = {of}.area", ""),
+    ("shape", "", "{of}.size", ""),
+    ("width height bounds", "", "left, top, width, height = {of}.area", ""),
+    ("crop part slice", "left=10, top=10, width=40, height=30", "{of}.cropped({left}, {top}, {width}, {height})", ""),
+    ("curve curves levels tone contrast brighten", "", "{of}.toned([(0, 0), (0.5, 0.7), (1, 1)])", ""),
+    ("split pieces grid", "cols=4, rows=3", "{of}.tiles({cols}, {rows})", ""),
+    ("contour isolines", "level=0.5", "sheet.contours({of}, {level})", ""),
 )  # fmt: skip
 _OF_PALETTES = (
     ("colors colours list", "", "{of}.swatches", ""),
@@ -113,6 +129,9 @@ _OF_PALETTES = (
     ("next", "index=3", "{of}.cycle({index})", ""),
     ("mix lerp interpolate gradient", "fraction=0.5", "{of}.ramp({fraction})", ""),
     ("reverse reversed", "", "{of}.sorted(descending=True)", ""),
+    ("closest match quantize snap", 'colour="teal"', "{of}.nearest({colour})", ""),
+    ("simulate colorblind colourblind", "", '{of}.seen_with("deuteranopia")', ""),
+    ("multiply overprint", "", 'Palette.overprinted(["#d9715b", "#14213d"])', _IMPORT + "Palette"),
     ("from_image from_file extract", 'path="photo.png"', "Palette.from_picture({path})", ""),
 )  # fmt: skip
 _OF_COLOURS = (

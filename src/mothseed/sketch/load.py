@@ -112,7 +112,7 @@ def running_code_of(folder: Path, modules: dict[str, ModuleType], reading: Readi
     """
     before, here = sys.dont_write_bytecode, _current_folder()
     finder = _OwnModules(folder, reading)
-    sys.path.insert(0, str(folder))
+    sys.path.append(str(folder))
     sys.meta_path.insert(_before_the_path(), finder)
     sys.modules.update(modules)
     sys.dont_write_bytecode = True
@@ -166,6 +166,8 @@ class _OwnModules(MetaPathFinder):
         self._reading = reading
 
     def find_spec(self, fullname: str, path: Sequence[str] | None, target: ModuleType | None = None) -> ModuleSpec | None:
+        if path is None and fullname in sys.stdlib_module_names:
+            return None  # a random.py beside the sketch is not what Python's own modules mean by that name
         spec = PathFinder.find_spec(fullname, [str(self._folder)] if path is None else path, target)
         if spec is None or not isinstance(spec.loader, SourceFileLoader) or not spec.origin:
             return None
