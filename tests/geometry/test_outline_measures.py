@@ -95,6 +95,7 @@ def test_the_nearest_place_is_nearest() -> None:
         place = WAVE.nearest(x, y)
         least = np.sqrt(((points - np.array([x, y])) ** 2).sum(axis=1).min())
         assert math.hypot(place.x - x, place.y - y) == pytest.approx(least, abs=0.01)
+        assert WAVE.distance(x, y) == math.hypot(place.x - x, place.y - y)
     assert tuple(SQUARE.nearest(4, -3)) == (4, 0, 0)
 
 
@@ -127,12 +128,31 @@ def test_outlines_are_put_together_point_by_point(way: str, rule: Callable[[bool
             if first is second:
                 continue
             result = getattr(first, way)(second)
-            points = random.uniform(0, 32, (120, 2))
+            points = random.uniform(0, 32, (60, 2))
             # Those so near an edge that chords decide are left out.
             clear = [(x, y) for x, y in points.tolist() if all(_away(each, x, y) > 0.05 for each in (first, second))]
             for x, y in clear:
                 told = bool(len(result.verbs)) and result.contains(x, y)
                 assert told == rule(first.contains(x, y), second.contains(x, y)), (x, y)
+
+
+def test_many_are_put_together_at_once_point_by_point() -> None:
+    random = np.random.default_rng(8)
+    shapes = [annulus(5, 3).moved(*random.uniform(4, 28, 2)) for _ in range(6)]
+    shapes += [smooth(random.uniform(2, 30, (7, 2)), closed=True), Outline.rect(3, 3, 6, 6).reversed()]
+    together = Outline.united(shapes)
+    x, y = random.uniform(0, 32, (2, 900))
+    clear = np.array([min(shape.distance(*place) for shape in shapes) > 0.05 for place in zip(x, y, strict=True)])
+    told = together.contains(x[clear], y[clear])
+    assert (told == np.any([shape.contains(x[clear], y[clear]) for shape in shapes], axis=0)).all()
+    assert 0.1 < told.mean() < 0.9
+    one_by_one = shapes[0]
+    for shape in shapes[1:]:
+        one_by_one = one_by_one.union(shape)
+    assert together.contains(x[clear], y[clear]).tolist() == one_by_one.contains(x[clear], y[clear]).tolist()
+    assert not len(Outline.united([]).verbs)
+    with pytest.raises(SketchError, match="united: an outline is needed"):
+        Outline.united([3])  # type: ignore[list-item]
 
 
 def _away(outline: Outline, x: float, y: float) -> float:

@@ -56,6 +56,7 @@ def test_prints_may_be_chosen_and_ordered_by_anything_known(run: Run, series: Pa
         "edition", "s", "--where", "seed < 3", "--sort", "seed desc", "--number", "--jobs", "1", "-o", "p", "--dry-run"
     )
     assert [line.split()[0] for line in answer.out.splitlines()[:2]] == ["1-of-2-0002.png", "2-of-2-0001.png"]
+    assert answer.out.splitlines()[-1] == "prints of s in p: 2 of 2 would be made"
 
 
 @pytest.mark.parametrize(

@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import sys
+import textwrap
 from pathlib import Path
 from typing import Any
 
@@ -18,7 +19,7 @@ from mothseed.sketch import dial, load_sketch, perform
 from mothseed.sketch.dials import Dial
 from mothseed.sketch.history import History, history_in_picture, history_of
 from mothseed.sketch.perform import parsed_dials
-from tests.conftest import WriteSketch
+from tests.conftest import SPOTS, Run, WriteSketch
 from tests.recipes import recipe
 
 
@@ -132,6 +133,14 @@ def test_a_sketch_may_import_modules_of_its_folder_and_sees_their_changes(write_
     assert len(perform(load_sketch(path), recipe(1)).drawing) == 4
     assert not list(path.parent.rglob("__pycache__")), "the artist's folder stays clean"
     assert str(path.parent) not in sys.path
+
+
+def test_a_file_beside_a_sketch_does_not_stand_for_a_module_of_python(write_sketch: WriteSketch, installed: Run) -> None:
+    """`colorsys` is a module that nobody has imported by then."""
+    write_sketch("raise RuntimeError('mine')\n", "colorsys.py")
+    write_sketch(f"import colorsys\n{textwrap.dedent(SPOTS)}")
+    answer = installed("proof", "spots.py", "--no-daybook", "--width", "40px")
+    assert answer.status == 0, answer.err
 
 
 def test_what_a_sketch_prints_does_not_mix_with_results(write_sketch: WriteSketch, capsys: pytest.CaptureFixture[str]) -> None:

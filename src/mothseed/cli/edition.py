@@ -83,7 +83,9 @@ def run(arguments: argparse.Namespace) -> int:
     asked = _asked(arguments)
     request = asked.request
     if arguments.dry_run:
-        return _say_due(request, as_json=arguments.json)
+        of_series = arguments.sketch.is_dir()
+        what = f"prints of {arguments.sketch} in {request.folder}" if of_series else str(request.folder)
+        return _say_due(request, what, as_json=arguments.json)
     started = time.perf_counter()
     summary = make_with_progress(request, arguments.jobs, _limits(arguments), arguments.cluster)
     seconds = time.perf_counter() - started
@@ -198,7 +200,7 @@ def _limits(arguments: argparse.Namespace) -> Limits:
     return Limits(arguments.time_limit, memory)
 
 
-def _say_due(request: Request, *, as_json: bool) -> int:
+def _say_due(request: Request, what: str, *, as_json: bool) -> int:
     """Say which editions would be made, and why; changes nothing."""
     from mothseed.layout import LEDGER_NAME
     from mothseed.series import due
@@ -213,7 +215,7 @@ def _say_due(request: Request, *, as_json: bool) -> int:
     for row in rows:
         console.say(f"{row['file']}  {row['reason']}")
     total = len(request.jobs)
-    console.say(f"{request.folder}: {len(rows)} of {total} would be made")
+    console.say(f"{what}: {len(rows)} of {total} would be made")
     return 0
 
 

@@ -59,6 +59,27 @@ def combined(first: Outline, given: Outline | Trail | Iterable[object], way: str
     return _off_grid(paths, scale)
 
 
+def united(given: Iterable[Outline | Trail | Iterable[object]]) -> Outline:
+    """What lies in any of some outlines; straight lines, holes running the other way round than what they are in."""
+    import pyclipper
+
+    hint = "write Outline.united([wing, body])"
+    outlines = [as_outline(each, "united", hint, closed=True) for each in given]
+    loops = [loop for outline in outlines for loop in loops_of(outline)]
+    scale = _scale(loops)
+    # Each by itself first: what one leaves out by its winding another must not.
+    paths = [path for outline in outlines for path in _simple(loops_of(outline), scale)]
+    return _off_grid(pyclipper.SimplifyPolygons(paths, pyclipper.PFT_POSITIVE) if paths else [], scale)
+
+
+def _simple(loops: Sequence[PointArray], scale: float) -> Paths:
+    """Loops on the grid as paths that do not cross, what they wind around lying on one side."""
+    import pyclipper
+
+    paths: Paths = pyclipper.SimplifyPolygons(_on_grid(loops, scale), pyclipper.PFT_NONZERO) if loops else []
+    return paths
+
+
 def grown(outline: Outline, distance: float, join: str) -> Outline:
     """The inside of an outline and all that lies within a distance of it; less than that where the distance is negative.
 
@@ -70,7 +91,7 @@ def grown(outline: Outline, distance: float, join: str) -> Outline:
     one_of("grown", "join", join, JOINS)
     loops = loops_of(outline)
     scale = _scale(loops, abs(distance))
-    paths = pyclipper.SimplifyPolygons(_on_grid(loops, scale), pyclipper.PFT_NONZERO) if loops else []
+    paths = _simple(loops, scale)
     joins = {"miter": pyclipper.JT_MITER, "round": pyclipper.JT_ROUND, "bevel": pyclipper.JT_SQUARE}
     arc = max(abs(distance) * scale * _ARC, 0.25)
     offset = pyclipper.PyclipperOffset(_MITER_LIMIT, arc)

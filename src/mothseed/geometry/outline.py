@@ -230,6 +230,11 @@ class Outline:
 
         return nearest_to(self, x, y)
 
+    def distance(self, x: float, y: float) -> float:
+        """How far a point is from its line; raises SketchError for an outline of no length."""
+        place = self.nearest(x, y)
+        return math.hypot(x - place.x, y - place.y)
+
     @overload
     def contains(self, x: float, y: float) -> bool: ...
     @overload
@@ -246,6 +251,13 @@ class Outline:
         across, down = np.broadcast_arrays(np.asarray(x, np.float64), np.asarray(y, np.float64))
         inside = region_of(self, "contains").contains(across.ravel(), down.ravel()).reshape(across.shape)
         return inside if across.ndim else bool(inside)
+
+    @classmethod
+    def united(cls, outlines: Iterable[Outline | Trail | Iterable[object]]) -> Outline:
+        """What lies in any of some outlines, put together at once: far quicker than one `union` after the other."""
+        from mothseed.geometry.combining import united
+
+        return united(outlines)
 
     def union(self, other: Outline | Trail | Iterable[object]) -> Outline:
         """What lies in one outline or the other. Curves come back as fine straight lines, as in the next three."""

@@ -13,9 +13,7 @@ def stones(sheet, chance, *, count=dial(6, 1, 12), furrow=dial(1.5, 0.8, 4)):
         size = own.between(3.5, 8.5)
         shape = smooth([(x * size * own.between(0.8, 1.2), y * size * own.between(0.6, 1)) for x, y in ring], closed=True)
         shapes.append(shape.turned(own.turn()).moved(place.x, place.y))
-    land = shapes[0]
-    for shape in shapes[1:]:
-        land = land.union(shape)
+    land = Outline.united(shapes)
     furrows = [land.grown(furrow * step) for step in range(1, 9)]
     far = Outline.rect(0, 0, 100, 100).difference(furrows[-1])
     sheet.path(far.hatched(furrow, 0), fill=None, stroke="#b9a98a", stroke_width=0.45)
