@@ -92,7 +92,7 @@ def test_all_faults_of_a_plan_are_told_each_with_its_place(run: Run, write_sketc
         'seeds: "3-1" runs backwards',
         "widht: there is no such key; keys are sketch, seeds,",
         'dpi: expected a number of pixels in an inch, got "many"',
-        'format: expected png, got "gif"',
+        'format: expected png, svg, pdf, webp, tif, tiff, jpg, jpeg, got "gif"',
         'without: expected a list of layers such as ["glow"], got [1]',
         'reseed.tint: "a b" is neither a whole number nor a word',
         'variant 1.name: "two words" is neither',

@@ -4,6 +4,7 @@ import json
 import sqlite3
 import subprocess
 import sys
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -32,7 +33,7 @@ from mothseed.series.ledger import _MIGRATIONS, Ledger  # what a ledger of each 
 from mothseed.series.rows import row_of
 from mothseed.sketch import Recipe, load_sketch
 from mothseed.sketch.seeds import edition_file, is_seed
-from tests.conftest import WriteSketch, pixels_of
+from tests.conftest import Run, WriteSketch, made_series, pixels_of
 from tests.recipes import known_edition
 
 
@@ -158,10 +159,21 @@ def test_a_ledger_can_be_read_by_several_and_where_nobody_may_write(write_sketch
         with pytest.raises(SeriesError, match="cannot be written"):
             one.mark([(("", 1), "keep", None)])
     assert (folder / LEDGER_NAME).stat().st_mtime_ns == before
-    with Ledger(folder), pytest.raises(SeriesError, match="another run is making"):
-        series_editions(folder)
     with pytest.raises(SeriesError, match="is no series"):
         Ledger.reading(tmp_path)
+
+
+def test_a_series_is_looked_through_while_it_is_made(write_sketch: WriteSketch, run: Run) -> None:
+    folder = made_series(write_sketch(), "1-3")
+    with Ledger(folder) as ledger:
+        edition = ledger.editions()[0]
+        for command in (["table", "s"], ["tally", "s"], ["contact", "s", "-o", "c.png"], ["lightbox", "s", "-o", "l.html"]):
+            assert run(*command).status == 0, command
+        ledger.add([replace(edition, seed=9, file="0009.png", error="it fails")])
+        assert len(json.loads(run("table", "s", "--json").out)) == 4, "what was added since is there"
+        marked = run("mark", "s", "1", "keep")
+        assert (marked.status, "another run is making" in marked.err) == (1, True)
+    assert run("mark", "s", "1", "keep").status == 0
 
 
 def test_what_a_killed_run_left_in_the_journal_is_taken_back_before_reading(write_sketch: WriteSketch, tmp_path: Path) -> None:

@@ -21,6 +21,7 @@ COMMANDS = {
     "lightbox": "the light table: one self-contained web page",
     "mark": "keep, drop or set aside editions, with a note",
     "verify": "make editions again and hold them against the ledger",
+    "pack": "a series in one file to give away, with its source, ledger and light table",
     "recover": "build a series' ledger again from its pictures",
     "palette": "the colours of a picture: on the terminal, as PNG, JSON, plain text",
     "trace": "each random draw and each mark with its line; --at explains a point of the picture",

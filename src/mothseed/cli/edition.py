@@ -18,6 +18,7 @@ from mothseed.faults import SeriesError, UsageError
 
 if TYPE_CHECKING:
     from mothseed.series import Crew, Edition, Limits, Request, Summary
+    from mothseed.series.other_forms import Form
 
 EXAMPLE = "mothseed edition specimen.py --seeds 1-24,40,lamp -o moths"
 
@@ -43,6 +44,15 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     options.add_marked(parser)
     parser.add_argument("--number", action="store_true", help="number the prints of a series: 3/12")
     parser.add_argument("--dry-run", action="store_true", help="only say what would be made, and why")
+    parser.add_argument(
+        "--format",
+        action="append",
+        default=[],
+        metavar="FORMAT",
+        help="write each edition as this too, in a folder of that name: svg, pdf, tiff, webp, jpg; with --depth, --grey or "
+        "--dither another png; may be given several times",
+    )
+    options.add_rounding(parser)
     options.add_jobs(parser)
     parser.add_argument(
         "--time-limit",
@@ -151,7 +161,7 @@ def _from_series(arguments: argparse.Namespace) -> _Asked:
         raise SeriesError(f"no edition of {source} is as asked for")
     sketch = sketch_of_prints(source, chosen)
     size = size_for(sketch.artwork, arguments.width, arguments.dpi)
-    request = prints(sketch, chosen, size.pixels, folder, size.dpi, numbered=arguments.number)
+    request = prints(sketch, chosen, size.pixels, folder, size.dpi, numbered=arguments.number, forms=_forms(arguments))
     return _Asked(request, folder.name, "", sketch.path)
 
 
@@ -163,7 +173,8 @@ def _refuse_beside(arguments: argparse.Namespace, what: str, names: Sequence[str
 
 def _given(arguments: argparse.Namespace, names: Sequence[str]) -> str:
     """Those of some options that were given, with commas between."""
-    return ", ".join(name for name in names if getattr(arguments, name.removeprefix("--")))
+    values = {name: getattr(arguments, name.removeprefix("--").replace("-", "_")) for name in names}
+    return ", ".join(name for name, value in values.items() if value and value != options.USUAL_DEPTH)
 
 
 def _from_options(arguments: argparse.Namespace) -> _Asked:
@@ -178,18 +189,33 @@ def _from_options(arguments: argparse.Namespace) -> _Asked:
     size = size_for(sketch.artwork, arguments.width, arguments.dpi)
     variant = Variant(recipe=recipe_of(arguments, sketch))
     folder = arguments.folder or Path(f"{sketch.name}-series")
-    return _Asked(Request.of(sketch, seeds, size.pixels, folder, size.dpi, (variant,)), sketch.name, "", arguments.sketch)
+    request = Request.of(sketch, seeds, size.pixels, folder, size.dpi, (variant,), _forms(arguments))
+    return _Asked(request, sketch.name, "", arguments.sketch)
+
+
+def _forms(arguments: argparse.Namespace) -> tuple[Form, ...]:
+    from mothseed.faults import FieldError
+    from mothseed.render.rounding import Rounding
+    from mothseed.series.other_forms import forms_named
+
+    rounding = Rounding(arguments.depth, arguments.grey, arguments.dither)
+    names = arguments.format or ["png"]
+    try:
+        return forms_named(names, rounding, keep_text=arguments.keep_text)
+    except FieldError as fault:
+        raise UsageError(fault.told_as("--format"), hint=fault.hint) from None
 
 
 def _from_plan(arguments: argparse.Namespace) -> _Asked:
     from mothseed.series import Request
     from mothseed.series.plan import read_plan
 
-    told = ("--seeds", "--settings", "--set", "--reseed", "--without", "--width", "--dpi")
-    _refuse_beside(arguments, "a plan", told, "write it into the plan")
+    told = ("--seeds", "--settings", "--set", "--reseed", "--without", "--width", "--dpi", "--format")
+    forms = ("--depth", "--grey", "--dither", "--keep-text")
+    _refuse_beside(arguments, "a plan", (*told, *forms), "write it into the plan")
     plan = read_plan(arguments.sketch)
     folder = arguments.folder or plan.folder
-    request = Request.of(plan.sketch, plan.seeds, plan.size.pixels, folder, plan.size.dpi, plan.variants)
+    request = Request.of(plan.sketch, plan.seeds, plan.size.pixels, folder, plan.size.dpi, plan.variants, plan.forms)
     return _Asked(request, arguments.sketch.stem, plan.caption, plan.sketch.path)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -44,7 +45,6 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Write the page; returns the exit status."""
     from mothseed.files import write_bytes
-    from mothseed.report.lightbox import card_of, lightbox
     from mothseed.series.table import selected_editions
 
     folder: Path = arguments.series
@@ -56,16 +56,23 @@ def run(arguments: argparse.Namespace) -> int:
     editions = selected_editions(done, options.condition(arguments), options.names(arguments.sort))
     if not editions:
         raise SeriesError(f"no edition of {folder} is as asked for")
-    with Progress.shown("pictures") as progress:
-        progress.start(len(editions))
-        cards = [card_of(folder, edition, output, _again(folder, edition)) for edition in editions]
-        page = lightbox(name, cards, arguments.picture_width, progress.advance).encode("utf-8")
+    page = page_of(folder, editions, output, arguments.picture_width)
     write_bytes(output, page)
     if arguments.json:
         console.say_json({"file": str(output), "editions": len(editions), "bytes": len(page)})
         return 0
     console.say(f"{output}  {counted(len(editions), 'edition')}, {len(page) / 1e6:.1f} MB")
     return 0
+
+
+def page_of(folder: Path, editions: Sequence[Edition], output: Path, picture_width: int = _USUAL_WIDTH) -> bytes:
+    """The light table of editions of a series, as it is to lie at `output`."""
+    from mothseed.report.lightbox import card_of, lightbox
+
+    with Progress.shown("pictures") as progress:
+        progress.start(len(editions))
+        cards = [card_of(folder, edition, output, _again(folder, edition)) for edition in editions]
+        return lightbox(folder.resolve().name, cards, picture_width, progress.advance).encode("utf-8")
 
 
 def _again(folder: Path, edition: Edition) -> str:

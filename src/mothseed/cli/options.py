@@ -31,6 +31,19 @@ def add_guides(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--guides", action="store_true", help="lay guides over it: a grid in sheet units, frames, outlines")
 
 
+USUAL_DEPTH = 8
+
+
+def add_rounding(parser: argparse.ArgumentParser) -> None:
+    """--keep-text, --depth, --grey and --dither: what not every format can have."""
+    parser.add_argument("--keep-text", action="store_true", help="in an SVG, text as text rather than as outlines")
+    parser.add_argument(
+        "--depth", type=int, choices=(8, 16), default=USUAL_DEPTH, help="bits of each channel of a PNG (default 8)"
+    )
+    parser.add_argument("--grey", action="store_true", help="make a PNG of greys: the luma of each colour")
+    parser.add_argument("--dither", action="store_true", help="round by a fine pattern, so that slow ramps have no bands")
+
+
 def add_series(parser: argparse.ArgumentParser) -> None:
     """SERIES: a series that is there."""
     parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")

@@ -15,8 +15,6 @@ from mothseed.told import assignments, counted
 if TYPE_CHECKING:
     from mothseed.making import Made
 
-_USUAL_DEPTH = 8
-
 EXAMPLE = "mothseed proof specimen.py --seed 7 --set spots=3 --width 1600px"
 
 
@@ -36,12 +34,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "--keep-settings", metavar="NAME", help="keep the dials that are set by a name in SKETCH.settings.toml, for --settings"
     )
     options.add_guides(parser)
-    parser.add_argument("--keep-text", action="store_true", help="in an SVG, text as text rather than as outlines")
-    parser.add_argument(
-        "--depth", type=int, choices=(8, 16), default=_USUAL_DEPTH, help="bits of each channel of a PNG (default 8)"
-    )
-    parser.add_argument("--grey", action="store_true", help="make a PNG of greys: the luma of each colour")
-    parser.add_argument("--dither", action="store_true", help="round by a fine pattern, so that slow ramps have no bands")
+    options.add_rounding(parser)
     parser.add_argument("--small", action="store_true", help="make a PNG as small as it gets, which takes longer")
     options.add_size(parser)
     options.add_daybook(parser)
@@ -146,4 +139,8 @@ _SETTINGS = {
 
 def _given(arguments: argparse.Namespace) -> dict[str, str]:
     """Those of _SETTINGS that the line gives."""
-    return {name: setting for name, setting in _SETTINGS.items() if getattr(arguments, name) not in (None, False, _USUAL_DEPTH)}
+    return {
+        name: setting
+        for name, setting in _SETTINGS.items()
+        if getattr(arguments, name) not in (None, False, options.USUAL_DEPTH)
+    }

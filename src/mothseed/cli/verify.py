@@ -4,11 +4,17 @@ from __future__ import annotations
 
 import argparse
 from dataclasses import asdict
+from pathlib import Path
+from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
+from mothseed.faults import UsageError
 from mothseed.told import counted
+
+if TYPE_CHECKING:
+    from mothseed.repeat.verify import Again, Deviation
 
 EXAMPLE = "mothseed verify moths --sample 12"
 
@@ -18,14 +24,18 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "verify",
-        "Hold the pictures of a series against its ledger, then make its editions once more, from the series' own "
-        "copy of the source, in fresh processes and in another order, and hold those against both. "
-        "Nothing is changed; exit status 1 where something is not as it was.",
+        "Check the pictures of a series against its ledger, then make its editions again, from the series' own copy of "
+        "the source, in fresh processes and in another order, and check those against both. Of a single picture, make "
+        "it again from its sketch. Nothing is changed; the exit status is 1 if something is not as it was.",
         EXAMPLE,
     )
-    options.add_series(parser)
+    parser.add_argument("target", type=Path, metavar="SERIES", help="the folder of a series, or a picture")
+    parser.add_argument("sketch", type=Path, nargs="?", metavar="SKETCH", help="of a picture: the sketch that it was made from")
     parser.add_argument(
         "--sample", type=options.positive_whole, metavar="N", help="make only so many again, evenly chosen (default all)"
+    )
+    parser.add_argument(
+        "--files", action="store_true", help="check the files alone and run nothing: for a series that came from somebody else"
     )
     options.add_jobs(parser)
     options.add_common(parser)
@@ -34,20 +44,23 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Verify; returns the exit status."""
-    from mothseed.making import prepare_kernels
-    from mothseed.repeat.verify import Deviation, again_from_source, files_against_ledger, made_again, sampled
+    from mothseed.repeat.verify import Deviation, again_from_source, files_against_ledger, files_against_manifest, sampled
 
-    editions = options.editions_of(arguments.series)
-    findings = list(files_against_ledger(arguments.series, editions))
-    sources = [again_from_source(arguments.series, edition) for edition in sampled(editions, arguments.sample)]
-    findings += [each for each in sources if isinstance(each, Deviation)]
-    again = [each for each in sources if not isinstance(each, Deviation)]
-    console.announce_waits()
-    prepare_kernels()
-    with Progress.shown("editions") as progress:
-        progress.start(len(again))
-        if again:
-            findings += made_again(again, options.workers(arguments.jobs, len(again)), progress.advance)
+    if arguments.target.is_file():
+        return _check_picture(arguments)
+    series: Path = arguments.target
+    if arguments.sketch is not None:
+        raise UsageError("a series has a copy of its sketch", hint=f"write mothseed verify {series}")
+    if arguments.files and arguments.sample:
+        raise UsageError("--files makes nothing again, so there is nothing to --sample")
+    editions = options.editions_of(series)
+    findings = [*files_against_manifest(series), *files_against_ledger(series, editions)]
+    again: list[Again] = []
+    if not arguments.files:
+        sources = [again_from_source(series, edition) for edition in sampled(editions, arguments.sample)]
+        findings += [each for each in sources if isinstance(each, Deviation)]
+        again = [each for each in sources if not isinstance(each, Deviation)]
+        findings += _made_again(again, arguments.jobs)
     stale = sum(each.is_stale for each in again)
     findings.sort(key=lambda finding: (finding.file, finding.kind))
     if arguments.json:
@@ -58,8 +71,44 @@ def run(arguments: argparse.Namespace) -> int:
     failed = sum(edition.failed for edition in editions)
     more = f", {failed} failed" if failed else ""
     pictures = counted(len(editions) - failed, "picture")
-    console.say(f"{arguments.series}: {pictures}{more}; {len(again)} made again; {counted(len(findings), 'finding')}")
+    made = "nothing was run" if arguments.files else f"{len(again)} made again"
+    console.say(f"{series}: {pictures}{more}; {made}; {counted(len(findings), 'finding')}")
     if stale:
         whose = "it; its drawing was" if stale == 1 else "them; their drawings were"
         console.say(f"stale: {counted(stale, 'picture')}, as an older renderer painted {whose} held against what is drawn now")
     return 1 if findings else 0
+
+
+def _made_again(again: list[Again], jobs: int | None) -> list[Deviation]:
+    from mothseed.making import prepare_kernels
+    from mothseed.repeat.verify import made_again
+
+    console.announce_waits()
+    prepare_kernels()
+    with Progress.shown("editions") as progress:
+        progress.start(len(again))
+        return list(made_again(again, options.workers(jobs, len(again)), progress.advance)) if again else []
+
+
+def _check_picture(arguments: argparse.Namespace) -> int:
+    """Make one picture again from the sketch that was named."""
+    from mothseed.repeat.one_picture import check_picture
+    from mothseed.sketch import load_sketch
+
+    picture: Path = arguments.target
+    if arguments.sample or arguments.files:
+        raise UsageError(f"{picture} is a picture, not a series, so there is nothing to choose from")
+    if arguments.sketch is None:
+        raise UsageError(f"which sketch is {picture} from?", hint=f"name it: mothseed verify {picture} specimen.py")
+    console.announce_waits()
+    checked = check_picture(picture, load_sketch(arguments.sketch))
+    if arguments.json:
+        told = {"fingerprint": checked.history.fingerprint, "compared": checked.compared, "findings": list(checked.findings)}
+        console.say_json(told)
+    elif checked.findings:
+        for words in checked.findings:
+            console.say(f"{picture}  {words}")
+    else:
+        console.say(f"{picture}  {checked.compared} are what {arguments.sketch} gives" if "and" in checked.compared
+                    else f"{picture}  {checked.compared} is what {arguments.sketch} gives")  # fmt: skip
+    return 1 if checked.findings else 0

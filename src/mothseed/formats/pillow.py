@@ -48,7 +48,7 @@ def write_by_pillow(path: Path, drawing: Drawing, history: str, settings: Settin
 
 def read_pixels(path: Path) -> ByteArray:
     """The pixels of a picture file as they are in it; raises PictureError where it is no whole picture."""
-    from PIL import Image
+    from PIL import Image, UnidentifiedImageError
 
     try:
         content = read_ordinary(path)
@@ -57,6 +57,8 @@ def read_pixels(path: Path) -> ByteArray:
             return pixels
         with Image.open(BytesIO(content)) as image:
             return np.asarray(image)
+    except UnidentifiedImageError:
+        raise PictureError("it is no whole picture: it cannot be read") from None
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as fault:
         raise PictureError(f"it is no whole picture: {fault}") from None
 
@@ -70,7 +72,9 @@ def read_history(path: Path) -> str | None:
             text = getattr(image, "text", {}).get(HISTORY_KEYWORD) or image.getexif().get(_HISTORY_TAG)
     except FileNotFoundError:
         raise PictureError(f"there is no picture {path}", hint="look at the path") from None
-    except (OSError, SyntaxError, ValueError, UnidentifiedImageError) as fault:
+    except UnidentifiedImageError:
+        raise PictureError(f"{path} is not a whole picture: it cannot be read") from None
+    except (OSError, SyntaxError, ValueError) as fault:
         raise PictureError(f"{path} is not a whole picture: {fault}") from None
     return None if text is None else str(text)
 

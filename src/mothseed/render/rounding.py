@@ -25,4 +25,6 @@ class Rounding:
         return ((1 if self.grey else 3) + (not opaque)) * self.bits // 8
 
 
+DEPTHS = (8, 16)
+"""Bits that a channel can have."""
 USUAL = Rounding()

@@ -11,14 +11,17 @@ from pathlib import Path
 from mothseed.arrays import ByteArray
 from mothseed.faults import MothSeedError, PictureError
 from mothseed.formats.pillow import read_pixels
-from mothseed.layout import CONTACT_NAME
+from mothseed.layout import CONTACT_NAME, MANIFEST_NAME
 from mothseed.making import Made, make_again
 from mothseed.measure import Swatches, forms_of, reduced
+from mothseed.records import RecordError
 from mothseed.render import RENDERER_VERSION, pixel_hash
 from mothseed.repeat.difference import first_difference
 from mothseed.repeat.processes import fresh_processes
 from mothseed.series.edition import Edition
 from mothseed.series.job import failure_text, measurements
+from mothseed.series.other_forms import fingerprint_in, form_trouble
+from mothseed.series.pack import manifest_of, otherwise_than_packed
 from mothseed.series.source import source_of
 from mothseed.sheet import Drawing, fingerprint
 from mothseed.sketch import load_sketch
@@ -80,9 +83,32 @@ def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[
         words = _otherwise_in_history(path, edition) if same else "its pixels are not those that were made"
         if words:
             yield Deviation("altered", edition.file, words)
-    for path in sorted(folder.glob("*.png")):
-        if path.name not in known and path.name != CONTACT_NAME:
-            yield Deviation("unknown", path.name, "no edition of the ledger has this picture")
+        for name, digest in edition.files.items():
+            words = form_trouble(folder, {name: digest})
+            if words:
+                missing = words.endswith("missing")
+                yield Deviation(
+                    "missing" if missing else "altered", name, "it is gone" if missing else "it is not what was made"
+                )
+            elif fingerprint_in(folder / name) != edition.fingerprint:
+                yield Deviation("altered", name, "the history in it is not that of its edition")
+    forms = {name for edition in editions for name in edition.files}
+    places = {Path(name).parent.name for name in forms}
+    for path in sorted([*folder.glob("*.png"), *(path for place in places for path in (folder / place).glob("*.*"))]):
+        name = path.relative_to(folder).as_posix()
+        if name not in known | forms and name != CONTACT_NAME:
+            yield Deviation("unknown", name, "no edition of the ledger has this picture")
+
+
+def files_against_manifest(folder: Path) -> Iterator[Deviation]:
+    """Files of a series that was packed, and are not as they were then; none where it was not."""
+    try:
+        files = manifest_of(folder)
+    except RecordError as fault:
+        yield Deviation("altered", MANIFEST_NAME, str(fault))
+        return
+    for name, kind in otherwise_than_packed(folder, files or {}):
+        yield Deviation(kind, name, "it was in the pack" if kind == "missing" else "it is not as it was packed")
 
 
 def _otherwise_in_history(path: Path, edition: Edition) -> str:

@@ -34,6 +34,8 @@ class Edition(Provenance):
     """size of its file when it was made, and with the next the sign that it is still that one; 0 where it was not kept"""
     file_time: int = 0
     """nanoseconds since 1970 at which its file was last written, as the file system has it"""
+    files: dict[str, str] = field(default_factory=dict)
+    """other forms of its picture: the hash of each file, by its path in the series' folder"""
     error: str = ""
     measures: dict[str, float] = field(default_factory=dict)
     palette: Swatches = ()

@@ -10,6 +10,7 @@ from mothseed.files import file_hash
 from mothseed.render import RENDERER_VERSION
 from mothseed.series.edition import Edition
 from mothseed.series.job import Job
+from mothseed.series.other_forms import form_trouble
 from mothseed.series.pictures import trouble
 
 
@@ -45,7 +46,10 @@ class Freshness:
         for name, digest in edition.sources.items():
             if self._hash(name) != digest:
                 return f"{name} was changed"
-        return trouble(self._folder, edition)
+        lacking = [form.name for form in job.forms if form.file(edition.file) not in edition.files]
+        if lacking:
+            return f"it has no {lacking[0]} yet"
+        return trouble(self._folder, edition) or form_trouble(self._folder, edition.files)
 
     def _hash(self, name: str) -> str | None:
         if name not in self._hashes:

@@ -14,6 +14,7 @@ from mothseed.making import make
 from mothseed.measure import forms_of, makeup_of, measured, seen
 from mothseed.series.edition import Edition, Key
 from mothseed.series.limits import NO_LIMITS, Limits, OutOfTime, time_limit
+from mothseed.series.other_forms import Form
 from mothseed.sheet import Drawing
 from mothseed.sketch import Sketch
 from mothseed.sketch.history import plain_dials, source_hashes
@@ -37,6 +38,8 @@ class Job:
     """whether guides are laid over it, for a picture that is looked at and not kept"""
     copy: Path | None = None
     """the series' own copy of the sketch's folder, which its files are read from"""
+    forms: tuple[Form, ...] = ()
+    """what its picture is written as besides"""
     painted: bool = True
     """whether there is to be a picture, rather than just what comes by chance and what is counted in the drawing"""
 
@@ -63,9 +66,11 @@ class Variant:
     name: str = ""
     recipe: Recipe = field(default=AS_IT_IS)
 
-    def job(self, sketch: Path, seed: Seed, width: int, folder: Path, dpi: float | None = None) -> Job:
+    def job(
+        self, sketch: Path, seed: Seed, width: int, folder: Path, dpi: float | None = None, forms: tuple[Form, ...] = ()
+    ) -> Job:
         """The work of making a seed in this way."""
-        return Job(sketch, self.recipe.but(seed=seed), width, dpi, folder, self.name)
+        return Job(sketch, self.recipe.but(seed=seed), width, dpi, folder, self.name, forms=forms)
 
 
 def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Edition:
@@ -85,6 +90,9 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
                 return Edition.of(made.history, width=job.width, milliseconds=_since(started), measures=counted)
             pixels, image = made.write_measured(job.file, job.width, job.dpi, guides=job.guides, effort=job.effort)
             kept = measurements(made.drawing, image)
+            files = {
+                form.file(job.file.name): form.write(made, job.folder, job.file.name, job.width, job.dpi) for form in job.forms
+            }
     except OutOfTime:
         words = f"it took longer than {limits.seconds:g} s; make it do less, or allow it more time"
         return failed_edition(sketch, job, words, _since(started))
@@ -105,6 +113,7 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
         milliseconds=_since(started),
         pixel_hash=pixels,
         file=job.file.name,
+        files=files,
         **kept,
     )
 

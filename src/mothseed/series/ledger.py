@@ -5,10 +5,12 @@ from __future__ import annotations
 import re
 import sqlite3
 from collections.abc import Iterable, Iterator
-from contextlib import closing, contextmanager
+from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 from types import TracebackType
 from typing import Self
+
+from filelock import FileLock, Timeout
 
 from mothseed.faults import (
     ClosedFolderError,
@@ -81,6 +83,10 @@ _MIGRATIONS = (
         "ALTER TABLE edition ADD COLUMN file_size INTEGER NOT NULL DEFAULT 0",
         "ALTER TABLE edition ADD COLUMN file_time INTEGER NOT NULL DEFAULT 0",
     ),
+    (
+        # JSON object: content hash of each other form of the picture, by its path in the folder: svg/0007.svg
+        "ALTER TABLE edition ADD COLUMN files TEXT NOT NULL DEFAULT '{}'",
+    ),
 )
 
 
@@ -113,12 +119,21 @@ def _schemas() -> list[dict[str, str]]:
 
 
 _SCHEMA_OF = _schemas()
+_LOCK_NAME = ".ledger.lock"
+"""Beside a ledger: whoever writes has it locked. The ledger itself is locked only while something is written."""
+_WAIT, _READERS_TAKE = 0.2, 5.0
+"""Seconds that are waited for another run, and for somebody who reads or writes a little."""
 _BUSY = {"SQLITE_BUSY", "SQLITE_LOCKED"}
 _CLOSED = {"SQLITE_READONLY", "SQLITE_CANTOPEN", "SQLITE_PERM", "SQLITE_IOERR"}
 
 
 class Ledger:
-    """The record of a series; open it with `with`. While one is open, no other process can write to the series."""
+    """The record of a series; open it with `with`.
+
+    While one is open to be written, no other process can write to the series, and all can read what is there so far.
+    """
+
+    _lock: FileLock | None
 
     def __init__(self, folder: Path) -> None:
         """Open the ledger of a folder, or begin one.
@@ -128,19 +143,28 @@ class Ledger:
         """
         self.path = folder / LEDGER_NAME
         _refuse_link(self.path)
+        lock = folder / _LOCK_NAME
+        _refuse_link(lock)
         try:
             folder.mkdir(parents=True, exist_ok=True)
-            self._connection = sqlite3.connect(self.path, timeout=0.2, isolation_level=None)
+            self._lock = FileLock(lock, timeout=_WAIT)
+            self._lock.acquire()
+        except OSError as fault:  # Timeout is one
+            if isinstance(fault, Timeout):
+                raise self._in_use() from None
+            raise ClosedFolderError(f"{folder} cannot be made a series folder: {fault.strerror or fault}") from None
+        try:
+            self._connection = sqlite3.connect(self.path, timeout=_READERS_TAKE, isolation_level=None)
             self._connection.text_factory = _text
-            self._connection.execute("PRAGMA locking_mode = EXCLUSIVE")
             self._connection.execute("PRAGMA foreign_keys = ON")
             self._connection.execute("PRAGMA trusted_schema = OFF")
             self._check_tables()
             self._migrate()
-        except OSError as fault:
-            raise ClosedFolderError(f"{folder} cannot be made a series folder: {fault.strerror or fault}") from None
-        except sqlite3.Error as fault:
-            raise self._explained(fault) from None
+        except BaseException as fault:
+            self._lock.release()
+            if isinstance(fault, sqlite3.Error):
+                raise self._explained(fault) from None
+            raise
 
     @classmethod
     def of(cls, folder: Path) -> Ledger:
@@ -163,14 +187,19 @@ class Ledger:
         One of an earlier version is read as it is.
         """
         path = folder / LEDGER_NAME
-        if not path.is_file() or path.with_name(f"{LEDGER_NAME}-journal").exists():
-            return cls.of(folder)  # what a killed run left is taken back by whoever may write
+        if not path.is_file():
+            return cls.of(folder)
+        if path.with_name(f"{LEDGER_NAME}-journal").exists():
+            # What a killed run left is taken back by whoever may write; a run that goes on is only waited for.
+            with suppress(SeriesInUseError):
+                return cls.of(folder)
         _refuse_link(path)
         ledger = cls.__new__(cls)
         ledger.path = path
+        ledger._lock = None
         try:
             address = f"{path.resolve().as_uri()}?mode=ro"
-            ledger._connection = sqlite3.connect(address, uri=True, timeout=0.2, isolation_level=None)
+            ledger._connection = sqlite3.connect(address, uri=True, timeout=_READERS_TAKE, isolation_level=None)
             ledger._connection.text_factory = _text
             ledger._connection.execute("PRAGMA trusted_schema = OFF")
             ledger._check_tables()
@@ -183,14 +212,18 @@ class Ledger:
 
     def __exit__(self, kind: type[BaseException] | None, fault: BaseException | None, trace: TracebackType | None) -> None:
         self._connection.close()
+        if self._lock is not None:
+            self._lock.release()
+
+    def _in_use(self) -> SeriesInUseError:
+        return SeriesInUseError(f"another run is making {self.path.parent}")
 
     def _explained(self, fault: sqlite3.Error, doing: str = "written") -> MothSeedError:
         """A fault of the database by its name, which is SQLite's own; what has none is read by nobody else."""
         name = getattr(fault, "sqlite_errorname", "")
         primary = "_".join(name.split("_")[:2])  # SQLITE_READONLY_DBMOVED is a way of SQLITE_READONLY
-        folder = self.path.parent
         if primary in _BUSY:
-            return SeriesInUseError(f"another run is making {folder}")
+            return self._in_use()
         if primary in _CLOSED:
             return ClosedFolderError(f"{self.path} cannot be {doing}: {fault}")
         if primary == "SQLITE_FULL":
@@ -247,9 +280,6 @@ class Ledger:
                 for statement in statements:
                     connection.execute(statement)
                 connection.execute(f"PRAGMA user_version = {number}")
-        if version == len(_MIGRATIONS):
-            with self._atomic():  # takes the lock, which a fresh ledger took with its first table
-                pass
 
     def add(self, editions: Iterable[Edition]) -> None:
         """Record editions, all or none, each in place of an earlier one of its key, whose mark and note it keeps."""

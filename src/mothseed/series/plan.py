@@ -11,7 +11,9 @@ from typing import Any
 
 from mothseed.faults import FieldError, ManyFaultsError, MissingFileError, UsageError
 from mothseed.files import read_ordinary
+from mothseed.render.rounding import DEPTHS, USUAL, Rounding
 from mothseed.series.job import Variant
+from mothseed.series.other_forms import Form, forms_named
 from mothseed.sizes import OutputSize
 from mothseed.sketch import Sketch, load_sketch
 from mothseed.sketch.artwork import size_for
@@ -22,9 +24,25 @@ from mothseed.sketch.recipe import AS_IT_IS, Recipe
 from mothseed.sketch.seeds import Seed, check_variant, parse_seed, parse_seeds
 from mothseed.told import quoted
 
-_KEYS = ("sketch", "seeds", "folder", "width", "dpi", "format", "caption", "settings", "dials", "reseed", "without", "variant")
+_KEYS = (
+    "sketch",
+    "seeds",
+    "folder",
+    "width",
+    "dpi",
+    "format",
+    "depth",
+    "grey",
+    "dither",
+    "keep-text",
+    "caption",
+    "settings",
+    "dials",
+    "reseed",
+    "without",
+    "variant",
+)
 _VARIANT_KEYS = ("name", "settings", "dials", "reseed", "without")
-_FORMATS = ("png",)
 _Kept = Callable[[str], dict[str, Any]]
 
 
@@ -38,6 +56,7 @@ class Plan:
     size: OutputSize
     caption: str
     variants: tuple[Variant, ...]
+    forms: tuple[Form, ...]
 
 
 def read_plan(path: Path) -> Plan:
@@ -105,9 +124,7 @@ def _plan(content: dict[str, Any], path: Path, reader: _Reader) -> Plan | None:
     if dpi is not None and not 0 < dpi <= 10_000:
         reader.faults.append(f"dpi: expected a number above 0, got {dpi}")
         dpi = None
-    form = reader.value(content, "format", str, "the name of a format", "png")
-    if form not in _FORMATS:
-        reader.faults.append(f"format: expected {' or '.join(_FORMATS)}, got {quoted(form)}")
+    forms = _forms(content, reader)
     caption = reader.value(content, "caption", str, 'a text such as "{seed} {form}"', "")
     sketch = reader.tried("sketch", partial(load_sketch, path.parent / name), None) if name else None
     size = reader.tried("width", partial(size_for, sketch.artwork, width, dpi), None) if sketch else None
@@ -117,7 +134,29 @@ def _plan(content: dict[str, Any], path: Path, reader: _Reader) -> Plan | None:
     variants = _variants(content, shared, reader, dials, kept)
     if sketch is None or size is None:
         return None
-    return Plan(sketch, tuple(seeds), path.parent / folder, size, caption, variants)
+    return Plan(sketch, tuple(seeds), path.parent / folder, size, caption, variants, forms)
+
+
+def _forms(content: dict[str, Any], reader: _Reader) -> tuple[Form, ...]:
+    """What each edition is written as besides a PNG."""
+    written = reader.value(content, "format", (str, list), 'the name of a format, or several: ["svg", "pdf"]', "png")
+    names = [written] if isinstance(written, str) else written
+    if not all(isinstance(name, str) for name in names):
+        reader.faults.append('format: expected names of formats, such as ["svg", "pdf"]')
+        return ()
+    depth = reader.value(content, "depth", int, "8 or 16", USUAL.bits)
+    if depth not in DEPTHS:
+        reader.faults.append(f"depth: expected 8 or 16, got {depth}")
+        depth = USUAL.bits
+    switches = [content.get(key, False) for key in ("grey", "dither", "keep-text")]
+    for key, value in zip(("grey", "dither", "keep-text"), switches, strict=True):
+        if not isinstance(value, bool):
+            reader.faults.append(f"{key}: expected true or false, got {quoted(value)}")
+    grey, dither, keep_text = (value is True for value in switches)
+    found: tuple[Form, ...] = reader.tried(
+        "format", lambda: forms_named(names, Rounding(depth, grey, dither), keep_text=keep_text), ()
+    )
+    return found
 
 
 def _variants(

@@ -8,6 +8,7 @@ from pathlib import Path
 from mothseed.faults import SeriesError
 from mothseed.series.edition import Edition
 from mothseed.series.job import Job
+from mothseed.series.other_forms import Form
 from mothseed.series.run import Request
 from mothseed.series.source import source_of
 from mothseed.sketch import Sketch, load_sketch
@@ -33,12 +34,19 @@ def sketch_of_prints(folder: Path, editions: Sequence[Edition]) -> Sketch:
 
 
 def prints(
-    sketch: Sketch, editions: Sequence[Edition], width: int, folder: Path, dpi: float | None, *, numbered: bool
+    sketch: Sketch,
+    editions: Sequence[Edition],
+    width: int,
+    folder: Path,
+    dpi: float | None,
+    *,
+    numbered: bool,
+    forms: tuple[Form, ...] = (),
 ) -> Request:
     """A request for prints of editions, each as it was chosen, `width` pixels wide; numbered in their order where asked for."""
     jobs = []
     for number, edition in enumerate(editions, 1):
         recipe = edition.fitting(sketch.artwork.dials)
         label = f"{number}/{len(editions)}" if numbered else ""
-        jobs.append(Job(sketch.path, recipe, width, dpi, folder, edition.variant, label))
+        jobs.append(Job(sketch.path, recipe, width, dpi, folder, edition.variant, label, forms=forms))
     return Request(sketch, folder, tuple(jobs))

@@ -17,6 +17,7 @@ from mothseed.render import pixel_hash
 from mothseed.series.edition import Edition, Key
 from mothseed.series.ledger import Ledger
 from mothseed.series.marking import MARKS
+from mothseed.series.other_forms import forms_beside
 from mothseed.series.pictures import stamped
 from mothseed.sketch.history import history_in_picture
 from mothseed.sketch.seeds import edition_file, parse_seed
@@ -131,6 +132,7 @@ def _edition_in(path: Path) -> Edition | str:
         width=pixels.shape[1],
         pixel_hash=pixel_hash(pixels),
         file=path.name,
+        files=forms_beside(path.parent, path.name, history.fingerprint),
         measures=sight.look,
         palette=sight.palette,
         appearance=sight.appearance,

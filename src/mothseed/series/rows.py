@@ -10,6 +10,7 @@ from typing import Any
 from mothseed.chance import Outcome, Promise
 from mothseed.records import RecordError, as_json, as_plain_record, as_record, from_json
 from mothseed.series.edition import Edition
+from mothseed.series.other_forms import check_files
 from mothseed.sketch.history import check_names
 from mothseed.sketch.seeds import edition_file
 from mothseed.told import quoted, writable
@@ -64,6 +65,7 @@ def _checked(edition: Edition) -> Edition:
     check_names(edition)
     if edition.file and edition.file != edition_file(edition.seed, edition.variant, edition.number):
         raise RecordError(f"file: {quoted(edition.file)} is not the picture of that seed")
+    check_files(edition.files, edition.file)
     return edition
 
 

@@ -14,6 +14,7 @@ from mothseed.series.edition import Edition, Key
 from mothseed.series.freshness import Freshness
 from mothseed.series.job import Job, Variant, failed_edition
 from mothseed.series.ledger import Ledger
+from mothseed.series.other_forms import Form, form_of
 from mothseed.series.pictures import is_as_stamped, stamped
 from mothseed.series.snapshot import begin_copy, changed_since, keep_sources
 from mothseed.sketch import Sketch
@@ -38,9 +39,10 @@ class Request:
         folder: Path,
         dpi: float | None = None,
         variants: Sequence[Variant] = (Variant(),),
+        forms: tuple[Form, ...] = (),
     ) -> Request:
         """Each seed in each variant."""
-        jobs = (variant.job(sketch.path, seed, width, folder, dpi) for seed in seeds for variant in variants)
+        jobs = (variant.job(sketch.path, seed, width, folder, dpi, forms) for seed in seeds for variant in variants)
         return cls(sketch, folder, tuple(jobs))
 
 
@@ -113,9 +115,14 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
         known = ledger.editions(damaged)
         watcher.damaged(damaged)
         copy = begin_copy(request.folder, request.sketch)
-        jobs = [replace(each.job, copy=copy.copy) for each in due(request, known)]
+        had = {edition.key: tuple(form for name in edition.files if (form := form_of(name))) for edition in known}
+        # What is made again is made in all the forms that it had.
+        jobs = [
+            replace(job, copy=copy.copy, forms=tuple(dict.fromkeys((*had.get(job.key, ()), *job.forms))))
+            for job in (each.job for each in due(request, known))
+        ]
         _stamp_again(ledger, request.folder, known, jobs)
-        files = {edition.key: edition.file for edition in known}
+        files = {edition.key: {edition.file, *edition.files} - {""} for edition in known}
         watcher.begin(len(jobs))
         kept: dict[str, str] = {}
         lost: set[str] = set()
@@ -131,9 +138,11 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
                     kept |= edition.sources
                     lost |= {*keep_sources(request.folder, request.sketch.folder, kept)}
             # What the ledger calls done is on the disk: a loss of power then takes nothing that it knows.
-            flush(request.folder / edition.file for edition in editions if not edition.failed)
+            flush(
+                request.folder / name for edition in editions if not edition.failed for name in (edition.file, *edition.files)
+            )
             ledger.add([stamped(request.folder, edition) for edition in editions])
-            _remove_renamed(request.folder, editions, files)
+            _remove_left(request.folder, editions, files)
             count += len(editions)
             failed += [edition for edition in editions if edition.failed]
             watcher.done(editions)
@@ -157,12 +166,14 @@ def _refuse_other_sketch(request: Request, known: Iterable[Edition]) -> None:
             raise OtherSeriesError(f"{request.folder} holds a series of {edition.sketch}, not of {name}")
 
 
-def _remove_renamed(folder: Path, editions: Iterable[Edition], files: Mapping[Key, str]) -> None:
-    """Remove the earlier pictures of editions that now have another number, and so another name."""
+def _remove_left(folder: Path, editions: Iterable[Edition], files: Mapping[Key, set[str]]) -> None:
+    """Remove the earlier pictures of editions that now have another number, and so another name, and forms that they no longer
+    have: those are of what was made before.
+    """
     for edition in editions:
-        before = files.get(edition.key, "")
-        if before and edition.file and before != edition.file:
-            (folder / before).unlink(missing_ok=True)
+        for name in files.get(edition.key, set()) - {edition.file, *edition.files}:
+            if edition.file and not (folder / name).parent.is_symlink():
+                (folder / name).unlink(missing_ok=True)
 
 
 def _sweep_parts(folder: Path) -> None:

@@ -25,6 +25,7 @@ from mothseed.files import begin_folder, end_folder, write_bytes
 from mothseed.series.crew import Crew
 from mothseed.series.edition import Edition
 from mothseed.series.job import Job, make_edition
+from mothseed.series.other_forms import refuse_link
 from mothseed.series.run import Request
 from mothseed.sketch import Sketch, load_sketch
 
@@ -51,8 +52,8 @@ class Bundle:
         return digest.hexdigest()
 
 
-Made = tuple[Edition, bytes]
-"""An edition, and the content of its picture's file."""
+Made = tuple[Edition, dict[str, bytes]]
+"""An edition, and the content of its files, by their path in the folder of the series."""
 
 
 def bundled(sketch: Sketch) -> Bundle:
@@ -128,9 +129,10 @@ def _crew(client: Any, threads: int, request: Request, lost: tuple[type[BaseExce
 
     def received(made: list[Made]) -> list[Edition]:
         editions = []
-        for edition, content in made:
-            if not edition.failed:
-                write_bytes(folder / edition.file, content, through_links=False)
+        for edition, contents in made:
+            for name in {edition.file, *edition.files} & contents.keys():
+                refuse_link(folder / name)
+                write_bytes(folder / name, contents[name], through_links=False)
             editions.append(edition)
         return editions
 
@@ -144,8 +146,9 @@ def make_chunk_anywhere(bundle: Bundle, jobs: list[Job]) -> list[Made]:
     for job in jobs:
         with tempfile.TemporaryDirectory() as folder:
             edition = make_edition(sketch, replace(job, sketch=sketch.path, folder=Path(folder), copy=None))
-            content = b"" if edition.failed else (Path(folder) / edition.file).read_bytes()
-        made.append((edition, content))
+            names = () if edition.failed else (edition.file, *edition.files)
+            contents = {name: (Path(folder) / name).read_bytes() for name in names}
+        made.append((edition, contents))
     return made
 
 

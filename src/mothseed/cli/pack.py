@@ -1,0 +1,56 @@
+"""mothseed pack: a series in one file, to be given away."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from mothseed.cli import console, options
+from mothseed.cli.lightbox import page_of
+from mothseed.cli.parser import command
+from mothseed.faults import SeriesError, UsageError
+from mothseed.files import renamed
+from mothseed.told import counted
+
+EXAMPLE = "mothseed pack moths -o moths.zip"
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = command(
+        commands,
+        "pack",
+        "Write a series as one ZIP file: its pictures, its source, its ledger, a light table, the versions of what made "
+        "it, and the hash of each file. Whoever unpacks it can look through it with a browser alone, and check it with "
+        "mothseed verify.",
+        EXAMPLE,
+    )
+    options.add_series(parser)
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="a .zip file (default SERIES.zip)")
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Write the pack; returns the exit status."""
+    from mothseed.layout import LIGHTBOX_NAME
+    from mothseed.series.pack import write_pack
+
+    folder: Path = arguments.series
+    output: Path = arguments.output or Path(f"{folder.resolve().name}.zip")
+    if output.suffix.lower() != ".zip" or output.is_dir():
+        raise UsageError(f"{output} is not the name of a ZIP file", hint=f"write -o {renamed(output, '.zip').name}")
+    if output.resolve().is_relative_to(folder.resolve()):
+        raise UsageError(f"{output} lies in the series that it is to hold", hint=f"write -o {folder.resolve().name}.zip")
+    editions = options.editions_of(folder)
+    shown = options.editions_with_pictures(folder)
+    if not shown:
+        raise SeriesError(f"there is no picture in {folder} to pack", hint="make some with mothseed edition")
+    page = page_of(folder, shown, folder / LIGHTBOX_NAME)
+    files = write_pack(folder, editions, output, {LIGHTBOX_NAME: page})
+    size = output.stat().st_size
+    if arguments.json:
+        console.say_json({"file": str(output), "files": files, "editions": len(shown), "bytes": size})
+        return 0
+    console.say(f"{output}  {counted(len(shown), 'edition')}, {counted(files, 'file')}, {size / 1e6:.1f} MB")
+    return 0

@@ -1,0 +1,145 @@
+"""Other forms of an edition's picture, beside the PNG that sheets and pages show: shapes, other formats, finer steps.
+
+Each form has a folder of its own in that of the series: svg/0007.svg, tiff/0007.tiff, png16/0007.png.
+"""
+
+from __future__ import annotations
+
+import os
+import re
+import stat
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from pathlib import Path, PurePosixPath
+
+from mothseed.faults import FieldError, FileError, PictureError
+from mothseed.files import file_hash
+from mothseed.formats import Settings
+from mothseed.formats.registry import endings, format_of, history_in
+from mothseed.making import Made
+from mothseed.records import RecordError, as_record, from_json
+from mothseed.render.rounding import DEPTHS, USUAL, Rounding
+from mothseed.sketch.history import History
+from mothseed.told import quoted
+
+_PLACE = re.compile(r"[a-z0-9]{1,20}(-[a-z]{1,20}){0,3}")
+"""What the folder of a form is called."""
+
+
+@dataclass(frozen=True, slots=True)
+class Form:
+    """A kind of file that each edition is written as too."""
+
+    ending: str
+    """in lower case, with its point"""
+    rounding: Rounding = USUAL
+    keep_text: bool = False
+
+    @property
+    def name(self) -> str:
+        """What it is called, and its folder: svg, png16, png-grey-dither."""
+        bits = str(self.rounding.bits) if self.rounding.bits != USUAL.bits else ""
+        more = [word for word, asked in (("grey", self.rounding.grey), ("dither", self.rounding.dither)) if asked]
+        more += ["text"] * self.keep_text
+        return "-".join([f"{self.ending.removeprefix('.')}{bits}", *more])
+
+    def file(self, picture: str) -> str:
+        """Where the form of a picture lies in the folder of the series, as a path with slashes."""
+        return f"{self.name}/{Path(picture).stem}{self.ending}"
+
+    def write(self, made: Made, folder: Path, picture: str, width: int, dpi: float | None) -> str:
+        """Write the form of a picture; returns the hash of its file. Raises FileError where it cannot be written."""
+        path = folder / self.file(picture)
+        refuse_link(path)
+        if path.is_symlink():
+            path.unlink()
+        made.write(path, Settings(width, dpi, rounding=self.rounding, keep_text=self.keep_text, threads=1))
+        return file_hash(path) or ""
+
+
+def form_of(file: str) -> Form | None:
+    """The form that a file of a series is of, by its path there; None where that is no form's."""
+    place = PurePosixPath(file)
+    kind, *words = place.parent.name.split("-")
+    ending = place.suffix
+    bits = kind.removeprefix(ending.removeprefix("."))
+    rounding = Rounding(int(bits) if bits in map(str, DEPTHS) else USUAL.bits, "grey" in words, "dither" in words)
+    form = Form(ending, rounding, "text" in words)
+    return form if form.file(place.name) == file else None
+
+
+def refuse_link(path: Path) -> None:
+    """Raises FileError where a file of a series would lie in a folder that is a link: it could lead anywhere."""
+    if path.parent.is_symlink():
+        raise FileError(f"{path.parent} is a link, and the folder of a form lies in its series", hint="remove the link")
+
+
+def forms_named(names: Iterable[str], rounding: Rounding = USUAL, *, keep_text: bool = False) -> tuple[Form, ...]:
+    """The forms of these names, such as "svg" and "pdf"; finer steps, greys and dithering go to those that can have them.
+
+    A PNG without any of them is what every edition has anyway, and no form. Raises FieldError for a name that no format has,
+    and for steps or text that none of the forms can have.
+    """
+    chosen: list[Form] = []
+    taken: set[str] = set()
+    for name in dict.fromkeys(name.lower().removeprefix(".") for name in names):
+        if f".{name}" not in endings():
+            known = ", ".join(ending.removeprefix(".") for ending in endings())
+            raise FieldError("format", f"expected {known}, got {quoted(name)}")
+        takes = format_of(Path(f"picture.{name}")).takes
+        taken |= takes
+        form = Form(f".{name}", rounding if "rounding" in takes else USUAL, keep_text and "keep_text" in takes)
+        if form != Form(".png"):
+            chosen.append(form)
+    if rounding != USUAL and "rounding" not in taken:
+        raise FieldError("format", "16 bits, grey and dithering are for a PNG", hint="ask for a png too")
+    if keep_text and "keep_text" not in taken:
+        raise FieldError("format", "text is kept as text in an SVG", hint="ask for an svg too")
+    return tuple(chosen)
+
+
+def check_files(files: Mapping[str, str], picture: str) -> None:
+    """Raises RecordError where the files of an edition are not forms of its picture: they could be any files."""
+    for name in files:
+        place = PurePosixPath(name)
+        fits = len(place.parts) == 2 and _PLACE.fullmatch(place.parts[0]) and place.stem == Path(picture).stem
+        if not (fits and str(place) == name and picture):
+            raise RecordError(f"files: {quoted(name)} is no form of {quoted(picture)}")
+
+
+def form_trouble(folder: Path, files: Mapping[str, str]) -> str:
+    """What is wrong with the first of an edition's forms that is not there as it was made, in words; empty where none is."""
+    for name, digest in files.items():
+        path = folder / name
+        if path.parent.is_symlink() or not _is_ordinary(path):
+            return f"{name} is missing"
+        if file_hash(path) != digest:
+            return f"{name} was changed"
+    return ""
+
+
+def forms_beside(folder: Path, picture: str, fingerprint: str) -> dict[str, str]:
+    """The forms of a picture that lie in its series and carry the same fingerprint, each with the hash of its file."""
+    found = {}
+    stem = Path(picture).stem
+    places = (place for place in folder.iterdir() if _PLACE.fullmatch(place.name) and place.is_dir() and not place.is_symlink())
+    for path in sorted(path for place in places for path in place.glob(f"{stem}.*")):
+        if path.stem == stem and _is_ordinary(path) and fingerprint_in(path) == fingerprint:
+            found[f"{path.parent.name}/{path.name}"] = file_hash(path) or ""
+    return found
+
+
+def fingerprint_in(path: Path) -> str:
+    """The fingerprint of the drawing that a picture file carries; empty where it carries none."""
+    try:
+        text = history_in(path)
+        return as_record(from_json(text), History).fingerprint if text else ""
+    except (PictureError, RecordError):
+        return ""
+
+
+def _is_ordinary(path: Path) -> bool:
+    try:
+        return stat.S_ISREG(os.lstat(path).st_mode)
+    except (OSError, ValueError):
+        return False
