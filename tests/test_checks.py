@@ -51,13 +51,13 @@ def test_every_count_takes_numpys_integers_and_refuses_the_same(call: str, made:
     for wrong in (True, 3.0, "3", -1, None, np.float64(3)):
         with pytest.raises(SketchError) as caught:
             made(wrong)
-        assert caught.value.message.startswith(f"{call} is a whole number from "), wrong
+        assert caught.value.message.startswith(f"{call} must be a whole number"), wrong
         assert f"(got {wrong!r})" in caught.value.message
 
 
 def test_bounds_are_told() -> None:
     assert whole("field", "detail", 8, 1, 8) == 8
-    with pytest.raises(SketchError, match=r"^field: detail is a whole number from 1 to 8 \(got 9\)$"):
+    with pytest.raises(SketchError, match=r"^field: detail must be a whole number from 1 to 8 \(got 9\)$"):
         whole("field", "detail", 9, 1, 8)
 
 
@@ -65,7 +65,7 @@ def test_bounds_are_told() -> None:
 def test_what_is_no_finite_number_is_refused(value: Any) -> None:
     assert not is_finite(value)
     for check in (finite, length, from_nothing):
-        with pytest.raises(SketchError, match=r"^call: stroke width is "):
+        with pytest.raises(SketchError, match=r"^call: stroke width must be "):
             check("call", stroke_width=value)
 
 
@@ -73,16 +73,16 @@ def test_lengths_are_above_0_and_others_may_be_0() -> None:
     finite("call", x=-3)
     length("call", x=1e-9)
     from_nothing("call", x=0)
-    with pytest.raises(SketchError, match=r"x is a length above 0 \(got 0\)"):
+    with pytest.raises(SketchError, match=r"x must be a length above 0 \(got 0\)"):
         length("call", x=0)
-    with pytest.raises(SketchError, match=r"x is 0 or more \(got -1\)"):
+    with pytest.raises(SketchError, match=r"x must be 0 or more \(got -1\)"):
         from_nothing("call", x=-1)
 
 
 def test_one_of_takes_no_look_alike() -> None:
     one_of("call", "kind", "open", ("open", "chord"))
     for wrong in ("opne", 1, None, ["open"]):
-        with pytest.raises(SketchError, match=r"^call: kind is one of open, chord"):
+        with pytest.raises(SketchError, match=r"^call: kind must be one of open, chord"):
             one_of("call", "kind", wrong, ("open", "chord"))
     with pytest.raises(SketchError):
         one_of("call", "bits", True, (1, 2))

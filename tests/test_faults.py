@@ -74,7 +74,7 @@ def test_a_value_that_is_set_is_a_fault_of_python_too() -> None:
 
 def test_a_place_is_kept_with_the_fault() -> None:
     place = Whereabouts(Path("moth.py"), 7, "sheet.circle(1, 2, -3)")
-    assert SketchError("radius is 0 or more", place=place).place == place
+    assert SketchError("radius must be 0 or more", place=place).place == place
     assert str(pickle.loads(pickle.dumps(place))) == "moth.py, line 7"
 
 

@@ -18,8 +18,8 @@ def whole(call: str, name: str, value: SupportsIndex, least: int = 0, most: int 
     """The value as an int, if it is a whole number of that range; raises SketchError for any other."""
     number = as_whole(value)
     if number is None or number < least or (most is not None and number > most):
-        span = f"from {least} on" if most is None else f"from {least} to {most}"
-        raise SketchError(f"{call}: {name} is a whole number {span} (got {value!r})", hint=hint)
+        span = f", {least} or more" if most is None else f" from {least} to {most}"
+        raise SketchError(f"{call}: {name} must be a whole number{span} (got {value!r})", hint=hint)
     return number
 
 
@@ -42,28 +42,28 @@ def finite(call: str, *, hint: str = "", **numbers: Any) -> None:
         except (TypeError, ValueError, OverflowError):
             fits = False
         if not fits:
-            raise SketchError(f"{call}: {name.replace('_', ' ')} is a finite number (got {number!r})", hint=hint)
+            raise SketchError(f"{call}: {name.replace('_', ' ')} must be a finite number (got {number!r})", hint=hint)
 
 
 def length(call: str, *, hint: str = "", **numbers: Any) -> None:
     """Refuse what is not a finite number above 0."""
     for name, number in numbers.items():
         if not (is_finite(number) and number > 0):
-            raise SketchError(f"{call}: {name.replace('_', ' ')} is a length above 0 (got {number!r})", hint=hint)
+            raise SketchError(f"{call}: {name.replace('_', ' ')} must be a length above 0 (got {number!r})", hint=hint)
 
 
 def from_nothing(call: str, *, hint: str = "", **numbers: Any) -> None:
     """Refuse what is not a finite number, 0 or more."""
     for name, number in numbers.items():
         if not (is_finite(number) and number >= 0):
-            raise SketchError(f"{call}: {name.replace('_', ' ')} is 0 or more (got {number!r})", hint=hint)
+            raise SketchError(f"{call}: {name.replace('_', ' ')} must be 0 or more (got {number!r})", hint=hint)
 
 
 def one_of(call: str, name: str, value: object, known: Iterable[object], *, hint: str = "") -> None:
     """Refuse what is none of the values that there are."""
     choices = tuple(known)
     if not any(type(value) is type(each) and value == each for each in choices):
-        raise SketchError(f"{call}: {name} is one of {', '.join(map(str, choices))} (got {value!r})", hint=hint)
+        raise SketchError(f"{call}: {name} must be one of {', '.join(map(str, choices))} (got {value!r})", hint=hint)
 
 
 def is_finite(number: Any) -> bool:

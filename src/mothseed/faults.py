@@ -174,7 +174,7 @@ class MissingFileError(UsageError):
     """A sketch, plan or file of marks that is not there or cannot be read."""
 
     when = "a sketch, a plan or another file that is named is not there, or cannot be read"
-    remedy = "look at the path"
+    remedy = "check the path"
 
 
 class FieldError(UsageError):

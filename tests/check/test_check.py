@@ -417,7 +417,7 @@ def test_a_sketch_in_order_is_passed(run: Run, write_sketch: WriteSketch) -> Non
     answer = run("check", "plate.py", "--seeds", "lamp")
     assert (answer.status, answer.out) == (0, "plate.py: nothing found in 1 seed\n")
     write_sketch(HEAD + "        sheet.circle(1, 1, -1)\n", "broken.py")
-    assert "radius is 0 or more" in run("check", "broken.py").err
+    assert "radius must be 0 or more" in run("check", "broken.py").err
 
 
 def test_every_code_is_explained_in_the_docs() -> None:

@@ -4,14 +4,17 @@ import argparse
 import json
 import os
 import pkgutil
+import re
 import shlex
 import subprocess
 from importlib import import_module
+from io import StringIO
 from pathlib import Path
 
 import numpy as np
 import pytest
 from PIL import Image
+from rich.console import Console
 
 import mothseed
 import mothseed.cli
@@ -30,10 +33,10 @@ MODULES = {name: import_module(f"mothseed.cli.{name}") for _, name, _ in pkgutil
 COMMANDS = {name: module for name, module in MODULES.items() if hasattr(module, "add_parser")}
 
 
-def test_every_command_has_help_an_example_that_parses_and_a_place_in_the_readme(run: Run) -> None:
+def test_every_command_has_help_an_example_that_parses_and_a_place_among_the_commands(run: Run) -> None:
     action = next(a for a in parser()._actions if isinstance(a, argparse._SubParsersAction))
     assert set(action.choices) == set(COMMANDS)
-    readme = (ROOT / "README.md").read_text()
+    page = (ROOT / "docs" / "commands.md").read_text()
     for name, module in COMMANDS.items():
         answer = run(name, "--help")
         assert answer.status == 0
@@ -41,7 +44,7 @@ def test_every_command_has_help_an_example_that_parses_and_a_place_in_the_readme
         words = shlex.split(module.EXAMPLE)
         assert words[:2] == ["mothseed", name]
         assert parser().parse_args(words[1:]).run is module.run
-        assert f"mothseed {name}" in readme
+        assert f"mothseed {name}" in page
 
 
 def test_no_command_and_an_unknown_one_are_wrong_usage(run: Run) -> None:
@@ -61,8 +64,47 @@ def test_a_proof_is_written_and_tells_path_seed_fingerprint_and_time(run: Run, w
     assert first.startswith("out/p.png  240 x 160 px, 3 marks, ")
     assert first.endswith(" s")
     assert second == f"seed lamp, fingerprint {history['fingerprint']}"
-    assert third.startswith("tint = #")
+    tints = [outcome["value"] for outcome in history["outcomes"]]
+    first_tint = max(tints, key=tints.count)
+    assert third.startswith(f"tint  {first_tint} {tints.count(first_tint)}")
     assert history["dials"] == {"count": 3, "big": False}
+
+
+def test_what_chance_decided_many_times_is_told_in_a_line(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch(
+        """
+        from mothseed import artwork
+
+        @artwork(width=60, height=40)
+        def many(sheet, chance):
+            chance("form").pick(["hawk"], label="form")
+            for index in range(24):
+                own = chance("dot", index)
+                own("lit").odds(0.5 if index else 1, label="lit")
+                own("size").between(1, 2, label="size")
+                sheet.circle(index, 5, 1)
+    """,
+        "many.py",
+    )
+    lines = run("proof", "many.py", "--no-daybook").out.splitlines()
+    values = [outcome["value"] for outcome in json.loads(read_history(Path("many-0001.png")) or "")["outcomes"]]
+    lit = sum(value is True for value in values)
+    counts = sorted([(lit, "on"), (24 - lit, "off")], key=lambda pair: -pair[0])
+    assert lines[2] == "form = hawk"
+    assert lines[3] == "lit  " + ", ".join(f"{word} {count}" for count, word in counts)
+    assert re.fullmatch(r"size  24 numbers from 1\.\d+ to 1\.\d+, mean 1\.\d+", lines[4])
+
+
+def test_a_narrow_terminal_has_whole_columns_and_is_told_of_the_others(monkeypatch: pytest.MonkeyPatch) -> None:
+    from mothseed.cli import console
+
+    screen = StringIO()
+    monkeypatch.setattr(console, "_console", lambda: Console(file=screen, width=30, force_terminal=True, highlight=False))
+    columns = ("seed", "alike", "form", "a_long_name_of_a_column")
+    hidden = console.say_table(columns, [(1, "x", "hawk", 3.5), (2, "x", "owlet", 4.5)], hiding=True)
+    assert hidden == ["alike", "a_long_name_of_a_column"]
+    assert "owlet" in screen.getvalue()
+    assert "…" not in screen.getvalue()
 
 
 def test_reseeding_a_stream_keeps_the_places_and_changes_the_colours(run: Run, write_sketch: WriteSketch) -> None:
@@ -110,9 +152,9 @@ def test_a_palette_is_shown_and_written_and_read_again(run: Run) -> None:
         ([""], 1, "is a folder"),
         (["night.png", "-o", "night.gif"], 2, "not the name of a PNG, JSON or text file"),
         (["night.png", "-o", "night.png"], 2, "is what the palette comes from"),
-        (["night.png", "--count", "65"], 1, "count is a whole number from 1 to 64"),
-        (["night.png", "--count", "none"], 2, "a whole number from 1 on is needed"),
-        (["night.png", "--merge", "nan"], 2, "a distance from 0 to 2 is needed"),
+        (["night.png", "--count", "65"], 1, "count must be a whole number from 1 to 64"),
+        (["night.png", "--count", "none"], 2, "expected a whole number, 1 or more"),
+        (["night.png", "--merge", "nan"], 2, "expected a distance from 0 to 2"),
         (["night.png", "--sort", "size"], 2, "invalid choice"),
     ],
 )
@@ -157,7 +199,7 @@ def test_a_failing_sketch_is_told_so_that_it_can_be_mended_and_seen_again(run: R
     assert answer.status == 1
     assert answer.out == ""
     assert answer.err.splitlines() == [
-        "mothseed: circle: radius is 0 or more (got -4)",
+        "mothseed: circle: radius must be 0 or more (got -4)",
         f"  in {path}, line 4:",
         "      sheet.circle(30, 20, -size)",
         "  with seed 7, size=4",
@@ -186,11 +228,11 @@ def test_a_failing_sketch_is_told_so_that_it_can_be_mended_and_seen_again(run: R
         (["watch", "spots"], "spots is not a sketch, which is a .py file\n  did you mean spots.py?"),
         (["watch", "moths.toml"], "a plan is made with: mothseed edition moths.toml"),
         (["proof"], "mothseed: proof: the following arguments are required: SKETCH\n  example: mothseed proof"),
-        (["prof", "spots.py"], "there is no command prof\n  did you mean proof?"),
+        (["prof", "spots.py"], "unknown command prof\n  did you mean proof?"),
         (["sing"], "commands are new, proof"),
-        (["proof", "spots.py", "--sed", "3"], "proof: there is no option --sed\n  did you mean --seed?"),
+        (["proof", "spots.py", "--sed", "3"], "proof: unknown option --sed\n  did you mean --seed?"),
         (["proof", "spots.py", "--seed"], "proof: --seed: expected one argument\n  example: mothseed proof"),
-        (["proof", "spots.py", "more"], "more is one word too many"),
+        (["proof", "spots.py", "more"], "unexpected argument more"),
         (["replay", "spots.py", "--by", "marks"], "--by: invalid choice: 'marks'"),
         (["proof", "spots.py", "--set", "cuont=3"], "did you mean count?"),
         (["sweep", "spots.py", "--vary", "cuont=3"], "--vary: there is nothing called cuont\n  did you mean count?"),
@@ -203,14 +245,14 @@ def test_a_failing_sketch_is_told_so_that_it_can_be_mended_and_seen_again(run: R
         (["proof", "spots.py", "--width", "wide"], '--width: "wide" is not a length'),
         (["proof", "spots.py", "--width", "0px"], '--width: "0px" is not a length'),
         (["proof", "spots.py", "--width", "50000px"], "a picture of 50000 x 33333 pixels cannot be made"),
-        (["proof", "spots.py", "--dpi", "-3"], "a number above 0 is needed"),
-        (["proof", "spots.py", "-o", "p.gif"], "p.gif is not the name of a picture that can be written"),
+        (["proof", "spots.py", "--dpi", "-3"], "expected a number above 0"),
+        (["proof", "spots.py", "-o", "p.gif"], "p.gif is not a picture format that can be written"),
         (["proof", "spots.py", "-o", "."], "is a folder, not the name of a picture"),
         (["edition", "spots.py"], "--seeds"),
         (["edition", "spots.py", "--seeds", "3-1"], '--seeds: "3-1" runs backwards'),
-        (["edition", "spots.py", "--seeds", "1", "--jobs", "0"], "a whole number from 1 on"),
-        (["compare", "a.png"], "compare it with what?"),
-        (["new", "spots.py"], "spots.py is there already"),
+        (["edition", "spots.py", "--seeds", "1", "--jobs", "0"], "a whole number, 1 or more"),
+        (["compare", "a.png"], "there is nothing to compare it with"),
+        (["new", "spots.py"], "spots.py already exists"),
     ],
 )
 def test_wrong_usage_is_told_and_has_status_2(run: Run, write_sketch: WriteSketch, arguments: list[str], words: str) -> None:
@@ -309,7 +351,7 @@ def test_pictures_that_cannot_be_compared_are_told(run: Run, write_sketch: Write
     assert "there is no picture" in run("compare", "a.png", "c.png").err
     Path("words.png").write_text("no picture")
     assert "is not a picture" in run("compare", "a.png", "words.png").err
-    assert "would be overwritten" in run("compare", "a.png", "b.png", "-o", "a.png").err
+    assert "would overwrite" in run("compare", "a.png", "b.png", "-o", "a.png").err
     Image.new("RGB", (60, 40), "teal").save("plain.png")
     assert run("compare", "a.png", "plain.png").out.startswith("no history in both pictures to compare\n")
     assert not Path("out.png").exists()
@@ -354,7 +396,7 @@ def test_a_mistake_of_our_own_is_told_as_one(run: Run, write_sketch: WriteSketch
     write_sketch()
     answer = run("proof", "spots.py")
     assert answer.status == 70
-    assert "a mistake of Moth Seed, not yours: RuntimeError: the lamp went out" in answer.err
+    assert "a bug in Moth Seed, not in your sketch: RuntimeError: the lamp went out" in answer.err
     assert "in test_cli.py, line" in answer.err
     with pytest.raises(RuntimeError):
         run("proof", "spots.py", "--debug")

@@ -56,10 +56,10 @@ def test_a_table_has_all_of_its_words_and_numbers_to_the_right(capsys: Captured)
 
 def test_a_fault_is_told_from_what_happened_to_what_to_do(capsys: Captured, tmp_path: Path) -> None:
     place = Whereabouts(tmp_path / "wings.py", 7, "sheet.circle(1, 1, -1)")
-    fault = SketchError("circle: radius is a length above 0 (got -1)", hint="write a radius above 0", place=place)
+    fault = SketchError("circle: radius must be a length above 0 (got -1)", hint="write a radius above 0", place=place)
     console.tell_fault(fault, "seed 7, spots=3", "mothseed proof wings.py --seed 7")
     assert capsys.readouterr().err.splitlines() == [
-        "mothseed: circle: radius is a length above 0 (got -1)",
+        "mothseed: circle: radius must be a length above 0 (got -1)",
         f"  in {place}:",
         "      sheet.circle(1, 1, -1)",
         "  with seed 7, spots=3",
@@ -98,6 +98,6 @@ def test_a_mistake_of_our_own_says_so_and_where(capsys: Captured) -> None:
         divided(1, 0)
     console.tell_own_mistake(caught.value)
     err = capsys.readouterr().err
-    assert "this is a mistake of Moth Seed, not yours: ZeroDivisionError: division by zero" in err
+    assert "this is a bug in Moth Seed, not in your sketch: ZeroDivisionError: division by zero" in err
     assert "in test_console.py, line " in err
     assert "--debug" in err

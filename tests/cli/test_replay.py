@@ -119,8 +119,8 @@ def test_a_dial_is_turned(run: Run, write_sketch: WriteSketch) -> None:
 @pytest.mark.parametrize(
     ("words", "message"),
     [
-        (["-o", "plate.mp4"], "is not the name of an animation"),
-        (["--frames", "9999"], "at most 1000"),
+        (["-o", "plate.mp4"], "is not an animation file"),
+        (["--frames", "9999"], "1000 at most"),
         (["--vary", "size=1,2"], "there is nothing called size"),
         (["--width", "0px"], "is not a length"),
     ],

@@ -255,10 +255,10 @@ def test_a_palette_file_that_makes_no_sense_is_told_with_its_place(
 @pytest.mark.parametrize(
     ("call", "words"),
     [
-        (lambda p: p.sorted("size"), "by is one of lightness, chroma, hue, share"),
-        (lambda p: p.limited(0), "count is a whole number"),
-        (lambda p: p.merged(-1), "distance is 0 or more"),
-        (lambda p: Palette.harmony("red", "loud"), "kind is one of complementary"),
+        (lambda p: p.sorted("size"), "by must be one of lightness, chroma, hue, share"),
+        (lambda p: p.limited(0), "count must be a whole number"),
+        (lambda p: p.merged(-1), "distance must be 0 or more"),
+        (lambda p: Palette.harmony("red", "loud"), "kind must be one of complementary"),
         (lambda p: Palette(["red"], [1, 2]), "1 colour has 2 shares"),
         (lambda p: Palette(["red"], [0]), "not all 0"),
         (lambda p: p.ramp(np.array([np.nan])), "not a number"),
@@ -268,7 +268,7 @@ def test_a_palette_file_that_makes_no_sense_is_told_with_its_place(
         (lambda p: legible("red", "#808080", 15), "legible: no colour has a contrast of 15"),
         (
             lambda p: Palette.from_picture(DEMO / "dusk.png", method="guess"),
-            "method is one of k-means, closest-k-means, median-cut",
+            "method must be one of k-means, closest-k-means, median-cut",
         ),
     ],
 )
@@ -394,7 +394,7 @@ def test_a_picture_that_cannot_be_read_is_told_in_words(tmp_path: Path, make: An
 
 @pytest.mark.parametrize("count", [0, 65, 2.5, "six"])
 def test_a_palette_of_a_senseless_size_is_refused(count: Any) -> None:
-    with pytest.raises(SketchError, match="count is a whole number from 1 to 64"):
+    with pytest.raises(SketchError, match="count must be a whole number from 1 to 64"):
         Palette.from_picture(DEMO / "dusk.png", count=count)
 
 
@@ -425,11 +425,11 @@ def test_ramps_are_tabulated_together_as_they_are_alone() -> None:
 @pytest.mark.parametrize(
     ("parts", "words", "hint"),
     [
-        ((255, 0, 0), "red is a number from 0 to 1 (got 255)", "divide by 255"),
-        ((0.2, 0.1, 0, 2), "alpha is a number from 0 to 1 (got 2)", ""),
-        ((0.2, float("nan"), 0), "green is a number from 0 to 1 (got nan)", ""),
-        (("red", 0, 0), "red is a number from 0 to 1 (got 'red')", "write Colour.parse"),
-        ((0, None, 0), "green is a number from 0 to 1 (got None)", ""),
+        ((255, 0, 0), "red must be a number from 0 to 1 (got 255)", "divide by 255"),
+        ((0.2, 0.1, 0, 2), "alpha must be a number from 0 to 1 (got 2)", ""),
+        ((0.2, float("nan"), 0), "green must be a number from 0 to 1 (got nan)", ""),
+        (("red", 0, 0), "red must be a number from 0 to 1 (got 'red')", "write Colour.parse"),
+        ((0, None, 0), "green must be a number from 0 to 1 (got None)", ""),
     ],
 )
 def test_a_colour_of_parts_that_are_none_is_refused(parts: Any, words: str, hint: str) -> None:

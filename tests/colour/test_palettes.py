@@ -80,7 +80,7 @@ def test_readers_without_some_cones_see_what_was_published() -> None:
         assert seen_with(Colour(0.5, 0.5, 0.5, 0.3), vision) == pytest.approx((0.5, 0.5, 0.5, 0.3), abs=1e-5)
     assert [seen_with(Colour(1, 0, 0), vision).css for vision in VISIONS] == ["#6d5f00", "#a39000", "#ff000f"]
     assert [seen_with(Colour(0, 0, 1), vision).css for vision in VISIONS] == ["#0059ff", "#003dfb", "#006b96"]
-    with pytest.raises(SketchError, match="vision is one of protanopia, deuteranopia, tritanopia"):
+    with pytest.raises(SketchError, match="vision must be one of protanopia, deuteranopia, tritanopia"):
         NIGHT.seen_with("blindness")
 
 

@@ -184,15 +184,15 @@ def test_pictures_are_painted_alike_on_any_number_of_threads(width: int) -> None
 @pytest.mark.parametrize(
     ("call", "words"),
     [
-        (lambda s: s.picture("dusk.png", fit="crop"), "fit is one of cover, contain, stretch"),
-        (lambda s: laid(SLOPE, 4, 3, outside="black"), "outside is one of pad, repeat, reflect, none"),
+        (lambda s: s.picture("dusk.png", fit="crop"), "fit must be one of cover, contain, stretch"),
+        (lambda s: laid(SLOPE, 4, 3, outside="black"), "outside must be one of pad, repeat, reflect, none"),
         (lambda s: s.stamp(1, 1, "dusk.png"), "stamp: a picture is needed"),
-        (lambda s: s.stamp(1, 1, laid(SLOPE, 4, 3), -2), "stamp: width is a length above 0 (got -2)"),
+        (lambda s: s.stamp(1, 1, laid(SLOPE, 4, 3), -2), "stamp: width must be a length above 0 (got -2)"),
         (lambda s: laid(SLOPE, 4, 3).at(math.nan, 1.0), "a place is not finite"),
         (lambda s: laid(SLOPE, 4, 3).at([1, 2], [1, 2, 3]), "arrays of one shape"),
-        (lambda s: laid(SLOPE, 4, 3).average(1.0, 1.0, -1.0), "the radius is 0 or more"),
-        (lambda s: laid(SLOPE, 4, 3).uphill(1.0, 1.0, 0.0), "the radius is above 0"),
-        (lambda s: laid(SLOPE, 4, 3).cells(0, 4), "cols is a whole number"),
+        (lambda s: laid(SLOPE, 4, 3).average(1.0, 1.0, -1.0), "the radius must be 0 or more"),
+        (lambda s: laid(SLOPE, 4, 3).uphill(1.0, 1.0, 0.0), "the radius must be above 0"),
+        (lambda s: laid(SLOPE, 4, 3).cells(0, 4), "cols must be a whole number"),
     ],
 )
 def test_what_makes_no_sense_of_a_picture_is_refused(call: Any, words: str) -> None:

@@ -217,8 +217,8 @@ def test_what_is_not_known_is_said(run: Run, write_sketch: WriteSketch) -> None:
 @pytest.mark.parametrize(
     ("words", "message"),
     [
-        (["spots.py"], "compare it with what?"),
-        (["a.png"], "compare it with what?"),
+        (["spots.py"], "there is nothing to compare it with"),
+        (["a.png"], "there is nothing to compare it with"),
         (["spots.py", "--but", "count=1,2"], "the second has one value"),
         (["spots.py", "--but", "size=3"], "there is nothing called size"),
         (["a.png", "a.png", "--but", "count=3"], "are for sketches"),

@@ -98,7 +98,7 @@ def test_each_entry_is_drawn_again_from_what_is_kept(dabs: Path, tmp_path: Path,
         assert history.fingerprint == entry.fingerprint
     assert len({entry.fingerprint for entry in entries}) == 3
     answer = run("daybook", "dabs.py", "--take-back", 2)
-    assert (answer.status, "dabs-2.py is there already" in answer.err) == (2, True)
+    assert (answer.status, "dabs-2.py already exists" in answer.err) == (2, True)
     elsewhere = json.loads(run("daybook", "dabs.py", "--take-back", 3, "-o", "old/mine.py", "--json").out)
     assert elsewhere["sketch"] == "old/mine/dabs.py"
     assert (tmp_path / "old" / "mine" / "motif.py").read_text() == (tmp_path / "motif.py").read_text()
@@ -257,7 +257,7 @@ def test_a_proof_is_made_whatever_becomes_of_the_daybook(write_sketch: WriteSket
     (tmp_path / "spots-daybook").write_text("a file in its place")
     answer = run("proof", sketch)
     assert (answer.status, (tmp_path / "spots-0001.png").is_file()) == (0, True)
-    assert "not kept in the daybook" in answer.err
+    assert "not recorded in the daybook" in answer.err
     assert run("proof", sketch, "--no-daybook").err == ""
     (tmp_path / "spots-daybook").unlink()
     run("proof", sketch, "--no-daybook")

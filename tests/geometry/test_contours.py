@@ -81,12 +81,12 @@ def test_a_function_of_numbers_and_one_of_arrays_give_the_same() -> None:
     ("surface", "level", "more", "message"),
     [
         (3, 0.2, {}, "surface is a function of x and y"),
-        (cone, math.nan, {}, "level is a finite number"),
-        (cone, ["high"], {}, "level is a finite number"),
-        (cone, 50, {"step": 0}, "step is a length above 0"),
+        (cone, math.nan, {}, "level must be a finite number"),
+        (cone, ["high"], {}, "level must be a finite number"),
+        (cone, 50, {"step": 0}, "step must be a length above 0"),
         (cone, 50, {"step": 0.001}, "asks for 10,000,200,001 places"),
         (lambda x, _y: x / 0, 50, {}, r"surface at \(0, 0\) is not finite"),
-        (lambda _x, _y: "high", 50, {}, "surface is a finite number"),
+        (lambda _x, _y: "high", 50, {}, "surface must be a finite number"),
     ],
 )
 def test_what_has_no_contours_is_refused_in_words(
@@ -123,8 +123,8 @@ def test_what_walks_over_the_edge_comes_back_unless_there_is_nothing() -> None:
         ([[1, 2], [3]], life, {}, "numbers in rows of one length"),
         ([["a"]], life, {}, "numbers in rows of one length"),
         ([[1, 0]], lambda _own, around: around, {}, r"the same shape \(got \(8, 1, 2\) for \(1, 2\)\)"),
-        ([[1, 0]], life, {"steps": -1}, "steps is a whole number"),
-        ([[1, 0]], life, {"edge": "mirror"}, "edge is one of wrap, constant"),
+        ([[1, 0]], life, {"steps": -1}, "steps must be a whole number"),
+        ([[1, 0]], life, {"edge": "mirror"}, "edge must be one of wrap, constant"),
     ],
 )
 def test_states_and_rules_that_cannot_be_are_refused(

@@ -83,7 +83,7 @@ def test_an_outline_never_changes() -> None:
         ([(0, 0), ("a", 1)], {}, "points are pairs"),
         (5, {}, "points are pairs"),
         ([(0, 0), (float("nan"), 1)], {}, "point 1 is not finite"),
-        ([(0, 0), (1, 1)], {"tension": 2}, "tension is a number from 0"),
+        ([(0, 0), (1, 1)], {"tension": 2}, "tension must be a number from 0"),
     ],
 )
 def test_points_that_make_no_curve_are_refused_in_words(points: Any, more: dict[str, Any], words: str) -> None:

@@ -126,7 +126,7 @@ def test_a_trail_never_changes_and_can_be_gone_on_with_in_two_ways() -> None:
     assert length_of(pieces) == pytest.approx(15)
     with pytest.raises(SketchError, match="radius of 0"):
         start.bend(0, 90)
-    with pytest.raises(SketchError, match="walk: distance is a finite number"):
+    with pytest.raises(SketchError, match="walk: distance must be a finite number"):
         start.walk(math.nan)
 
 
@@ -173,7 +173,7 @@ def test_an_outline_beside_a_square_is_a_square() -> None:
     assert np.linalg.norm(offset(spike, -1).points[1] - [50, 0.5]) == pytest.approx(4), "a sharp corner has its limit"
     with pytest.raises(SketchError, match="no length"):
         offset(through(np.array([(1.0, 1.0)]), closed=False), 1)
-    with pytest.raises(SketchError, match="distance is a finite number"):
+    with pytest.raises(SketchError, match="distance must be a finite number"):
         offset(square, math.nan)
 
 
@@ -266,7 +266,7 @@ def test_whatever_is_drawn_on_a_spun_view_appears_all_round_exactly() -> None:
     assert mark_matrices(sheet.drawing())[:, 4:].tolist() == [[10, 3], [-3, 10], [-10, -3], [3, -10]]
     sheet.mirrored().spun(6).rect(1, 2, 3, 4)
     assert len(sheet.drawing()) == 4 + 12
-    with pytest.raises(SketchError, match="count is a whole number from 1"):
+    with pytest.raises(SketchError, match="count must be a whole number, 1 or more"):
         sheet.spun(0)
 
 
@@ -338,30 +338,30 @@ def test_fractions_and_bleed_are_those_of_the_area() -> None:
 @pytest.mark.parametrize(
     ("call", "words"),
     [
-        (lambda s: s.ngon(0, 0, 2, 5), "sides is a whole number from 3"),
+        (lambda s: s.ngon(0, 0, 2, 5), "sides must be a whole number, 3 or more"),
         (lambda s: s.ngon(0, 0, 5), "give its radius or its side"),
         (lambda s: s.ngon(0, 0, 5, 3, side=3), "give its radius or its side"),
         (lambda s: s.ngon(math.nan, 0, 5, 3), "place and turn are finite"),
-        (lambda s: s.star(0, 0, 5, 0, 3), "outer is a length above 0"),
+        (lambda s: s.star(0, 0, 5, 0, 3), "outer must be a length above 0"),
         (lambda s: s.annulus(0, 0, 5, 6), "inner is between 0 and outer"),
         (lambda s: s.arc(0, 0, 5, 0, 90), "an open arc without a stroke cannot be seen"),
         (lambda s: s.arc(0, 0, 5, 0, 90, fill="red", stroke="red"), "an open arc has no inside"),
-        (lambda s: s.arc(0, 0, 5, 0, 90, kind="pie"), "kind is one of open, chord, sector"),
+        (lambda s: s.arc(0, 0, 5, 0, 90, kind="pie"), "kind must be one of open, chord, sector"),
         (lambda s: s.dot(0, 0, fill="red", stroke="red"), "a dot has no inside"),
         (lambda s: s.dot(0, 0), "a dot without a stroke"),
-        (lambda s: s.rect(0, 0, 5, 5, radius=-1), "radius is 0 or more"),
+        (lambda s: s.rect(0, 0, 5, 5, radius=-1), "radius must be 0 or more"),
         (lambda s: s.text(0, 0, "漢字", 5), "the font has no 字, 漢"),
         (lambda s: s.text(0, 0, 7, 5), "the text is a string"),
-        (lambda s: s.text(0, 0, "a", 0), "size is a length above 0"),
-        (lambda s: s.text(0, 0, "a", 5, align="left"), "align is one of start, middle, end"),
+        (lambda s: s.text(0, 0, "a", 0), "size must be a length above 0"),
+        (lambda s: s.text(0, 0, "a", 5, align="left"), "align must be one of start, middle, end"),
         (lambda s: s.text(0, 0, "a", 5, font=__file__), "is not a font that can be read"),
-        (lambda s: s.spiral(5, 0), "spacing is a length above 0"),
-        (lambda s: s.spiral(5, 1, kind="odd"), "kind is one of even, phyllotaxis"),
+        (lambda s: s.spiral(5, 0), "spacing must be a length above 0"),
+        (lambda s: s.spiral(5, 1, kind="odd"), "kind must be one of even, phyllotaxis"),
         (lambda s: s.scatter(5, Chance(1), margin=50), "leaves nothing"),
         (lambda s: s.along(7, 5), "an outline is needed (got int)"),
         (lambda s: s.along([(0, 0)], 5), "along: at least 2 points are needed"),
-        (lambda s: s.grid(3, 3, growth=0), "growth is above 0"),
-        (lambda s: s.bleed(-1), "bleed: amount is 0 or more"),
+        (lambda s: s.grid(3, 3, growth=0), "growth must be above 0"),
+        (lambda s: s.bleed(-1), "bleed: amount must be 0 or more"),
     ],
 )
 def test_a_figure_that_cannot_be_is_refused_in_words(call: Any, words: str) -> None:
@@ -417,9 +417,9 @@ def test_text_on_a_sheet_is_broken_as_its_lettering_is_and_turned_as_one() -> No
 @pytest.mark.parametrize(
     ("more", "words"),
     [
-        ({"width": 0}, "width is a length above 0"),
-        ({"width": "wide"}, "width is a length above 0"),
-        ({"leading": math.nan}, "leading is a finite number"),
+        ({"width": 0}, "width must be a length above 0"),
+        ({"width": "wide"}, "width must be a length above 0"),
+        ({"leading": math.nan}, "leading must be a finite number"),
         ({"width": 5, "along": arc(30, 0, 180)}, "width is for lines that lie straight"),
         ({"along": arc(30, 0, 180)}, "one line is needed"),
     ],

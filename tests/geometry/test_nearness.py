@@ -132,5 +132,5 @@ def test_so_many_times_as_high_a_weight_is_so_many_times_as_dense(ratio: float) 
 def test_a_weight_that_is_not_finite_is_told_with_its_place() -> None:
     with pytest.raises(SketchError, match=r"scatter: weight at \(.*\) is not finite"):
         relaxed(sown(5), BOX, 1, lambda x, _y: x / 0, "scatter")
-    with pytest.raises(SketchError, match="scatter: weight is a finite number"):
+    with pytest.raises(SketchError, match="scatter: weight must be a finite number"):
         relaxed(sown(5), BOX, 1, lambda _x, _y: "much", "scatter")

@@ -156,7 +156,7 @@ def test_a_layer_is_the_same_when_it_is_asked_for_again_and_can_be_left_out() ->
         sheet.layer("ink", opacity=0.3)
     with pytest.raises(SketchError, match="a layer has a name"):
         sheet.layer("")
-    with pytest.raises(SketchError, match="blend is one of normal, multiply"):
+    with pytest.raises(SketchError, match="blend must be one of normal, multiply"):
         sheet.layer("x", blend="glow")
 
 
@@ -319,8 +319,8 @@ def test_groups_and_shadows_give_the_same_pixels_on_any_number_of_threads() -> N
         (lambda: linear_ramp((0, 0), (1, 0), ["red", "blue"], at=[0.5, 0.2]), "places rise from 0 to 1"),
         (lambda: linear_ramp((0, 0), (1, 0), ["red", "blue"], at=[0.5]), "2 colours but 1 places"),
         (lambda: linear_ramp(ANYTHING, (1, 0), ["red", "blue"]), "start is a point"),
-        (lambda: radial_ramp((0, 0), 0, ["red", "blue"]), "radius is above 0"),
-        (lambda: soft_shadow(-1, 2), "soft_shadow: distance is 0 or more (got -1)"),
+        (lambda: radial_ramp((0, 0), 0, ["red", "blue"]), "radius must be above 0"),
+        (lambda: soft_shadow(-1, 2), "soft_shadow: distance must be 0 or more (got -1)"),
         (lambda: soft_shadow(1, 2, opacity=2), "opacity is a number"),
         (lambda: white().circle(1, 1, 1, shadow=ANYTHING), "shadow is a soft_shadow or None"),
         (lambda: white().clipped(ANYTHING), "an outline is needed (got int)"),

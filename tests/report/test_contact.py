@@ -98,12 +98,12 @@ def test_a_pdf_has_its_pages_at_their_physical_size(series: Run) -> None:
 @pytest.mark.parametrize(
     ("arguments", "status", "words"),
     [
-        (["s", "--where", "seed > 99"], 1, "no edition of s is as asked for"),
-        (["s", "--marked", "maybe"], 1, "no edition of s is as asked for"),
+        (["s", "--where", "seed > 99"], 1, "no edition of s matches"),
+        (["s", "--marked", "maybe"], 1, "no edition of s matches"),
         (["s", "--group", "nix"], 2, "there is no column nix"),
         (["s", "--sort", "nix desc"], 2, "there is no column nix"),
         (["s", "-o", "s.gif"], 2, "is not the name of a PNG or PDF file"),
-        (["s", "--per-page", "0"], 2, "a whole number from 1 on"),
+        (["s", "--per-page", "0"], 2, "a whole number, 1 or more"),
         (["nowhere"], 1, "is no series"),
     ],
 )

@@ -166,7 +166,7 @@ def test_without_its_series_the_page_shows_what_is_in_it(browser: Browser, serie
 
 @pytest.mark.parametrize(
     ("words", "message"),
-    [(["s", "-o", "page.txt"], "is not the name of a web page"), (["s", "--where", "seed = 99"], "is as asked for")],
+    [(["s", "-o", "page.txt"], "is not an .html file"), (["s", "--where", "seed = 99"], "matches")],
 )
 def test_pages_that_cannot_be_are_told(run: Run, series: Path, words: list[str], message: str) -> None:
     assert message in run("lightbox", *words).err

@@ -143,7 +143,7 @@ def test_a_ledger_that_is_lost_is_built_again_from_its_pictures(run: Run, earlie
     (earlier / "wings" / "ledger.sqlite").unlink()
     answer = run("recover", "wings")
     assert answer.status == 0, answer.err
-    assert "6 editions are in the ledger again" in answer.out
+    assert "6 editions recovered" in answer.out
     again = {edition.key: edition for edition in series_editions(earlier / "wings")}
     assert set(again) == set(known)
     for key, edition in again.items():

@@ -235,7 +235,7 @@ def test_a_manifest_that_is_none_is_told(content: str, tmp_path: Path) -> None:
     ("words", "message"),
     [
         (["nowhere"], "there is no series nowhere"),
-        (["s", "-o", "s.rar"], "is not the name of a ZIP file"),
+        (["s", "-o", "s.rar"], "is not a .zip file"),
         (["s", "-o", "s/s.zip"], "lies in the series"),
     ],
 )

@@ -286,7 +286,7 @@ def test_a_ledger_is_built_again_from_the_pictures(run: Run, write_sketch: Write
     shutil.copy("night/0001.big.png", "night/0007.png")
     answer = run("recover", "night")
     assert answer.status == 0
-    assert "night: 6 editions are in the ledger again" in answer.out
+    assert "night: 6 editions recovered" in answer.out
     assert "left out: 0007.png: it is a copy of 0001.big.png" in answer.err
     after = series_editions(Path("night"))
     for one, other in zip(before, after, strict=True):

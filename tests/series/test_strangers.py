@@ -157,7 +157,7 @@ def test_a_history_with_any_value_is_passed_over(write_sketch: WriteSketch, run:
     answer = run("recover", "s")
     assert answer.status == 0, answer.err
     assert "left out: 0003.png: it carries no history" in answer.err
-    assert answer.out.startswith("s: 2 editions are in the ledger again")
+    assert answer.out.startswith("s: 2 editions recovered")
     assert run("compare", "s/0001.png", "s/0003.png").status in (0, 2)
 
 

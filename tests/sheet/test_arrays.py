@@ -101,10 +101,10 @@ def test_an_array_that_turns_paints_a_ramp_in_each_shapes_own_frame() -> None:
             lambda v: v.rects([1, 2], 2, 3, 4, turn=[1, 2, 3]),
             "rects: the arrays are of unlike length (x 2, y 1, width 1, height 1, turn 3)",
         ),
-        (lambda v: v.rects(1, 2, [3, -1], 4, turn=5), "rects: width is 0 or more (got -1 at 1)"),
-        (lambda v: v.ngons(1, 2, 2, 3), "ngon: sides is a whole number from 3 on"),
-        (lambda v: v.ngons([1, 2], 2, 5, [3, 0]), "ngons: radius is above 0 (got 0 at 1)"),
-        (lambda v: v.stars(1, 2, 5, 3, [1, -2]), "stars: inner is above 0 (got -2 at 1)"),
+        (lambda v: v.rects(1, 2, [3, -1], 4, turn=5), "rects: width must be 0 or more (got -1 at 1)"),
+        (lambda v: v.ngons(1, 2, 2, 3), "ngon: sides must be a whole number, 3 or more"),
+        (lambda v: v.ngons([1, 2], 2, 5, [3, 0]), "ngons: radius must be above 0 (got 0 at 1)"),
+        (lambda v: v.stars(1, 2, 5, 3, [1, -2]), "stars: inner must be above 0 (got -2 at 1)"),
         (lambda v: v.stars(1, 2, 5, 3, 1, turn="x"), "stars: turn is a number or an array of numbers"),
     ],
 )
@@ -163,12 +163,12 @@ def test_stamps_and_texts_that_cannot_be_are_told() -> None:
 
     dusk = DEMO / "dusk.png"
     assert told(lambda s: s.stamps([1], 1, "dusk.png")) == "stamps: a picture is needed (got str)"
-    assert told(lambda s: s.stamps([1, 2], 1, s.picture(dusk), [3, 0])) == "stamps: width is above 0 (got 0 at 1)"
+    assert told(lambda s: s.stamps([1, 2], 1, s.picture(dusk), [3, 0])) == "stamps: width must be above 0 (got 0 at 1)"
     assert told(lambda s: s.stamps([1, 2], 1, s.picture(dusk), [3, 4, 5])).startswith("stamps: the arrays are of unlike length")
     assert told(lambda s: s.stamps([1, 2], 1, s.picture(dusk), tint=["red"] * 3)) == "stamps: 3 colours of tint for 2 shapes"
     assert told(lambda s: s.texts([1, 2], 1, ["a", "b", "c"], 5)).startswith("texts: the arrays are of unlike length")
     assert told(lambda s: s.texts([1, 2], 1, [3, "b"], 5)) == "text: the text is a string (got 3)"
-    assert told(lambda s: s.texts([1, 2], 1, "a", [5, -1])) == "text: size is a length above 0 (got -1.0)"
+    assert told(lambda s: s.texts([1, 2], 1, "a", [5, -1])) == "text: size must be a length above 0 (got -1.0)"
 
 
 def test_no_stamps_and_no_texts_are_nothing() -> None:

@@ -81,11 +81,11 @@ def test_a_full_area_ends_it_and_a_place_is_a_view_of_its_circle() -> None:
 @pytest.mark.parametrize(
     ("call", "message"),
     [
-        (lambda s, c: s.packed(5, c, 0, 3), "smallest is a length above 0"),
+        (lambda s, c: s.packed(5, c, 0, 3), "smallest must be a length above 0"),
         (lambda s, c: s.packed(5, c, 4, 3), "the smallest radius is above the largest"),
-        (lambda s, c: s.packed(5, c, 1, math.inf), "largest is a length above 0"),
-        (lambda s, c: s.packed(5, c, 1, 3, gap=-1), "gap is 0 or more"),
-        (lambda s, c: s.packed(-5, c, 1, 3), "count is a whole number"),
+        (lambda s, c: s.packed(5, c, 1, math.inf), "largest must be a length above 0"),
+        (lambda s, c: s.packed(5, c, 1, 3, gap=-1), "gap must be 0 or more"),
+        (lambda s, c: s.packed(-5, c, 1, 3), "count must be a whole number"),
         (lambda s, c: s.packed(5, c, 1, 3, area=7), "an area is a view"),
         (lambda s, c: s.packed(5, c, 1, 3, size=lambda x, y: math.nan), "size"),
     ],

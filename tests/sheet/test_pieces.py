@@ -66,7 +66,7 @@ def test_a_rule_is_asked_of_a_view_in_its_place_from_left_to_right() -> None:
         (lambda _: (2, 2), 0, "cut 24 times over"),
         (lambda _: (200, 200), 0, "more than 100,000 blocks"),
         (lambda _: (2, 2), 3, "a gap of 3 leaves nothing"),
-        (lambda _: None, -1, "gap is 0 or more"),
+        (lambda _: None, -1, "gap must be 0 or more"),
     ],
 )
 def test_rules_that_never_stop_or_cut_nothing_are_told(rule: object, gap: float, message: str) -> None:
@@ -212,15 +212,15 @@ def test_patterns_side_by_side_go_on_from_one_to_the_other() -> None:
 @pytest.mark.parametrize(
     ("draw", "message"),
     [
-        (lambda v, m: v.pattern(Outline.circle(5, 5, 3), m, 0), "step is a length above 0"),
+        (lambda v, m: v.pattern(Outline.circle(5, 5, 3), m, 0), "step must be a length above 0"),
         (lambda v, m: v.pattern(Outline.circle(5, 5, 3), m, 0.0001), "more than 1,000,000"),
-        (lambda v, m: v.pattern(Outline.circle(5, 5, 3), m, 2, turn=math.inf), "turn is a finite number"),
+        (lambda v, m: v.pattern(Outline.circle(5, 5, 3), m, 2, turn=math.inf), "turn must be a finite number"),
         (lambda v, _: v.pattern(Outline.circle(5, 5, 3), "moth", 2), "a symbol is needed"),
         (lambda v, m: v.pattern(3, m, 2), "an outline is needed"),
-        (lambda v, m: v.markers(m, Outline.circle(5, 5, 3), at="corner"), "at is one of start, mid, end, all"),
+        (lambda v, m: v.markers(m, Outline.circle(5, 5, 3), at="corner"), "at must be one of start, mid, end, all"),
         (lambda v, _: v.markers("moth", Outline.circle(5, 5, 3)), "a symbol is needed"),
-        (lambda v, _: v.faces(1, 2, 0), "height is a length above 0"),
-        (lambda v, _: v.faces(1, 2, 3, kind="cubist"), "kind is one of isometric, oblique"),
+        (lambda v, _: v.faces(1, 2, 0), "height must be a length above 0"),
+        (lambda v, _: v.faces(1, 2, 3, kind="cubist"), "kind must be one of isometric, oblique"),
     ],
 )
 def test_what_cannot_be_repeated_is_refused(draw: Callable[..., None], message: str) -> None:

@@ -66,11 +66,11 @@ def test_changing_a_style_changes_nothing_else_and_not_the_style_itself(paint: d
     [
         ({"fill": "nope"}, "fill: 'nope' is not a colour"),
         ({"stroke": 3}, "stroke: a colour is"),
-        ({"stroke_width": float("nan")}, "stroke_width is a length"),
-        ({"stroke_width": "2"}, "stroke_width is a length"),
-        ({"opacity": -0.1}, "opacity is a number from 0"),
-        ({"opacity": np.array([0.5, 0.6])}, "opacity is a number from 0"),
-        ({"linejoin": "mitre"}, "linejoin is one of miter, round, bevel"),
+        ({"stroke_width": float("nan")}, "stroke_width must be a length"),
+        ({"stroke_width": "2"}, "stroke_width must be a length"),
+        ({"opacity": -0.1}, "opacity must be a number from 0"),
+        ({"opacity": np.array([0.5, 0.6])}, "opacity must be a number from 0"),
+        ({"linejoin": "mitre"}, "linejoin must be one of miter, round, bevel"),
         ({"colour": "red"}, "colour= is no paint"),
     ],
 )

@@ -97,7 +97,7 @@ def test_numbers_out_of_an_array_make_the_same_frame_and_colour_as_others() -> N
         with pytest.raises(SketchError, match="a colour is a CSS string"):
             plain.circle(0, 0, 5, fill=bad)
     bad = (0.1, 120, 0.3)
-    with pytest.raises(SketchError, match="green is a number from 0 to 1"):
+    with pytest.raises(SketchError, match="green must be a number from 0 to 1"):
         plain.circle(0, 0, 5, fill=bad)
 
 
@@ -186,14 +186,14 @@ def test_an_outline_drawn_many_times_is_kept_once() -> None:
 
 
 FAULTS: list[tuple[Any, str, str]] = [
-    (lambda v: v.circle(1, 2, -3), "circle: radius is 0 or more (got -3)", "abs"),
+    (lambda v: v.circle(1, 2, -3), "circle: radius must be 0 or more (got -3)", "abs"),
     (lambda v: v.circle(math.nan, 2, 3), "circle: x is not finite (got nan)", "division by 0"),
     (lambda v: v.circle(1, math.inf, 3), "circle: y is not finite (got inf)", ""),
     (lambda v: v.circle(1, 2, math.nan), "circle: radius is not finite", ""),
     (lambda v: v.circle("1", 2, 3), "circle: x is a number (got '1')", ""),
     (lambda v: v.circle(np.zeros(3), 2, 3), "circle: x is one number (got ndarray)", "use circles for arrays"),
     (lambda v: v.ellipse([1], 2, 3, 4), "ellipse: x is one number (got list)", "use ellipses for arrays"),
-    (lambda v: v.rect(0, 0, 5, -1), "rect: height is 0 or more", ""),
+    (lambda v: v.rect(0, 0, 5, -1), "rect: height must be 0 or more", ""),
     (lambda v: v.line(0, 0, 10**400, 1, stroke="red"), "line: ", ""),
     (
         lambda v: v.line(0, 0, 1, 1, stroke="red", fill="blue"),
@@ -209,23 +209,23 @@ FAULTS: list[tuple[Any, str, str]] = [
     (lambda v: v.circle(1, 2, 3, strokewidth=2), "strokewidth= is no paint", "write stroke_width=2"),
     (lambda v: v.circle(1, 2, 3, fill="reddish"), "fill: 'reddish' is not a colour that CSS knows", "teal"),
     (lambda v: v.circle(1, 2, 3, fill=["red"]), "fill: a colour is", ""),
-    (lambda v: v.styled(opacity=1.5), "opacity is a number from 0 (not seen) to 1 (solid) (got 1.5)", ""),
-    (lambda v: v.styled(stroke_width=-1), "stroke_width is a length in sheet units", ""),
-    (lambda v: v.styled(linecap="rounded"), "linecap is one of butt, round, square", ""),
-    (lambda v: v.frame(math.nan, 0), "frame: x is a finite number (got nan)", ""),
-    (lambda v: v.frame(turn="30"), "frame: turn is a finite number", ""),
-    (lambda v: v.frame(scale=0), "frame: scale is above 0 (got 0)", "mirrored()"),
+    (lambda v: v.styled(opacity=1.5), "opacity must be a number from 0 (not seen) to 1 (solid) (got 1.5)", ""),
+    (lambda v: v.styled(stroke_width=-1), "stroke_width must be a length in sheet units", ""),
+    (lambda v: v.styled(linecap="rounded"), "linecap must be one of butt, round, square", ""),
+    (lambda v: v.frame(math.nan, 0), "frame: x must be a finite number (got nan)", ""),
+    (lambda v: v.frame(turn="30"), "frame: turn must be a finite number", ""),
+    (lambda v: v.frame(scale=0), "frame: scale must be above 0 (got 0)", "mirrored()"),
     (lambda v: v.frame(turn=3, pivot=5), "frame: pivot is a point", "pivot=(40, 60)"),
-    (lambda v: v.grid(0, 3), "grid: cols is a whole number from 1 on (got 0)", ""),
+    (lambda v: v.grid(0, 3), "grid: cols must be a whole number, 1 or more (got 0)", ""),
     (lambda v: v.grid(3, 3, gap=60), "do not fit into 100 by 80", ""),
-    (lambda v: v.ring(-1, 3), "ring: count is a whole number from 0 on", ""),
-    (lambda v: v.ring(3, 3, facing="left"), "facing is one of out, in, along, up", ""),
+    (lambda v: v.ring(-1, 3), "ring: count must be a whole number, 0 or more", ""),
+    (lambda v: v.ring(3, 3, facing="left"), "facing must be one of out, in, along, up", ""),
     (lambda v: v.inset(40), "a margin of 40 leaves nothing of 100 by 80", "below 40"),
     (lambda v: v.circles([1, 2], [1, 2, 3], 1), "the arrays are of unlike length", ""),
-    (lambda v: v.circles([1, 2], 3, [1, -1]), "circles: radius is 0 or more (got -1 at 1)", ""),
+    (lambda v: v.circles([1, 2], 3, [1, -1]), "circles: radius must be 0 or more (got -1 at 1)", ""),
     (lambda v: v.circles([1, math.nan], 3, 1), "circles: x is not finite at 1", ""),
     (lambda v: v.circles([1, 2], 3, 1, fill=["red"]), "circles: 1 colours of fill for 2 shapes", "one for each"),
-    (lambda v: v.circles([1, 2], 3, 1, opacity=[0.5, 2]), "circles: opacity is 0 or more, and at most 1", ""),
+    (lambda v: v.circles([1, 2], 3, 1, opacity=[0.5, 2]), "circles: opacity must be 0 or more, and at most 1", ""),
     (lambda v: v.circles([1, 2], 3, 1, fill=np.array([[255.0, 0, 0]] * 2)), "numbers from 0 to 1", "divide by 255"),
     (lambda v: v.circles([1, 2], 3, 1, linecap=["round", "butt"]), "linecap is one word for all", ""),
 ]
@@ -247,7 +247,7 @@ def test_a_mark_beyond_all_numbers_is_told() -> None:
     for _ in range(5):
         view = view.frame(scale=1e100)
     view.circle(1, 1, 1)
-    with pytest.raises(SketchError, match="mark 0, a circle, lies too far away"):
+    with pytest.raises(SketchError, match="mark 0, a circle, lies too far outside the sheet"):
         fingerprint(sheet.drawing())
 
 

@@ -125,7 +125,7 @@ WORDS = [(kind, word) for kind, guesses in GUESSES.items() for word in guesses]
 
 @pytest.mark.parametrize(("kind", "word"), WORDS)
 def test_what_is_told_can_be_written(kind: str, word: str, tmp_path: Path) -> None:
-    """No word of the table is one of the class's own, and what it says instead runs as it is."""
+    """No word of the table must be one of the class's own, and what it says instead runs as it is."""
     photo = tmp_path / "photo.png"
     write_png(photo, np.full((8, 8, 4), 200, np.uint8))
     sheet, chance = Sheet(100, 100, "mm", Colour(1, 1, 1)), Chance(7)

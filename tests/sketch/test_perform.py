@@ -82,8 +82,8 @@ def test_a_range_includes_both_its_ends(middle: int, below: int, above: int) -> 
         (lambda: dial("owl", choices=["owlet"]), "its own default 'owl' is not one of owlet"),
         (lambda: dial(True, 0, 1), "a switch has no range"),
         (lambda: dial([1]), "a default is a number, a switch, a colour, or one of choices"),
-        (lambda: dial(1, low=float("nan")), "low is a finite number"),
-        (lambda: dial(1, step=0), "step is above 0"),
+        (lambda: dial(1, low=float("nan")), "low must be a finite number"),
+        (lambda: dial(1, step=0), "step must be above 0"),
     ],
 )
 def test_a_dial_that_contradicts_itself_is_refused(declare: Any, words: str) -> None:
@@ -158,8 +158,8 @@ FAULTY = [
     (HEAD + "x = 1 / 0\n", "ZeroDivisionError: division by zero", 2, ""),
     (HEAD + "import nowhere_to_be_found\n", "ModuleNotFoundError", 2, ""),
     (HEAD + "@artwork\ndef a(s, c): ...\n", "@artwork needs to be called", 2, "write @artwork()"),
-    (HEAD + "@artwork(width=0)\ndef a(s, c): ...\n", "width is a length above 0", 2, ""),
-    (HEAD + "@artwork(unit='inch')\ndef a(s, c): ...\n", "unit is one of mm, cm, in, pt, px", 2, ""),
+    (HEAD + "@artwork(width=0)\ndef a(s, c): ...\n", "width must be a length above 0", 2, ""),
+    (HEAD + "@artwork(unit='inch')\ndef a(s, c): ...\n", "unit must be one of mm, cm, in, pt, px", 2, ""),
     (HEAD + "@artwork()\ndef a(s): ...\n", "a must take the sheet and chance", 2, "def a(sheet, chance, *"),
     (HEAD + "@artwork()\ndef a(s, c, *, n=3): ...\n", "n is not a dial", 2, "n=dial(12, 1, 99)"),
     (HEAD + "@artwork()\ndef a(s, c, *, n=dial(9, 0, 3)): ...\n", "its own default 9", 3, "widen the range"),
@@ -186,7 +186,7 @@ BODY = (
     HEAD + "def moth(view, size, *, tint='red'):\n    view.circle(0, 0, size, fill=tint)\n@artwork()\ndef a(sheet, chance):\n"
 )
 RAISING: list[tuple[str, type[MothSeedError], str, int, str]] = [
-    ("    sheet.circle(1, 2, -3)", SketchError, "circle: radius is 0 or more", 6, "abs"),
+    ("    sheet.circle(1, 2, -3)", SketchError, "circle: radius must be 0 or more", 6, "abs"),
     ("    moth(sheet)", SketchError, "missing 1 required positional argument: 'size'", 6, "moth(view, size, *, tint='red')"),
     ("    moth(sheet, 3, colour='red')", SketchError, "unexpected keyword argument 'colour'", 6, "moth is called as moth"),
     ("    moth(sheet, 3, tint='redd')", SketchError, "'redd' is not a colour", 3, ""),

@@ -72,7 +72,7 @@ def test_what_changes_the_picture_most_comes_first(run: Run, write_sketch: Write
     assert [trial["setting"] for trial in large] == ["large 10.5", "large 16.2", "large 23.8", "large 29.5"]
     assert large[0]["noticeable"] == pytest.approx(9.5 / 40, abs=0.01), "a quarter of its range less is painted"
     (broken,) = next(row for row in report["influences"] if row["name"] == "broken")["trials"]
-    assert "radius is 0 or more" in broken["error"]
+    assert "radius must be 0 or more" in broken["error"]
     assert pixels_of("plate-influence.png").shape[1] > 900
 
 

@@ -97,7 +97,7 @@ def test_a_search_ends_at_its_bound(run: Run, write_sketch: WriteSketch) -> None
 @pytest.mark.parametrize(
     ("words", "message"),
     [
-        ([], "seek what?"),
+        ([], "--where is missing"),
         (["--where", "form = "], "syntax error"),
         (["--where", "fromm = 'hawk'"], "asks for fromm, and there is no such column"),
         (["--where", "1 = 1); DROP TABLE edition; --"], "--where:"),

@@ -164,7 +164,7 @@ def test_a_tally_is_shown_and_drawn(run: Run, write_sketch: WriteSketch) -> None
     run("edition", "spots.py", "--seeds", "1-12", "--width", "60px", "--jobs", "1", "-o", "s")
     answer = run("tally", "s", "-o", "tally.png")
     assert answer.status == 0, answer.err
-    assert "95 % interval" in answer.out
+    assert "95% interval" in answer.out
     assert "rarest: " in answer.out
     assert answer.out.endswith("figure: tally.png\n")
     assert (pixels_of("tally.png")[..., :3] != pixels_of("tally.png")[0, 0, :3]).any()
@@ -203,7 +203,7 @@ def test_marks_and_notes_stay_when_an_edition_is_made_again(run: Run, write_sket
     [
         (["1-9", "keep"], "s has no edition 5, 6, 7, 8, 9"),
         (["1", "love"], "invalid choice"),
-        (["1"], "mark them as what?"),
+        (["1"], "the mark is missing"),
         (["1", "keep", "--variant", "flat"], "no edition 1 of variant flat"),
         (["1-", "keep"], "is neither a whole number nor a word"),
     ],

@@ -123,7 +123,7 @@ def test_what_has_no_counterpart_is_named(run: Run, write_sketch: WriteSketch) -
 @pytest.mark.parametrize(
     ("words", "message"),
     [
-        (["one-series"], "compare it with what?"),
+        (["one-series"], "there is nothing to compare it with"),
         (["one-series", "one/plate.txt"], "is neither"),
         (["one-series", "one-series", "--but", "reach=3"], "are for sketches"),
         (["one-series", "one-series", "-o", "pairs.gif"], "series are compared on a sheet"),

@@ -207,7 +207,7 @@ class Numbers(Draws):
         Points (n, 2) are moved across and down alike. Raises SketchError for an amount that is negative or not finite.
         """
         if not 0 <= amount < math.inf:
-            raise SketchError(f"jittered: the amount is 0 or more, and finite (got {amount!r})")
+            raise SketchError(f"jittered: the amount must be 0 or more, and finite (got {amount!r})")
         if isinstance(values, np.ndarray | list | tuple):
             array = np.asarray(values, np.float64)
             return array + self.between(-amount, amount, size=array.shape)

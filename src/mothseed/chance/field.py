@@ -48,7 +48,7 @@ class Field:
         length("field", scale=self.scale, hint="write field(scale=40)")
         whole("field", "detail", self.detail, 1, _MOST_DETAIL)
         if not 0 < self.roughness <= 1:
-            raise SketchError(f"field: roughness is above 0 and at most 1 (got {self.roughness!r})")
+            raise SketchError(f"field: roughness must be above 0 and at most 1 (got {self.roughness!r})")
 
     @overload
     def at(self, x: float, y: float, z: float | None = None) -> float: ...
@@ -101,7 +101,7 @@ class Field:
         except (TypeError, ValueError):
             raise SketchError("field: a place is numbers, or arrays of one shape", hint="write field.at(x, y)") from None
         if not all((np.abs(part) < _FARTHEST).all() for part in places):
-            raise SketchError("field: a place is not finite, or too far out", hint="look for a division by 0 before it")
+            raise SketchError("field: a place is not finite, or too far out", hint="check for a division by 0")
         across, down, deep = (np.array(part).ravel() for part in places)
         sampled = (
             self._sampled_askew(across, down, deep, z is not None)

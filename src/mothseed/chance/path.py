@@ -15,7 +15,7 @@ def seed_path(seed: int | str) -> str:
     try:
         return f"seed:{index(seed)}"
     except TypeError:
-        raise SketchError(f"a seed is a whole number or a word (got {seed!r})") from None
+        raise SketchError(f"a seed must be a whole number or a word (got {seed!r})") from None
 
 
 def path_part(key: object) -> str:

@@ -90,7 +90,7 @@ class Places(Items):
         region = region_of(area, "walk")
         count = whole("walk", "count", count)
         if not (0 < length < math.inf and 0 <= veer < math.inf):
-            raise SketchError(f"walk: length is above 0 and veer 0 or more (got {length!r}, {veer!r})")
+            raise SketchError(f"walk: length must be above 0 and veer 0 or more (got {length!r}, {veer!r})")
         x, y = self.point(area) if start is None else start
         if not region.contains(np.array([x], np.float64), np.array([y], np.float64))[0]:
             raise SketchError(f"walk: it starts outside of its area, at {x:g}, {y:g}")

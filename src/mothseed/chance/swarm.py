@@ -158,7 +158,7 @@ class Swarm:
         """
         reach = _for_each("step", length, len(self))
         if (reach < 0).any():
-            raise SketchError(f"step: the length is 0 or more (got {reach.min():g})", hint="to go back, turn by 180")
+            raise SketchError(f"step: the length must be 0 or more (got {reach.min():g})", hint="to go back, turn by 180")
         reach = np.where(self.moving, reach, 0.0)
         x, y = self.x + self.dx * reach, self.y + self.dy * reach
         gone = replace(self, x=x, y=y, from_x=self.x, from_y=self.y)
@@ -232,7 +232,7 @@ def _for_each(call: str, values: npt.ArrayLike, count: int) -> FloatArray:
     except (TypeError, ValueError):
         raise SketchError(f"{call}: one number for all is needed, or one for each of {count}") from None
     if not np.isfinite(numbers).all():
-        raise SketchError(f"{call}: a number is not finite", hint="look for a division by 0 before it")
+        raise SketchError(f"{call}: a number is not finite", hint="check for a division by 0")
     return numbers
 
 

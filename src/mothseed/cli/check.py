@@ -21,16 +21,16 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "check",
-        "Perform a sketch for some seeds, here and in processes with other hash seeds, and tell what is probably "
-        "not meant: what no seed decides, marks that nobody sees or that cannot be printed, angles in radians, dials "
-        "that change nothing, seeds that fail. Each finding has a code, explained in docs/checks.md. The exit status is 1 "
-        "where anything is found.",
+        "Run a sketch with several seeds, also in processes with other hash seeds, and report likely mistakes: "
+        "randomness that no seed controls, marks that can't be seen or printed, angles in radians, dials that "
+        "change nothing, seeds that fail. Each finding has a code, explained in docs/checks.md. The exit status is "
+        "1 if anything is found.",
         EXAMPLE,
     )
     options.add_sketch(parser)
     add_recipe(parser, seed=False, without=False)
-    parser.add_argument("--seeds", default="1-4", metavar="SEEDS", help="which seeds (default 1-4)")
-    parser.add_argument("--fix", action="store_true", help="show a diff of what to write instead, where that is certain")
+    parser.add_argument("--seeds", default="1-4", metavar="SEEDS", help="seeds to try (default 1-4)")
+    parser.add_argument("--fix", action="store_true", help="show a diff with the fix, where there is no doubt")
     options.add_common(parser)
     parser.set_defaults(run=run)
 

@@ -26,25 +26,25 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "compare",
-        "Hold two pictures against each other: side by side with a map of where they differ to the eye, what was "
-        "changed (seed, dials, outcomes), and, where the sketch is named or in a series that is, which shapes were added, "
-        "removed, moved, turned, resized, recoloured, restyled or reordered, with the lines behind them. Each of A and B is a "
-        "picture, an edition written SERIES:SEED, or a sketch; a sketch alone is compared with itself --but for one thing. Two "
-        "series, or a series and its sketch as it is now, are held against each other seed by seed: how much each edition "
-        "changed, what became of outcomes and measures, and the pairs on a sheet, the most changed first.",
+        "Compare two pictures: side by side with a map of the visible differences, what changed (seed, dials, "
+        "outcomes), and, if you name the sketch or the series, which shapes were added, removed, moved, turned, "
+        "resized, recoloured, restyled or reordered, and by which lines. A and B can each be a picture, an edition "
+        "written SERIES:SEED, or a sketch; a sketch on its own is compared with itself --but for one thing. Two "
+        "series, or a series and its sketch as it is now, are compared seed by seed: how much each edition changed,"
+        " how outcomes and measures shifted, and a sheet of pairs, most changed first.",
         EXAMPLE,
     )
     parser.add_argument("first", type=Path, metavar="A", help="a picture, SERIES:SEED, a sketch, or a series")
-    parser.add_argument("second", type=Path, nargs="?", metavar="B", help="another; may be left out after a sketch")
+    parser.add_argument("second", type=Path, nargs="?", metavar="B", help="the other one; optional after a sketch")
     add_recipe(parser)
     parser.add_argument(
         "--but", dest="vary", action="append", default=[], metavar="NAME=VALUE",
-        help="what the second has otherwise: shadow=off for a dial, seed=9, reseed:tint=4, without=glow",
+        help="what is different about the second: shadow=off for a dial, seed=9, reseed:tint=4, without=glow",
     )  # fmt: skip
     options.add_made_by(parser)
-    parser.add_argument("--overlay", action="store_true", help="lay them over each other instead of mapping the difference")
+    parser.add_argument("--overlay", action="store_true", help="overlay them instead of mapping the differences")
     parser.add_argument("-o", dest="output", type=Path, default=Path("compare.png"), metavar="FILE",
-                        help="where to write the figure (default compare.png); .gif or .webp: they take turns")  # fmt: skip
+                        help="output file (default compare.png); a .gif or .webp alternates between the two")  # fmt: skip
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -88,7 +88,7 @@ def say_comparison(comparison: Comparison) -> None:
         console.say(line)
     unnamed = [side.unnamed for side in comparison.sides if side.unnamed]
     if unnamed:
-        console.note(f"to have the shapes compared too, where {unnamed[0]} is yours: --sketch {unnamed[0]}")
+        console.note(f"to compare the shapes too, if you trust {unnamed[0]}, add --sketch {unnamed[0]}")
 
 
 def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:
@@ -99,11 +99,12 @@ def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:
     given = [options.picture_or_edition(each) for each in (arguments.first, arguments.second) if each is not None]
     paths, series = [path for path, _ in given], [folder for _, folder in given]
     if output.resolve() in [path.resolve() for path in paths]:
-        raise UsageError(f"{output} would be overwritten by the figure about it", hint="choose another file with -o")
+        raise UsageError(f"the figure would overwrite {output}", hint="choose another file with -o")
     sketches = {path: load_sketch(path) for path in paths if path.suffix == ".py"}
     if len(paths) == 1 and not (sketches and arguments.vary):
         raise UsageError(
-            "compare it with what?", hint="name another picture, or write mothseed compare SKETCH --but DIAL=VALUE"
+            "there is nothing to compare it with",
+            hint="name another picture, or write mothseed compare SKETCH --but DIAL=VALUE",
         )
     if not sketches:
         _refuse_settings(arguments)

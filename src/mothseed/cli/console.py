@@ -11,6 +11,7 @@ if TYPE_CHECKING:
     from typing import Any
 
     from rich.console import Console
+    from rich.table import Table
 
     from mothseed.faults import MothSeedError
     from mothseed.native.compiling import CompilingProgress
@@ -105,7 +106,7 @@ def tell_own_mistake(fault: Exception) -> None:
 
     where = traceback.extract_tb(fault.__traceback__)[-1]
     note(
-        f"mothseed: this is a mistake of Moth Seed, not yours: {type(fault).__name__}: {fault}\n"
+        f"mothseed: this is a bug in Moth Seed, not in your sketch: {type(fault).__name__}: {fault}\n"
         f"  in {Path(where.filename).name}, line {where.lineno}; files that were finished are whole\n"
         "  run it again with --debug, and send what it says to the developers"
     )
@@ -154,8 +155,34 @@ def say_overview(text: str, *, asked: bool) -> None:
         print(text, file=sys.stdout if asked else sys.stderr, flush=True)
 
 
-def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]]) -> None:
-    """Rows under their columns; numbers to the right."""
+def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]], *, hiding: bool = False) -> list[str]:
+    """Rows under their columns; numbers to the right.
+
+    Where a terminal is too narrow and columns may be hidden, those in which all rows are alike go first, then the last ones;
+    returns the names of those that were hidden.
+    """
+    shown, hidden = list(range(len(columns))), []
+    console = _console()
+    table = _table(columns, rows, shown)
+    if console.is_terminal and hiding:
+        alike = [place for place in shown[1:] if len({str(row[place]) for row in rows}) == 1]
+        leaving = [*reversed(alike), *(place for place in reversed(shown[1:]) if place not in alike)]
+        for place in leaving:
+            if _width_of(console, table) <= console.width:
+                break
+            shown.remove(place)
+            hidden.append(columns[place])
+            table = _table(columns, rows, shown)
+    if not console.is_terminal:
+        # A file has room for all of it.
+        console.width = max(_width_of(console, table), 80)
+    with _OUT:
+        console.print(table)
+    return hidden
+
+
+def _table(columns: Sequence[str], rows: Sequence[Sequence[object]], shown: Sequence[int]) -> Table:
+    """The columns of these numbers, as they are printed."""
     from rich.box import SIMPLE_HEAD
     from rich.table import Table
     from rich.text import Text
@@ -163,17 +190,17 @@ def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]]) -> None:
     from mothseed.told import told, visible
 
     table = Table(box=SIMPLE_HEAD, pad_edge=False)
-    for place, name in enumerate(columns):
+    for place in shown:
         numbers = any(isinstance(row[place], int | float) for row in rows)
-        table.add_column(Text(visible(name)), justify="right" if numbers else "left")
+        table.add_column(Text(visible(columns[place])), justify="right" if numbers else "left")
     for row in rows:
-        table.add_row(*[Text(visible(told(value, 4))) for value in row])
-    console = _console()
-    if not console.is_terminal:
-        # A file has room for all of it.
-        console.width = max(console.measure(table, options=console.options.update(max_width=_WIDEST)).maximum, 80)
-    with _OUT:
-        console.print(table)
+        table.add_row(*[Text(visible(told(row[place], 4))) for place in shown])
+    return table
+
+
+def _width_of(console: Console, table: Table) -> int:
+    """How wide a table would be with all of it on one line."""
+    return console.measure(table, options=console.options.update(max_width=_WIDEST)).maximum
 
 
 def _console() -> Console:
@@ -190,7 +217,7 @@ def _console() -> Console:
 
 def tell_not_kept(message: str) -> None:
     """Say why something is not kept in the daybook."""
-    note(f"mothseed: not kept in the daybook: {message}\n  --no-daybook does without")
+    note(f"mothseed: not recorded in the daybook: {message}\n  use --no-daybook to do without it")
 
 
 def announce_waits() -> None:

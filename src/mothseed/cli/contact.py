@@ -30,21 +30,25 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "contact",
-        "Lay out the editions of a series on a contact sheet, or on the pages of a PDF for print: those that meet "
-        "a condition, in an order, grouped by a column, with captions of choice. Marks are shown as dots.",
+        "Lay out a series as a contact sheet, or as PDF pages for print: filtered, sorted, grouped by a column, "
+        "with captions of your choice. Dots show your marks.",
         EXAMPLE,
     )
     options.add_series(parser)
     options.add_selection(parser)
-    parser.add_argument("--group", default="", metavar="COLUMN", help="a section for each value of a column, such as form")
-    options.add_marked(parser)
-    parser.add_argument("--caption", default="", metavar="TEXT", help='below each, with columns in braces: "{form}, {tint}"')
-    parser.add_argument("--title", metavar="TEXT", help="above them all (default the folder's name)")
     parser.add_argument(
-        "--per-page", type=options.positive_whole, metavar="N", help="pictures on a page (default 400, on paper 20)"
+        "--group", default="", metavar="COLUMN", help="start a section for each value of a column, such as form"
     )
-    parser.add_argument("--paper", choices=tuple(_PAPERS), default="A4", help="of a PDF (default A4)")
-    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="a .png or .pdf file (default SERIES-contact.png)")
+    options.add_marked(parser)
+    parser.add_argument("--caption", default="", metavar="TEXT", help='caption, with columns in braces: "{form}, {tint}"')
+    parser.add_argument("--title", metavar="TEXT", help="heading (default: the folder's name)")
+    parser.add_argument(
+        "--per-page", type=options.positive_whole, metavar="N", help="pictures per page (default 400, or 20 on paper)"
+    )
+    parser.add_argument("--paper", choices=tuple(_PAPERS), default="A4", help="paper size of a PDF (default A4)")
+    parser.add_argument(
+        "-o", dest="output", type=Path, metavar="FILE", help="output file, .png or .pdf (default SERIES-contact.png)"
+    )
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -63,7 +67,7 @@ def run(arguments: argparse.Namespace) -> int:
     chosen = selected_editions(editions, options.condition(arguments), order)
     sections = sections_of(arguments.series, chosen, arguments.group, arguments.caption)
     if not sections:
-        raise SeriesError(f"no edition of {arguments.series} is as asked for")
+        raise SeriesError(f"no edition of {arguments.series} matches")
     count = sum(len(section.frames) for section in sections)
     title = arguments.title if arguments.title is not None else arguments.series.resolve().name
     of = f" of {len(editions):,}" if count < len(editions) else ""

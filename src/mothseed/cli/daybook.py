@@ -30,21 +30,21 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "daybook",
-        "Show what was drawn of a sketch while it was worked on: proof and watch keep the recipe, the source as it was and a "
-        "small picture in a folder beside it, each once. The page in that folder has them all, with the lines that were "
-        "edited in between; -o writes them as a contact sheet. Two can be compared, and one taken back as a new file.",
+        "Look back at what you drew while working on a sketch. proof and watch keep the recipe, the source at the "
+        "time and a small picture in a folder beside the sketch. The page in that folder shows them all, with the "
+        "lines you edited in between; -o writes a contact sheet. Compare any two, or take one back as a new file.",
         EXAMPLE,
     )
-    options.add_sketch(parser, "the sketch; its daybook lies beside it")
-    parser.add_argument("--last", type=options.positive_whole, metavar="N", help="only the last N")
+    options.add_sketch(parser, "the sketch whose daybook to show")
+    parser.add_argument("--last", type=options.positive_whole, metavar="N", help="show only the last N")
     parser.add_argument(
         "--shapes", action="store_true",
-        help="perform each again from its source as it was, and tell which shapes changed since the one before",
+        help="run each entry again from its source at the time and list the shapes that changed since the one before",
     )  # fmt: skip
     what = parser.add_mutually_exclusive_group()
     what.add_argument("--compare", type=options.positive_whole, nargs=2, metavar=("A", "B"),
-                      help="hold two entries against each other, as mothseed compare does")  # fmt: skip
-    what.add_argument("--take-back", type=options.positive_whole, metavar="N", help="write entry N as a new sketch")
+                      help="compare two entries, as mothseed compare does")  # fmt: skip
+    what.add_argument("--take-back", type=options.positive_whole, metavar="N", help="write entry N out as a new sketch")
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE",
                         help="the contact sheet, the figure of --compare (default compare.png), or the new sketch "
                         "(default SKETCH-N.py)")  # fmt: skip

@@ -28,13 +28,18 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "demo",
-        "Write the Night Register, seven sketches with the pictures that colour them, into a folder, and make "
-        "proofs, a series of 24 with its contact sheet, and a comparison; with them come thirty-four small sketches to "
-        "begin from. Files that you have changed there stay as they are.",
+        "Write the Night Register to a folder: seven sketches and their source pictures, proofs of each, a series "
+        "of 24 with its contact sheet, and a comparison. Thirty-four small cookbook sketches come with it. Files "
+        "you have changed are left alone.",
         EXAMPLE,
     )
     parser.add_argument(
-        "folder", type=Path, nargs="?", default=Path("night-register"), metavar="FOLDER", help="default night-register"
+        "folder",
+        type=Path,
+        nargs="?",
+        default=Path("night-register"),
+        metavar="FOLDER",
+        help="the folder (default night-register)",
     )
     options.add_jobs(parser)
     options.add_common(parser)
@@ -87,31 +92,24 @@ def run(arguments: argparse.Namespace) -> int:
     edition.say_summary(series, summary, series_seconds)
     console.say(
         f"""
-The Night Register is in {folder}/, made in {seconds:.1f} s. Look at
+The Night Register is in {folder}/, made in {seconds:.1f} s:
   {paths["specimen"]}   a plate of one moth
   {paths["drawer"]}     a drawer of many
-  {paths["lamp"]}       what comes to a light
-  {paths["lattice"]}    a garden lattice, each lath one walk
-  {paths["flights"]}    ways through the dark, on a wind drawn by chance
-  {paths["scales"]}     a picture that shows through thousands of faint scales
-  {paths["register"]}   a page of wings, each by one of several techniques
+  {paths["lamp"]}       moths around a lamp
+  {paths["lattice"]}    a garden lattice
+  {paths["flights"]}    flights through the dark, on a random wind
+  {paths["scales"]}     a photograph in thousands of faint scales
+  {paths["register"]}   a page of wings, each in one of several techniques
   {contact}   24 editions of the plate
   {figure}         the plate with its shadow and without
   {folder / _COOKBOOK}/           thirty-four small sketches to begin from
 
-Then try, in {folder}/
-  mothseed proof specimen.py --seed lamp --set spots=4
-  mothseed proof specimen.py --seed {_SEEDS_OF_PROOFS["specimen"]} --reseed tint=5
-  mothseed proof lamp.py --set moths=200 --without glow
-  mothseed proof flights.py --set weight=0.05
-  mothseed proof register.py --seed 5 --set wear=1
-  mothseed palette dusk.png --count 7
-  mothseed proof drawer.py --set cols=14 --set rows=9 --width 1600px
-  mothseed proof cookbook/rosette.py --set folds=7
-  mothseed edition specimen.py --seeds 1-48 -o moths
-  mothseed lightbox moths
-or change a number in specimen.py and run those last two again. To have it before you as you work on it:
-mothseed watch specimen.py --page"""
+Five things to try, in {folder}/
+  mothseed watch specimen.py --page                       change a number, save, see it change
+  mothseed proof specimen.py --seed lamp --set spots=4    another seed, a dial turned
+  mothseed proof lamp.py --set moths=200 --without glow   one layer left out
+  mothseed edition specimen.py --seeds 1-48 -o moths      forty-eight editions
+  mothseed lightbox moths                                 look through them, mark, compare"""
     )
     return 1 if summary.failed else 0
 

@@ -31,26 +31,26 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "edition",
-        "Make a series of editions in a folder, with a ledger, a copy of the source and a contact sheet. "
-        "Run again, it makes only what is missing or no longer as it would be made now. A plan, a TOML file, "
-        "describes a whole series. Of a series the folder makes its chosen editions again as prints.",
+        "Make a series of editions in a folder, with a ledger, a copy of the source and a contact sheet. Run it "
+        "again to make only what is missing or out of date. A plan, a TOML file, describes a whole series. Given "
+        "the folder of a series, it makes prints of the editions you choose.",
         EXAMPLE,
     )
-    options.add_sketch(parser, "the sketch, a .py file with one @artwork, a plan, a .toml file, or a series to make prints of")
-    parser.add_argument("--seeds", metavar="SEEDS", help="which seeds: 1-24,40,lamp")
+    options.add_sketch(parser, "a sketch (.py), a plan (.toml), or the folder of a series to print from")
+    parser.add_argument("--seeds", metavar="SEEDS", help="seeds: 1-24,40,lamp")
     add_recipe(parser, seed=False)
     parser.add_argument("-o", dest="folder", type=Path, metavar="FOLDER", help="the series folder (default SKETCH-series)")
     options.add_selection(parser)
     options.add_marked(parser)
-    parser.add_argument("--number", action="store_true", help="number the prints of a series: 3/12")
-    parser.add_argument("--dry-run", action="store_true", help="only say what would be made, and why")
+    parser.add_argument("--number", action="store_true", help="number the prints, as in 3/12")
+    parser.add_argument("--dry-run", action="store_true", help="list what would be made, and why, without making it")
     parser.add_argument(
         "--format",
         action="append",
         default=[],
         metavar="FORMAT",
-        help="write each edition as this too, in a folder of that name: svg, pdf, tiff, webp, jpg; with --depth, --grey or "
-        "--dither another png; may be given several times",
+        help="also write each edition as svg, pdf, tiff, webp or jpg, in a folder of that name, or as a second png "
+        "with --depth, --grey or --dither; repeatable",
     )
     options.add_rounding(parser)
     options.add_jobs(parser)
@@ -59,16 +59,16 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         type=options.positive,
         default=_TIME_LIMIT,
         metavar="SECONDS",
-        help="what one edition may take before it counts as failed (default 600)",
+        help="time allowed for one edition before it counts as failed (default 600)",
     )
     parser.add_argument(
         "--memory-limit",
         type=options.memory,
         metavar="SIZE",
-        help="what one edition may use: 2GB, 500MB (default a fair share of the machine)",
+        help="memory allowed for one edition: 2GB, 500MB (default: a fair share of the machine)",
     )
     parser.add_argument(
-        "--cluster", metavar="ADDRESS", help="have the workers of a Dask scheduler make them, such as tcp://10.0.0.5:8786"
+        "--cluster", metavar="ADDRESS", help="make them on the workers of a Dask scheduler, such as tcp://10.0.0.5:8786"
     )
     options.add_size(parser)
     options.add_common(parser)
@@ -123,9 +123,11 @@ def run(arguments: argparse.Namespace) -> int:
         console.note(f"seed {edition.title} failed: {edition.error}\n  to see it: {again}")
     if summary.changed:
         names = ", ".join(summary.changed)
-        console.note(f"{names} changed meanwhile: what was made is of before; the same command makes what is of now")
+        console.note(
+            f"{names} changed during the run, which used them as they were; run the same command to update the editions"
+        )
     if summary.left:
-        console.note(f"Stopped with {summary.left} left to make; the same command goes on from there.")
+        console.note(f"Stopped with {summary.left} left to make. Run the same command to continue.")
     return status
 
 
@@ -158,7 +160,7 @@ def _from_series(arguments: argparse.Namespace) -> _Asked:
     done = [edition for edition in options.editions_of(source) if not edition.failed]
     chosen = selected_editions(done, options.condition(arguments), options.names(arguments.sort))
     if not chosen:
-        raise SeriesError(f"no edition of {source} is as asked for")
+        raise SeriesError(f"no edition of {source} matches")
     sketch = sketch_of_prints(source, chosen)
     size = size_for(sketch.artwork, arguments.width, arguments.dpi)
     request = prints(sketch, chosen, size.pixels, folder, size.dpi, numbered=arguments.number, forms=_forms(arguments))
@@ -184,7 +186,7 @@ def _from_options(arguments: argparse.Namespace) -> _Asked:
 
     sketch = load_sketch(arguments.sketch)
     if not arguments.seeds:
-        raise UsageError("which seeds? they are missing", hint="write --seeds 1-24")
+        raise UsageError("--seeds is missing", hint="write --seeds 1-24")
     seeds = parse_seeds(arguments.seeds)
     size = size_for(sketch.artwork, arguments.width, arguments.dpi)
     variant = Variant(recipe=recipe_of(arguments, sketch))

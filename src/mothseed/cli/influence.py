@@ -30,15 +30,17 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "influence",
-        "Turn each dial of a sketch a little and a good deal to either side of where it is set, draw each stream "
-        "of chance anew, and rank them by how much the picture changes, on average over some seeds; with a small picture for "
-        "each value that was tried.",
+        "Find out which dials and streams of chance matter. Each dial is turned a little and a lot both ways, each "
+        "stream is redrawn, and they are ranked by how much the picture changes on average over several seeds. A "
+        "small picture shows each value tried.",
         EXAMPLE,
     )
     options.add_sketch(parser)
-    parser.add_argument("--seeds", default="1-3", metavar="SEEDS", help="which seeds (default 1-3); the first is shown")
+    parser.add_argument(
+        "--seeds", default="1-3", metavar="SEEDS", help="seeds to average over (default 1-3); the first is shown"
+    )
     add_recipe(parser, seed=False)
-    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="the sheet (default SKETCH-influence.png)")
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="output file (default SKETCH-influence.png)")
     options.add_jobs(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)

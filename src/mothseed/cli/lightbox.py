@@ -28,16 +28,19 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "lightbox",
-        "Write a series as one web page with its pictures in it: a wall of editions to sort, filter, mark and put "
-        "beside each other. It opens from disk and needs no server. Marks are saved to a file for mothseed mark --from.",
+        "Write a series as a single web page, the light table: a wall of editions to sort, filter, mark and "
+        "compare. It opens from disk and needs no server. Save your marks to a file for mothseed mark --from.",
         EXAMPLE,
     )
     options.add_series(parser)
     options.add_selection(parser)
     options.add_marked(parser)
     parser.add_argument("--picture-width", type=options.positive_whole, default=_USUAL_WIDTH, metavar="PIXELS",
-                        help="of the pictures in the page (default 360); the large ones are shown from the series")  # fmt: skip
-    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="an .html file (default SERIES-lightbox.html)")
+                        help="width of the pictures in the page (default 360); full-size pictures come from the "
+                             "series")  # fmt: skip
+    parser.add_argument(
+        "-o", dest="output", type=Path, metavar="FILE", help="output file, .html (default SERIES-lightbox.html)"
+    )
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -51,11 +54,11 @@ def run(arguments: argparse.Namespace) -> int:
     name = folder.resolve().name
     output: Path = arguments.output or Path(f"{name}-lightbox.html")
     if output.suffix.lower() not in (".html", ".htm") or output.is_dir():
-        raise UsageError(f"{output} is not the name of a web page", hint=f"write -o {renamed(output, '.html').name}")
+        raise UsageError(f"{output} is not an .html file", hint=f"write -o {renamed(output, '.html').name}")
     done = options.editions_with_pictures(folder)
     editions = selected_editions(done, options.condition(arguments), options.names(arguments.sort))
     if not editions:
-        raise SeriesError(f"no edition of {folder} is as asked for")
+        raise SeriesError(f"no edition of {folder} matches")
     page = page_of(folder, editions, output, arguments.picture_width)
     write_bytes(output, page)
     if arguments.json:

@@ -111,7 +111,7 @@ def _unknown(word: str) -> int:
 
     known = f"commands are {', '.join(COMMANDS)}"
     hint = f"{known}\n  mothseed --help tells about all commands"
-    fault = UnknownNameError("", f"there is no command {word}", name=word, known=COMMANDS, hint=hint)
+    fault = UnknownNameError("", f"unknown command {word}", name=word, known=COMMANDS, hint=hint)
     console.tell_fault(fault)
     return fault.exit_status
 
@@ -146,7 +146,7 @@ def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
         console.tell_fault(in_own_terms(fault, chosen.command))
         return fault.exit_status
     except KeyboardInterrupt:
-        console.note("Stopped. What was done is kept; the same command goes on from there.")
+        console.note("Stopped. Finished work is kept; run the same command to continue.")
         return _INTERRUPTED
     except Terminated as ended:
         return ended.status

@@ -26,16 +26,18 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "mark",
-        "Mark editions of a series as kept, dropped or undecided, with a note. Marks stay when editions are made "
-        "again; mothseed table shows them.",
+        "Mark editions of a series to keep, drop or think about, with a note. Marks survive when editions are "
+        "remade; mothseed table shows them.",
         EXAMPLE,
     )
     options.add_series(parser)
-    parser.add_argument("seeds", nargs="?", metavar="SEEDS", help="which seeds: 3,7-9,lamp")
-    parser.add_argument("mark", nargs="?", choices=_MARKS, metavar="MARK", help="keep, drop, maybe, or none to take it off")
-    parser.add_argument("--note", metavar="TEXT", help='a note; "" takes it off')
-    parser.add_argument("--variant", metavar="NAME", help="of that variant alone (default all)")
-    parser.add_argument("--from", dest="file", type=Path, metavar="FILE", help="all marks that the light table saved in a file")
+    parser.add_argument("seeds", nargs="?", metavar="SEEDS", help="seeds: 3,7-9,lamp")
+    parser.add_argument("mark", nargs="?", choices=_MARKS, metavar="MARK", help="keep, drop, maybe, or none to clear the mark")
+    parser.add_argument("--note", metavar="TEXT", help='a note; "" clears it')
+    parser.add_argument("--variant", metavar="NAME", help="only this variant (default: all)")
+    parser.add_argument(
+        "--from", dest="file", type=Path, metavar="FILE", help="read the marks from a file saved by the light table"
+    )
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -66,9 +68,9 @@ def _from_options(arguments: argparse.Namespace, editions: Sequence[Edition]) ->
     from mothseed.series import parse_seeds
 
     if not arguments.seeds:
-        raise UsageError("mark which editions?", hint="write mothseed mark SERIES 3,7-9 keep, or --from FILE")
+        raise UsageError("the seeds to mark are missing", hint="write mothseed mark SERIES 3,7-9 keep, or --from FILE")
     if arguments.mark is None and arguments.note is None:
-        raise UsageError("mark them as what?", hint=f"write {' or '.join(_MARKS)}, or --note")
+        raise UsageError("the mark is missing", hint=f"write {' or '.join(_MARKS)}, or --note")
     seeds = parse_seeds(arguments.seeds)
     chosen = [edition for edition in editions if edition.seed in seeds and arguments.variant in (None, edition.variant)]
     _refuse_missing(arguments, [seed for seed in seeds if seed not in {edition.seed for edition in chosen}])

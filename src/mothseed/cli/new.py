@@ -45,7 +45,7 @@ def run(arguments: argparse.Namespace) -> int:
 
     path = arguments.path if arguments.path.suffix else renamed(arguments.path, ".py")
     if path.exists():
-        raise UsageError(f"{path} is there already", hint="choose another name; nothing was changed")
+        raise UsageError(f"{path} already exists", hint="choose another name; nothing was changed")
     write_bytes(path, STARTER.encode())
     console.say(f"{path}\nto see it: mothseed proof {path}\nto see it change as you work on it: mothseed watch {path} --page")
     return 0

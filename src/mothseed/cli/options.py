@@ -28,7 +28,7 @@ def add_sketch(parser: argparse.ArgumentParser, what: str = "the sketch, a .py f
 
 def add_guides(parser: argparse.ArgumentParser) -> None:
     """--guides: what lies over the picture."""
-    parser.add_argument("--guides", action="store_true", help="lay guides over it: a grid in sheet units, frames, outlines")
+    parser.add_argument("--guides", action="store_true", help="draw guides on top: a grid in sheet units, frames, outlines")
 
 
 USUAL_DEPTH = 8
@@ -36,12 +36,10 @@ USUAL_DEPTH = 8
 
 def add_rounding(parser: argparse.ArgumentParser) -> None:
     """--keep-text, --depth, --grey and --dither: what not every format can have."""
-    parser.add_argument("--keep-text", action="store_true", help="in an SVG, text as text rather than as outlines")
-    parser.add_argument(
-        "--depth", type=int, choices=(8, 16), default=USUAL_DEPTH, help="bits of each channel of a PNG (default 8)"
-    )
-    parser.add_argument("--grey", action="store_true", help="make a PNG of greys: the luma of each colour")
-    parser.add_argument("--dither", action="store_true", help="round by a fine pattern, so that slow ramps have no bands")
+    parser.add_argument("--keep-text", action="store_true", help="in an SVG, keep text as text rather than outlines")
+    parser.add_argument("--depth", type=int, choices=(8, 16), default=USUAL_DEPTH, help="bits per channel of a PNG (default 8)")
+    parser.add_argument("--grey", action="store_true", help="make the PNG greyscale (luma)")
+    parser.add_argument("--dither", action="store_true", help="dither, so that gentle gradients show no bands")
 
 
 def add_series(parser: argparse.ArgumentParser) -> None:
@@ -57,14 +55,14 @@ def add_selection(parser: argparse.ArgumentParser) -> None:
 
 def add_where(parser: argparse.ArgumentParser) -> None:
     """--where: which editions."""
-    parser.add_argument("--where", default="", metavar="CONDITION", help="an SQL expression on the columns: spots > 2")
+    parser.add_argument("--where", default="", metavar="CONDITION", help="an SQL condition on the columns: spots > 2")
 
 
 def add_made_by(parser: argparse.ArgumentParser) -> None:
     """--sketch: what may be run to know the shapes of a picture."""
     parser.add_argument(
         "--sketch", dest="made_by", type=Path, action="append", default=[], metavar="FILE",
-        help="the sketch that made a picture, to be run for its shapes; an edition SERIES:SEED brings its own",
+        help="the sketch that made a picture, run to get its shapes; an edition SERIES:SEED brings its own",
     )  # fmt: skip
 
 
@@ -136,7 +134,9 @@ def names(text: str) -> list[str]:
 
 def add_jobs(parser: argparse.ArgumentParser) -> None:
     """--jobs: how many processes work beside each other."""
-    parser.add_argument("--jobs", type=positive_whole, metavar="N", help="processes at work (default one for each processor)")
+    parser.add_argument(
+        "--jobs", type=positive_whole, metavar="N", help="number of worker processes (default: one per processor)"
+    )
 
 
 def workers(jobs: int | None, most: int | None = None) -> int:
@@ -149,21 +149,21 @@ def add_size(parser: argparse.ArgumentParser) -> None:
     """--width and --dpi: how large it becomes."""
     parser.add_argument("--width", metavar="LENGTH", help="width of the picture: 2400px, 180mm, 18cm, 7in (default 1000px)")
     parser.add_argument(
-        "--dpi", type=positive, metavar="N", help="pixels in an inch of print (default 300 for a width in mm, cm or in)"
+        "--dpi", type=positive, metavar="N", help="pixels per inch in print (default 300 for a width in mm, cm or in)"
     )
 
 
 def add_daybook(parser: argparse.ArgumentParser) -> None:
     """--no-daybook: nothing is kept of what is drawn."""
     parser.add_argument(
-        "--no-daybook", action="store_true", help="keep nothing of it in the daybook, SKETCH-daybook beside the sketch"
+        "--no-daybook", action="store_true", help="don't record it in the daybook, SKETCH-daybook beside the sketch"
     )
 
 
 def add_common(parser: argparse.ArgumentParser) -> None:
     """--json and --debug."""
-    parser.add_argument("--json", action="store_true", help="report as JSON")
-    parser.add_argument("--debug", action="store_true", help="show Python's traceback with a fault")
+    parser.add_argument("--json", action="store_true", help="write the report as JSON")
+    parser.add_argument("--debug", action="store_true", help="show Python's traceback with an error")
 
 
 def positive(text: str) -> float:
@@ -173,14 +173,14 @@ def positive(text: str) -> float:
     except ValueError:
         number = 0.0
     if not 0 < number <= 10_000:
-        raise argparse.ArgumentTypeError(f"a number above 0 is needed (got {text!r})")
+        raise argparse.ArgumentTypeError(f"expected a number above 0 (got {text!r})")
     return number
 
 
 def positive_whole(text: str) -> int:
     """An argparse type."""
     if not (text.isdecimal() and int(text) > 0):
-        raise argparse.ArgumentTypeError(f"a whole number from 1 on is needed (got {text!r})")
+        raise argparse.ArgumentTypeError(f"expected a whole number, 1 or more (got {text!r})")
     return int(text)
 
 
@@ -189,7 +189,7 @@ def memory(text: str) -> int:
     match = re.fullmatch(r"(\d+(?:\.\d+)?)\s*(KB|MB|GB|TB)", text.strip().upper())
     size = int(float(match[1]) * _BYTES[match[2]]) if match else 0
     if size <= 0:
-        raise argparse.ArgumentTypeError(f"a size such as 2GB or 500MB is needed (got {text!r})")
+        raise argparse.ArgumentTypeError(f"expected a size such as 2GB or 500MB (got {text!r})")
     return size
 
 

@@ -20,13 +20,12 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "pack",
-        "Write a series as one ZIP file: its pictures, its source, its ledger, a light table, the versions of what made "
-        "it, and the hash of each file. Whoever unpacks it can look through it with a browser alone, and check it with "
-        "mothseed verify.",
+        "Put a series in one ZIP file: pictures, source, ledger, a light table, software versions and file hashes. "
+        "All it takes to look through it is a browser, and mothseed verify checks it.",
         EXAMPLE,
     )
     options.add_series(parser)
-    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="a .zip file (default SERIES.zip)")
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="output file, .zip (default SERIES.zip)")
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -39,7 +38,7 @@ def run(arguments: argparse.Namespace) -> int:
     folder: Path = arguments.series
     output: Path = arguments.output or Path(f"{folder.resolve().name}.zip")
     if output.suffix.lower() != ".zip" or output.is_dir():
-        raise UsageError(f"{output} is not the name of a ZIP file", hint=f"write -o {renamed(output, '.zip').name}")
+        raise UsageError(f"{output} is not a .zip file", hint=f"write -o {renamed(output, '.zip').name}")
     if output.resolve().is_relative_to(folder.resolve()):
         raise UsageError(f"{output} lies in the series that it is to hold", hint=f"write -o {folder.resolve().name}.zip")
     editions = options.editions_of(folder)

@@ -25,33 +25,33 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "palette",
-        "Find the colours that stand for a picture, with their shares; or show and convert a palette file.",
+        "Find the colours that best represent a picture, and their shares; or show and convert a palette file.",
         EXAMPLE,
     )
     parser.add_argument(
         "source", type=Path, metavar="PICTURE", help="a PNG, JPEG, WebP, TIFF or GIF file, or a palette as .json or .txt"
     )
     parser.add_argument(
-        "--count", type=options.positive_whole, metavar="N", help="how many colours at most (of a picture 6 unless told)"
+        "--count", type=options.positive_whole, metavar="N", help="number of colours at most (default 6 for a picture)"
     )
     parser.add_argument(
         "--method",
         choices=_METHODS,
         default=_METHODS[0],
-        help="how they are found: k-means (default) for what crowds of pixels have, closest-k-means for the best of ten "
-        "beginnings, median-cut for even shares",
+        help="k-means (default) finds the colours of most pixels, closest-k-means takes the best of ten runs, "
+        "median-cut gives even shares",
     )
     parser.add_argument(
         "--merge",
         type=_distance,
         metavar="DISTANCE",
-        help="make one of colours that are nearer than this in OKLab: 0.02 is just noticed, 0.05 plainly seen",
+        help="merge colours closer than this in OKLab: 0.02 is just noticeable, 0.05 obvious",
     )
-    parser.add_argument("--sort", choices=_ORDERS, help="the order of the swatches (default: of a picture dark to light)")
+    parser.add_argument("--sort", choices=_ORDERS, help="order of the swatches (default for a picture: dark to light)")
     parser.add_argument(
         "--vision",
         action="store_true",
-        help="name colours that readers without some cones cannot tell apart, and show in a .png how they see them",
+        help="name colours that colour-blind people confuse, and show in a .png how they see them",
     )
     parser.add_argument(
         "-o",
@@ -60,7 +60,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         default=[],
         type=Path,
         metavar="FILE",
-        help="write the palette as .png, .json or .txt; may be given several times",
+        help="output file, .png, .json or .txt; repeatable",
     )
     options.add_common(parser)
     parser.set_defaults(run=run)
@@ -167,5 +167,5 @@ def _distance(text: str) -> float:
     except ValueError:
         number = -1.0
     if not 0 <= number <= 2:
-        raise argparse.ArgumentTypeError(f"a distance from 0 to 2 is needed (got {text!r})")
+        raise argparse.ArgumentTypeError(f"expected a distance from 0 to 2 (got {text!r})")
     return number

@@ -49,8 +49,8 @@ class Parser(argparse.ArgumentParser):
         if unknown:
             name = unknown[0].split("=")[0]
             if not name.startswith("-"):
-                self.tell(UsageError(f"{name} is one word too many", hint="put quotation marks around words with spaces"))
-            self.tell(UnknownNameError("", f"there is no option {name}", name=name, known=self._option_names()))
+                self.tell(UsageError(f"unexpected argument {name}", hint="put quotation marks around words with spaces"))
+            self.tell(UnknownNameError("", f"unknown option {name}", name=name, known=self._option_names()))
         return chosen, unknown
 
     def _option_names(self) -> Sequence[str]:

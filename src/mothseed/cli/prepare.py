@@ -16,8 +16,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "prepare",
-        "Compile the renderer for this machine, as the first picture would, and keep it where this user keeps such things. "
-        "For who installs Moth Seed for others or in an image of a machine; MOTHSEED_CACHE_DIR says where else to keep it.",
+        "Compile the renderer for this machine now instead of with the first picture. Useful when you install Moth "
+        "Seed for other people or build a machine image. MOTHSEED_CACHE_DIR sets where the result is kept.",
         EXAMPLE,
     )
     options.add_common(parser)
@@ -37,9 +37,7 @@ def run(arguments: argparse.Namespace) -> int:
     if arguments.json:
         console.say_json({"folder": str(folder) if folder else None, "seconds": round(seconds, 3)})
     elif folder is None:
-        console.say(
-            f"it works, compiled in {seconds:.1f} s, but no folder for it can be written: set MOTHSEED_CACHE_DIR to one"
-        )
+        console.say(f"compiled in {seconds:.1f} s, but no folder for it can be written: set MOTHSEED_CACHE_DIR to one")
     else:
         console.say(f"{folder}  ready in {seconds:.1f} s")
     return 0 if folder else 1

@@ -21,7 +21,7 @@ def stopping_on_interrupt() -> Iterator[list[int]]:
         if pressed:
             signal.default_int_handler(number, frame)
         pressed.append(number)
-        console.note("Stopping once what is being made is done; Ctrl-C again stops at once.")
+        console.note("Finishing what was begun; press Ctrl-C again to stop at once.")
 
     try:
         before = signal.signal(signal.SIGINT, note)

@@ -4,16 +4,22 @@ from __future__ import annotations
 
 import argparse
 import time
+from collections import Counter
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, parsed, proof_command, recipe_of_texts
-from mothseed.told import assignments, counted
+from mothseed.told import assignments, counted, listed, told
 
 if TYPE_CHECKING:
+    from mothseed.chance.outcome import Outcome
     from mothseed.making import Made
+
+_MOST_VALUES = 8
+"""Values of one label that are told, the most frequent first."""
 
 EXAMPLE = "mothseed proof specimen.py --seed 7 --set spots=3 --width 1600px"
 
@@ -28,14 +34,14 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         dest="output",
         type=Path,
         metavar="FILE",
-        help="where to write it: .png, .svg, .pdf, .webp, .tif or .jpg (default SKETCH-SEED.png)",
+        help="output file: .png, .svg, .pdf, .webp, .tif or .jpg (default SKETCH-SEED.png)",
     )
     parser.add_argument(
-        "--keep-settings", metavar="NAME", help="keep the dials that are set by a name in SKETCH.settings.toml, for --settings"
+        "--keep-settings", metavar="NAME", help="save the dials you set under this name in SKETCH.settings.toml, for --settings"
     )
     options.add_guides(parser)
     options.add_rounding(parser)
-    parser.add_argument("--small", action="store_true", help="make a PNG as small as it gets, which takes longer")
+    parser.add_argument("--small", action="store_true", help="compress the PNG as far as possible; takes longer")
     options.add_size(parser)
     options.add_daybook(parser)
     options.add_common(parser)
@@ -107,9 +113,30 @@ def run(arguments: argparse.Namespace) -> int:
     console.say(f"seed {recipe.seed}, fingerprint {history.fingerprint}")
     if kept:
         console.say(f"settings {name} kept in {kept}")
-    if history.outcomes:
-        console.say(assignments((outcome.label, outcome.value) for outcome in history.outcomes))
+    for line in _outcome_lines(history.outcomes):
+        console.say(line)
     return 0
+
+
+def _outcome_lines(outcomes: Sequence[Outcome]) -> Iterator[str]:
+    """What chance decided: what came once on one line, and a line for each label that came several times."""
+    values: dict[str, list[object]] = {}
+    for outcome in outcomes:
+        values.setdefault(outcome.label, []).append(outcome.value)
+    single = [(label, came[0]) for label, came in values.items() if len(came) == 1]
+    if single:
+        yield assignments(single)
+    for label, came in values.items():
+        if len(came) == 1:
+            continue
+        numbers = [value for value in came if isinstance(value, int | float) and not isinstance(value, bool)]
+        if len(numbers) == len(came) and len(set(numbers)) > _MOST_VALUES:
+            mean = sum(numbers) / len(numbers)
+            yield f"{label}  {len(came)} numbers from {told(min(numbers), 4)} to {told(max(numbers), 4)}, mean {told(mean, 4)}"
+            continue
+        counts = Counter(told(value) for value in came).most_common()
+        shown = [f"{value} {count}" for value, count in counts[:_MOST_VALUES]]
+        yield f"{label}  {listed([*shown, *counts[_MOST_VALUES:]], _MOST_VALUES)}"
 
 
 def _keep_in_daybook(made: Made) -> None:

@@ -17,7 +17,7 @@ def add_recipe(parser: argparse.ArgumentParser, *, seed: bool = True, without: b
     if seed:
         parser.add_argument("--seed", default="1", metavar="SEED", help="a whole number or a word (default 1)")
     parser.add_argument(
-        "--settings", metavar="NAME", help="set dials as kept by this name in SKETCH.settings.toml; --set goes on top"
+        "--settings", metavar="NAME", help="use the dials saved under this name in SKETCH.settings.toml; --set overrides them"
     )
     parser.add_argument(
         "--set",
@@ -25,7 +25,7 @@ def add_recipe(parser: argparse.ArgumentParser, *, seed: bool = True, without: b
         default=[],
         type=_assignment,
         metavar="DIAL=VALUE",
-        help="set a dial; may be given several times",
+        help="set a dial; repeatable",
     )
     parser.add_argument(
         "--reseed",
@@ -36,9 +36,7 @@ def add_recipe(parser: argparse.ArgumentParser, *, seed: bool = True, without: b
         help="draw one stream of chance from another seed and keep the rest",
     )
     if without:
-        parser.add_argument(
-            "--without", action="append", default=[], metavar="LAYER", help="leave a layer out; may be given several times"
-        )
+        parser.add_argument("--without", action="append", default=[], metavar="LAYER", help="leave out a layer; repeatable")
 
 
 def recipe_of(arguments: argparse.Namespace, sketch: Sketch) -> Recipe:

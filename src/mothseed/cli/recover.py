@@ -16,9 +16,9 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "recover",
-        "Build the ledger of a series again from the history that its pictures carry, where it is damaged or gone. "
-        "A damaged one is moved aside; its marks and notes are kept as far as they can be read. How long editions took, their "
-        "forms, counts of marks and failures were in it alone.",
+        "Rebuild a lost or damaged ledger from the history stored in the pictures. A damaged ledger is set aside, "
+        "and any marks and notes that can still be read are kept. Timings, form signatures, mark counts and "
+        "failures exist only in the ledger and are lost.",
         EXAMPLE,
     )
     options.add_series(parser)
@@ -43,11 +43,9 @@ def run(arguments: argparse.Namespace) -> int:
         return 0
     for line in found.skipped:
         console.note(f"left out: {line}")
-    console.say(f"{arguments.series}: {counted(len(found.editions), 'edition is', 'editions are')} in the ledger again")
+    console.say(f"{arguments.series}: {counted(len(found.editions), 'edition', 'editions')} recovered")
     if found.kept_old:
         marked = counted(found.marked, "edition has its mark or note", "editions have their marks and notes")
-        console.say(f"the damaged ledger is {found.kept_old}; {marked} from there")
-    console.say(
-        "not in the pictures, and so not recovered: how long each took, its forms, counts of its marks, failed editions"
-    )
+        console.say(f"the damaged ledger was moved to {found.kept_old}; {marked} recovered from it")
+    console.say("not recovered, as pictures do not store it: timings, form signatures, mark counts, failed editions")
     return 0

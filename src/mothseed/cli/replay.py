@@ -30,8 +30,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "replay",
-        "Write an animation of a picture as it builds up, in the order in which the sketch draws, at a pace by "
-        "marks or by what changes, or layer by layer; or of the picture while a dial goes through its values.",
+        "Animate a picture as it builds up in drawing order, mark by mark, at an even visual pace, or layer by "
+        "layer; or animate a dial through its values.",
         EXAMPLE,
     )
     options.add_sketch(parser)
@@ -41,21 +41,23 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "--by",
         choices=("mark", "pace", "layer"),
         default="mark",
-        help="steps of as many marks each (default), steps that change about as much each, or layers",
+        help="an equal number of marks per step (default), an equal amount of change, or layers",
     )
-    parser.add_argument("--vary", metavar="NAME=VALUES", help="turn a dial instead: spread=0..40/30, seed=1-12")
+    parser.add_argument("--vary", metavar="NAME=VALUES", help="animate a dial instead: spread=0..40/30, seed=1-12")
     parser.add_argument(
-        "--frames", type=options.positive_whole, default=_FRAMES, metavar="N", help="steps, at most (default 60)"
+        "--frames", type=options.positive_whole, default=_FRAMES, metavar="N", help="number of steps at most (default 60)"
     )
     parser.add_argument(
         "--seconds",
         type=options.positive,
         default=_SECONDS,
         metavar="S",
-        help="how long it takes, the picture that stays at the end included (default 5)",
+        help="length, including the hold at the end (default 5)",
     )
     parser.add_argument("--width", metavar="LENGTH", default=f"{_WIDTH}px", help="width of the picture (default 600px)")
-    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help=".gif, .png or .webp (default SKETCH-replay.gif)")
+    parser.add_argument(
+        "-o", dest="output", type=Path, metavar="FILE", help="output file, .gif, .png or .webp (default SKETCH-replay.gif)"
+    )
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -71,13 +73,11 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.sketch.artwork import size_for
 
     if arguments.frames > _MOST_FRAMES:
-        raise UsageError(f"--frames {arguments.frames}: at most {_MOST_FRAMES} can be looked at")
+        raise UsageError(f"--frames {arguments.frames}: there can be {_MOST_FRAMES} at most")
     sketch = load_sketch(arguments.sketch)
     output: Path = arguments.output or Path(f"{sketch.name}-replay.gif")
     if output.suffix.lower() not in KINDS or output.is_dir():
-        raise UsageError(
-            f"{output} is not the name of an animation", hint=f"write -o {renamed(output, '.gif').name}, .png or .webp"
-        )
+        raise UsageError(f"{output} is not an animation file", hint=f"write -o {renamed(output, '.gif').name}, .png or .webp")
     console.announce_waits()
     size = size_for(sketch.artwork, arguments.width, None)
     drawings = list(_drawings(arguments, sketch))

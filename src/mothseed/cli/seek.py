@@ -30,18 +30,20 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "seek",
-        "Try one seed after another until enough meet a condition on what came by chance and on what is measured "
-        "in the picture, or until a bound is reached. Where nothing is measured only what is found is painted. "
-        "The exit status is 1 where fewer are found than were asked for.",
+        "Search for seeds whose outcomes and measures meet a condition, one seed after another, until enough are "
+        "found or the limit is reached. If the condition needs no measures, only the hits are painted. The exit "
+        "status is 1 if too few are found.",
         EXAMPLE,
     )
     options.add_sketch(parser)
     add_recipe(parser, seed=False)
     options.add_where(parser)
     parser.add_argument("--count", type=options.positive_whole, default=1, metavar="N", help="how many to find (default 1)")
-    parser.add_argument("--most", type=options.positive_whole, default=1000, metavar="N", help="seeds to try (default 1000)")
-    parser.add_argument("--start", type=options.positive_whole, default=1, metavar="SEED", help="where to begin (default 1)")
-    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="a contact sheet of what was found, as PNG")
+    parser.add_argument(
+        "--most", type=options.positive_whole, default=1000, metavar="N", help="how many seeds to try at most (default 1000)"
+    )
+    parser.add_argument("--start", type=options.positive_whole, default=1, metavar="SEED", help="first seed to try (default 1)")
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="write a contact sheet of the hits as PNG")
     options.add_jobs(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
@@ -53,7 +55,9 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.study.seek import Search
 
     if not arguments.where.strip():
-        raise UsageError("seek what?", hint="write --where \"form = 'hawk'\"; mothseed table shows the columns of a series")
+        raise UsageError(
+            "--where is missing", hint="write --where \"form = 'hawk'\"; mothseed table shows the columns of a series"
+        )
     output = options.picture_path(arguments.output) if arguments.output else None
     started = time.perf_counter()
     sketch = load_sketch(arguments.sketch)

@@ -41,7 +41,8 @@ def compare_series(arguments: argparse.Namespace, output: Path) -> int:
     first, second = arguments.first, arguments.second
     if second is None:
         raise UsageError(
-            "compare it with what?", hint=f"name another series, or the sketch: mothseed compare {first} SKETCH.py"
+            "there is nothing to compare it with",
+            hint=f"name another series, or the sketch: mothseed compare {first} SKETCH.py",
         )
     before = _appearing(first)
     with _the_other(first, before, second) as (folder, after):
@@ -133,7 +134,7 @@ def _say(together: TwoSeries) -> None:
     for line in _summary(together):
         console.say(line)
     if together.changed:
-        console.say("\nthe most changed, by the distance of what they look like in OKLab:")
+        console.say("\nmost changed, by distance in OKLab:")
         rows = [
             (
                 pair.before.title,

@@ -33,8 +33,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "sweep",
-        "Make one labelled sheet on which one or two things vary: a dial, the seed, a stream that is drawn anew, "
-        "a layer that is left out.",
+        "Make one labelled sheet that varies one or two things: a dial, the seed, a redrawn stream, a layer left out.",
         EXAMPLE,
     )
     options.add_sketch(parser)
@@ -43,12 +42,12 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         action="append",
         required=True,
         metavar="NAME=VALUES",
-        help="count=10,50,250 or spread=0..40/5 for a dial, seed=1-8, reseed:tint=1-5, without=none,glow; "
-        "given twice, the second goes down the sheet",
+        help="count=10,50,250 or spread=0..40/5 for a dial, seed=1-8, reseed:tint=1-5, without=none,glow; give it "
+        "twice to vary a second thing down the sheet",
     )
     add_recipe(parser)
     options.add_guides(parser)
-    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-sweep.png)")
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="output file (default SKETCH-sweep.png)")
     options.add_jobs(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
@@ -62,14 +61,14 @@ def run(arguments: argparse.Namespace) -> int:
 
     started = time.perf_counter()
     if len(arguments.vary) > 2:
-        raise UsageError("a sheet has two directions, so that at most two things can vary", hint="make several sheets")
+        raise UsageError("a sheet can vary two things at most", hint="make several sheets")
     sketch = load_sketch(arguments.sketch)
     axes = [parse_axis(text, sketch.artwork.dials) for text in arguments.vary]
     if len({axis.name for axis in axes}) < len(axes):
         raise UsageError(f"{axes[0].name} is varied twice", hint="vary two different things")
     cells = len(axes[0].settings) * (len(axes[1].settings) if len(axes) > 1 else 1)
     if cells > _MOST_CELLS:
-        raise UsageError(f"a sheet of {cells} pictures cannot be looked at", hint=f"keep it to {_MOST_CELLS} pictures")
+        raise UsageError(f"a sheet of {cells} pictures is too large", hint=f"keep it to {_MOST_CELLS} pictures")
     output = options.picture_path(arguments.output or Path(f"{sketch.name}-sweep.png"))
     with tempfile.TemporaryDirectory() as folder:
         jobs = list(_jobs(arguments, sketch, axes, Path(folder)))

@@ -16,13 +16,13 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "table",
-        "Show the editions of a series as rows: seeds, dials, outcomes, and all else that the ledger knows.",
+        "List the editions of a series: seeds, dials, outcomes, and everything else in the ledger.",
         EXAMPLE,
     )
     options.add_series(parser)
     options.add_selection(parser)
     options.add_marked(parser)
-    parser.add_argument("--columns", default="", metavar="COLUMNS", help="columns to show, with commas between, or all")
+    parser.add_argument("--columns", default="", metavar="COLUMNS", help="columns to show, separated by commas, or all")
     parser.add_argument("--csv", action="store_true", help="write CSV (RFC 4180)")
     options.add_common(parser)
     parser.set_defaults(run=run)
@@ -33,7 +33,7 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.series.table import selected, table_of, usual_columns
 
     if arguments.csv and arguments.json:
-        raise UsageError("--csv and --json cannot both be had", hint="leave one of them out")
+        raise UsageError("--csv and --json cannot be combined", hint="leave one of them out")
     editions = options.editions_of(arguments.series)
     whole = table_of(editions)
     table = selected(whole, options.condition(arguments), options.names(arguments.sort))
@@ -49,6 +49,8 @@ def run(arguments: argparse.Namespace) -> int:
     elif arguments.csv:
         console.say_csv(table.columns, table.rows)
     else:
-        console.say_table(table.columns, table.rows)
+        hidden = console.say_table(table.columns, table.rows, hiding=True)
         console.note(f"{len(table.rows)} of {len(whole.rows)} editions")
+        if hidden:
+            console.note(f"hidden to fit: {', '.join(hidden)}; choose with --columns, or write --csv")
     return 0

@@ -26,12 +26,12 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "tally",
-        "Count the outcomes of a series, hold them against what their odds promised, and name the rarest editions.",
+        "Count the outcomes of a series, compare them with the odds in the sketch, and name the rarest editions.",
         EXAMPLE,
     )
     options.add_series(parser)
-    parser.add_argument("--by", default="", metavar="LABELS", help="count these outcomes together: form,tint")
-    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="write the figure as PNG")
+    parser.add_argument("--by", default="", metavar="LABELS", help="count combinations of these outcomes: form,tint")
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="write the chart as PNG")
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -88,7 +88,7 @@ def _say(found: Tally | Spread) -> None:
         )
         for each in found.counts
     ]
-    console.say_table((found.label, "count", "share", "95 % interval", "promised", ""), rows)
+    console.say_table((found.label, "count", "share", "95% interval", "expected", ""), rows)
 
 
 def _one_in(probability: float) -> str:

@@ -31,24 +31,22 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "trace",
-        "Tell which lines of a sketch drew what, and which streams of chance they drew from: in all, as tables of "
-        "every mark or every draw, for one point of the picture from top to bottom, or for one line, marked on the picture.",
+        "Show which lines of a sketch drew what, and which streams of chance they used: a summary, a table of every"
+        " mark or draw, everything at one point of the picture, or everything drawn by one line.",
         EXAMPLE,
     )
-    parser.add_argument(
-        "what", type=Path, metavar="SKETCH", help="the sketch, a picture that it made, or an edition SERIES:SEED"
-    )
+    parser.add_argument("what", type=Path, metavar="SKETCH", help="a sketch, a picture it made, or an edition SERIES:SEED")
     parser.add_argument("--seed", metavar="SEED", help="a whole number or a word (default 1, or that of the picture)")
     add_recipe(parser, seed=False)
     options.add_made_by(parser)
     which = parser.add_mutually_exclusive_group()
-    which.add_argument("--marks", action="store_true", help="a row for each mark")
-    which.add_argument("--draws", action="store_true", help="a row for each draw")
-    which.add_argument("--at", metavar="X,Y", help="explain a point of the sheet, or of the picture: 90,70 or 400px,310px")
-    which.add_argument("--around", metavar="LINE", help="mark on the picture what a line drew: 41, or moth.py:96")
-    parser.add_argument("--csv", action="store_true", help="tables as CSV")
+    which.add_argument("--marks", action="store_true", help="list every mark")
+    which.add_argument("--draws", action="store_true", help="list every random draw")
+    which.add_argument("--at", metavar="X,Y", help="explain a point of the sheet or the picture: 90,70 or 400px,310px")
+    which.add_argument("--around", metavar="LINE", help="highlight what a line drew: 41, or moth.py:96")
+    parser.add_argument("--csv", action="store_true", help="write tables as CSV")
     parser.add_argument(
-        "-o", dest="output", type=Path, metavar="FILE", help="the picture of --around (default SKETCH-line.png)"
+        "-o", dest="output", type=Path, metavar="FILE", help="output file of --around (default SKETCH-line.png)"
     )
     options.add_common(parser)
     parser.set_defaults(run=run)

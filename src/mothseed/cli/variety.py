@@ -1,4 +1,4 @@
-"""mothseed variety: near twins, outliers, groups, a map, the most varied."""
+"""mothseed variety: near-duplicates, outliers, groups, a map, the most varied."""
 
 from __future__ import annotations
 
@@ -28,20 +28,20 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "variety",
-        "Tell how varied a series is: how many kinds of picture it has, near twins, one drawing in several sets of colours, "
-        "editions that stand out and in what, groups of a kind, and a map with pictures. Or choose the N most varied, or "
-        "those most like one. Everything is told from what the ledger keeps.",
+        "Measure how varied a series is: how many distinct kinds of picture it holds, near-duplicates, the same "
+        "drawing in different colours, outliers and what sets them apart, groups, and a map with pictures. Or "
+        "choose the N most varied editions, or those most like one. Everything comes from the ledger.",
         EXAMPLE,
     )
     options.add_series(parser)
     options.add_where(parser)
     which = parser.add_mutually_exclusive_group()
-    which.add_argument("--varied", type=options.positive_whole, metavar="N", help="choose the N most varied editions")
-    which.add_argument("--like", metavar="SEED", help="choose the editions that are most of a kind with that one")
+    which.add_argument("--varied", type=options.positive_whole, metavar="N", help="choose the N editions that differ most")
+    which.add_argument("--like", metavar="SEED", help="choose the editions most like this one")
     parser.add_argument("--count", type=options.positive_whole, default=_USUAL_LIKE, metavar="N",
-                        help="how many are like it (default 11)")  # fmt: skip
+                        help="with --like: how many (default 11)")  # fmt: skip
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE",
-                        help="the map, or a contact sheet of what was chosen (default SERIES-variety.png)")  # fmt: skip
+                        help="output file: a map, or a contact sheet of your choice (default SERIES-variety.png)")  # fmt: skip
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -98,29 +98,29 @@ def _say(found: Variety, titles: Sequence[str]) -> None:
     else:
         kinds = f"as varied as {found.score:.1f} kinds that come up equally often"
     console.say(f"{counted(total, 'edition')}, {kinds}")
-    console.say(f"each is {found.usual_distance:.3f} from the one most like it, usually; 0.02 is hardly noticed")
+    console.say(f"typical distance to the nearest neighbour {found.usual_distance:.3f}; 0.02 is barely noticeable")
     for twins in found.twins[:_SHOWN]:
         how = "the same drawing" if twins.same_drawing else f"{twins.distance:.3f} apart"
-        console.say(f"near twins: {listed([titles[index] for index in twins.members], _SHOWN)} ({how})")
-    _say_more(len(found.twins), "near twins")
+        console.say(f"near-duplicates: {listed([titles[index] for index in twins.members], _SHOWN)} ({how})")
+    _say_more(len(found.twins), "near-duplicates")
     for family in found.recoloured[:_SHOWN]:
         sets = "; ".join(listed([titles[index] for index in looks], _SHOWN) for looks in family.colourings[:_SHOWN])
         many = len(family.colourings)
         more = "; ..." if many > _SHOWN else ""
-        console.say(f"the same forms in {many} colourings: {sets}{more} ({family.shared:.0%} of them)")
+        console.say(f"the same drawing in {many} colourings: {sets}{more} ({family.shared:.0%} of them)")
     _say_more(len(found.recoloured), "such drawings")
     if found.outliers:
         far = [f"{titles[outlier.index]} ({', '.join(outlier.aspects)})" for outlier in found.outliers]
-        console.say(f"stand out from those most like them: {listed(far, _SHOWN)}")
+        console.say(f"outliers: {listed(far, _SHOWN)}")
     for number, group in enumerate(found.groups, 1):
         words = "; ".join(group.distinctions) or "nothing that is known tells it from the rest"
         console.say(f"group {number}: {counted(len(group.members), 'edition')}, {words}")
         console.say(f"  most typical: {listed([titles[index] for index in group.members], _SHOWN)}")
     if not found.groups:
-        console.say("it falls into no groups")
+        console.say("no distinct groups")
     for way, axis in zip(("to the right", "upwards"), found.axes, strict=False):
         words = ", ".join(axis.words) or "nothing that is measured"
-        console.say(f"on the map, {way}: {words} ({axis.share:.0%} of what varies)")
+        console.say(f"on the map, {way}: {words} ({axis.share:.0%} of the variation)")
 
 
 def _say_more(count: int, what: str) -> None:

@@ -24,18 +24,18 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "verify",
-        "Check the pictures of a series against its ledger, then make its editions again, from the series' own copy of "
-        "the source, in fresh processes and in another order, and check those against both. Of a single picture, make "
-        "it again from its sketch. Nothing is changed; the exit status is 1 if something is not as it was.",
+        "Check a series: compare its pictures with its ledger, then remake its editions from its own copy of the "
+        "source, in fresh processes and in reverse order, and compare those too. For a single picture, remake it "
+        "from its sketch. Nothing is changed. The exit status is 1 if anything differs.",
         EXAMPLE,
     )
     parser.add_argument("target", type=Path, metavar="SERIES", help="the folder of a series, or a picture")
-    parser.add_argument("sketch", type=Path, nargs="?", metavar="SKETCH", help="of a picture: the sketch that it was made from")
+    parser.add_argument("sketch", type=Path, nargs="?", metavar="SKETCH", help="for a picture: the sketch it was made from")
     parser.add_argument(
-        "--sample", type=options.positive_whole, metavar="N", help="make only so many again, evenly chosen (default all)"
+        "--sample", type=options.positive_whole, metavar="N", help="remake only N editions, evenly spaced (default: all)"
     )
     parser.add_argument(
-        "--files", action="store_true", help="check the files alone and run nothing: for a series that came from somebody else"
+        "--files", action="store_true", help="check the files only and run no code: for a series from someone else"
     )
     options.add_jobs(parser)
     options.add_common(parser)

@@ -27,9 +27,9 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser = command(
         commands,
         "watch",
-        "Make a proof of a sketch whenever it, a module or a picture that it uses is saved. A mistake is told, "
-        "and the last good picture stays. With --page a page in the browser shows it, with dials to turn, layers to leave "
-        "out, streams to draw anew and the seeds that come next. Ctrl-C ends it; the sketch is never written to.",
+        "Make a new proof each time you save the sketch, or a module or picture it uses. Errors are shown and the "
+        "last good picture stays. --page shows it in the browser, with dials to turn, layers to leave out, streams "
+        "to redraw and the next few seeds. Ctrl-C stops it. Your sketch is never written to.",
         EXAMPLE,
     )
     options.add_sketch(parser)
@@ -37,8 +37,8 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     options.add_guides(parser)
     parser.add_argument("--width", metavar="LENGTH", help="width of the picture (default 1000px)")
     where = parser.add_mutually_exclusive_group()
-    where.add_argument("-o", dest="output", type=Path, metavar="FILE", help="where to write it (default SKETCH-watch.png)")
-    where.add_argument("--page", action="store_true", help="show it on a page in the browser, on this machine only")
+    where.add_argument("-o", dest="output", type=Path, metavar="FILE", help="output file (default SKETCH-watch.png)")
+    where.add_argument("--page", action="store_true", help="show it in the browser, on this machine only")
     options.add_daybook(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
@@ -54,7 +54,7 @@ def run(arguments: argparse.Namespace) -> int:
     sketch: Path = arguments.sketch
     refuse_other_files(sketch)
     if not sketch.is_file():
-        raise MissingFileError(f"there is no sketch {sketch}", hint="look at the path; mothseed new writes one to start from")
+        raise MissingFileError(f"there is no sketch {sketch}", hint="check the path; mothseed new writes one to start from")
     wish = Wish(recipe_of_texts(arguments, sketch), arguments.guides)
     width = output_size(arguments.width, None, 0).pixels
     name, daybook = sketch.stem, not arguments.no_daybook

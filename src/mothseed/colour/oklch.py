@@ -99,7 +99,7 @@ def from_oklch(lightness: float, chroma: float, hue: float, alpha: float = 1.0, 
     outside 0 to 1 or a negative chroma.
     """
     if not 0 <= lightness <= 1:
-        raise SketchError(f"lightness is a number from 0 (black) to 1 (white) (got {lightness!r})")
+        raise SketchError(f"lightness must be a number from 0 (black) to 1 (white) (got {lightness!r})")
     if not 0 <= chroma < 10:
         raise SketchError(f"chroma is 0 for grey and at most about 0.4 (got {chroma!r})")
     cosine, sine = cosine_and_sine(hue)
@@ -203,8 +203,8 @@ def mixed(first: object, second: object, amount: float, *, space: str = "oklab")
     In "oklch" the hue turns the shorter way round and the colours stay vivid on it: blue and yellow pass green rather than
     grey. A grey has the hue of the other. Raises SketchError for an amount that is no number and other spaces.
 
-    >>> mixed("#000000", "#ffffff", 0.5).css, mixed("#3d6fd1", "#e8b44f", 0.5, space="oklch").css
-    ('#636363', '#35b172')
+    >>> mixed("#000000", "#ffffff", 0.5).css, mixed("#5b8fb0", "#e8b44f", 0.5, space="oklch").css
+    ('#636363', '#64b68b')
     """
     first, second = as_colour(first), as_colour(second)
     finite("mixed", amount=amount, hint='write mixed("navy", "teal", 0.5)')

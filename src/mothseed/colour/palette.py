@@ -190,7 +190,7 @@ class Palette:
         mixed by share.
         """
         if not 0 <= distance < math.inf:
-            raise SketchError(f"merged: distance is 0 or more, and finite (got {distance!r})")
+            raise SketchError(f"merged: distance must be 0 or more, and finite (got {distance!r})")
         swatches, shares = list(self.swatches), list(self.shares)
         while len(swatches) > 1:
             lab = oklab_from_srgb(np.array([swatch[:3] for swatch in swatches]))
@@ -248,7 +248,7 @@ class Palette:
             return self.swatches[index % len(self.swatches)]
         except TypeError:
             hint = "write cycle(int(number)), or ramp(fraction) for colours in between"
-            raise SketchError(f"cycle: index is a whole number (got {index!r})", hint=hint) from None
+            raise SketchError(f"cycle: index must be a whole number (got {index!r})", hint=hint) from None
 
     @overload
     def ramp(self, fraction: float, at: Sequence[float] | None = None) -> Colour: ...
@@ -293,7 +293,7 @@ def _evened(fraction: float | FloatArray, places: Sequence[float]) -> float | Fl
 
 
 def _no_fraction() -> SketchError:
-    return SketchError("ramp: the fraction is not a number", hint="look for a division of 0 by 0 before it")
+    return SketchError("ramp: the fraction is not a number", hint="check for a division of 0 by 0")
 
 
 @lru_cache(maxsize=16)

@@ -207,7 +207,7 @@ class Picture:
         except (TypeError, ValueError):
             raise _unlike() from None
         if not ((radii >= 0) & (radii < math.inf)).all():
-            raise SketchError("average: the radius is 0 or more, and finite")
+            raise SketchError("average: the radius must be 0 or more, and finite")
         in_pixels = radii * math.sqrt(self._scale_x * self._scale_y)
         levels = np.ceil(np.log2(np.maximum(in_pixels, 1e-9) / _LARGEST_DISC)).clip(0).astype(np.int64)
         result = np.empty((*xs.shape, 4))
@@ -232,7 +232,7 @@ class Picture:
         except (TypeError, ValueError):
             raise _unlike() from None
         if not ((radii > 0) & (radii < math.inf)).all():
-            raise SketchError("detail: the radius is above 0, and finite")
+            raise SketchError("detail: the radius must be above 0, and finite")
         sums = self.texture.lightness_sums()
         shape = (sums.shape[1] - 1, sums.shape[2] - 1)
         first = self._in_pixels(xs - radii, ys - radii, shape)
@@ -296,7 +296,7 @@ class Picture:
     def _slopes(self, x: Numbers, y: Numbers, radius: float | None) -> tuple[FloatArray, FloatArray]:
         reach = 2.0 / math.sqrt(self._scale_x * self._scale_y) if radius is None else radius
         if not 0 < reach < math.inf:
-            raise SketchError(f"picture: the radius is above 0 (got {radius!r})")
+            raise SketchError(f"picture: the radius must be above 0 (got {radius!r})")
         in_pixels = reach * math.sqrt(self._scale_x * self._scale_y)
         levels = self.texture.lightness(max(int(math.log2(max(in_pixels, 1.0) / 2)), 0))
         height, width = levels.shape
@@ -406,7 +406,7 @@ class Picture:
 def fitted(texture: Texture, area: Box, fit: str) -> Box:
     """Where a picture lies that covers an area, is contained in it, or stretched to it; its middle is the area's."""
     if fit not in FITS:
-        raise SketchError(f"picture: fit is one of {', '.join(FITS)} (got {fit!r})", hint='write fit="contain"')
+        raise SketchError(f"picture: fit must be one of {', '.join(FITS)} (got {fit!r})", hint='write fit="contain"')
     left, top, width, height = area
     if fit == "stretch":
         return area
@@ -483,7 +483,7 @@ def _colour_or_array(colours: FloatArray) -> Colour | FloatArray:
 
 
 def _not_finite() -> SketchError:
-    return SketchError("picture: a place is not finite", hint="look for a division by 0 before it")
+    return SketchError("picture: a place is not finite", hint="check for a division by 0")
 
 
 def _unlike() -> SketchError:

@@ -71,7 +71,7 @@ def radial_ramp(centre: Point, radius: float, colours: Iterable[object], at: Seq
     """
     x, y = _point("radial_ramp", "centre", centre)
     if not 0 < radius < math.inf:
-        raise SketchError(f"radial_ramp: radius is above 0 (got {radius!r})")
+        raise SketchError(f"radial_ramp: radius must be above 0 (got {radius!r})")
     return Ramp(RADIAL, (x, y, float(radius), 0.0), _stops("radial_ramp", colours, at))
 
 

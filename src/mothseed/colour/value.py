@@ -79,10 +79,10 @@ def _no_colour(*parts: object) -> SketchError:
     for name, part in zip(Colour._fields, parts, strict=True):
         if not isinstance(part, Real):
             hint = 'write Colour.parse("teal") for a name' if isinstance(part, str) else ""
-            return SketchError(f"colour: {name} is a number from 0 to 1 (got {part!r})", hint=hint)
+            return SketchError(f"colour: {name} must be a number from 0 to 1 (got {part!r})", hint=hint)
         if not 0 <= float(part) <= 1:
             hint = "divide by 255 for parts from 0 to 255" if float(part) > 1 else ""
-            return SketchError(f"colour: {name} is a number from 0 to 1 (got {part!r})", hint=hint)
+            return SketchError(f"colour: {name} must be a number from 0 to 1 (got {part!r})", hint=hint)
     return SketchError(f"a colour has parts from 0 to 1 (got {parts})")
 
 

@@ -107,5 +107,5 @@ def _made_again(path: Path, history: History, named: Named) -> tuple[Made | None
     except MothSeedError as fault:
         return None, f"{history.sketch} does not run again: {fault.message}"
     if fingerprint(made.drawing) != history.fingerprint:
-        return None, f"{history.sketch} draws {path.name} otherwise now: a module or picture that it uses was changed"
+        return None, f"{history.sketch} no longer draws {path.name}: a module or picture that it uses has changed"
     return made, ""

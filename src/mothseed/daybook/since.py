@@ -109,9 +109,7 @@ def made_again(book: Daybook, entry: Entry) -> Iterator[Made]:
         sketch = load_sketch(book.restore(entry, Path(folder).resolve(), entry.sources))
         made = make_again(sketch, entry, tracing=True)
         if made.history.fingerprint != entry.fingerprint:
-            raise FileError(
-                f"entry {entry.entry} is drawn otherwise now", hint="it depends on something that is not among its sources"
-            )
+            raise FileError(f"entry {entry.entry} no longer draws the same", hint="it depends on something outside its sources")
         yield made
 
 

@@ -41,15 +41,13 @@ def take_back(book: Daybook, entry: Entry, output: Path | None = None) -> TakenB
     """
     file = (output or book.sketch.with_name(f"{book.sketch.stem}-{entry.entry}.py")).resolve()
     if file.suffix != ".py":
-        raise UsageError(f"{file} is not the name of a sketch", hint=f"a sketch is a .py file: {file.with_suffix('.py').name}")
+        raise UsageError(f"{file} is not a .py file", hint=f"a sketch is a .py file: {file.with_suffix('.py').name}")
     others = {name: digest for name, digest in entry.sources.items() if name != entry.sketch}
     changed = tuple(changed_since(book.sketch.parent, others))
     alone = not changed and (not others or file.parent == book.sketch.parent)
     place = file if alone else file.with_suffix("")
     if place.exists() or place.is_symlink():
-        raise UsageError(
-            f"{place} is there already, and nothing is written over it", hint="rename it, or write to another file"
-        )
+        raise UsageError(f"{place} already exists, and nothing is overwritten", hint="rename it, or write to another file")
     if alone:
         write_bytes(file, book.content(entry, entry.sketch), through_links=False)
         return TakenBack(file, ())

@@ -61,7 +61,7 @@ def pdf_history(path: Path) -> str | None:
         metadata = PdfReader(io.BytesIO(read_ordinary(path))).metadata
         subject: str | None = metadata.subject if metadata else None
     except FileNotFoundError:
-        raise PictureError(f"there is no picture {path}", hint="look at the path") from None
+        raise PictureError(f"there is no picture {path}", hint="check the path") from None
     except Exception as fault:  # noqa: BLE001  # whatever a stranger's file makes its reader do
         raise PictureError(f"{path} is not a whole picture: {fault}") from None
     return subject

@@ -71,7 +71,7 @@ def read_history(path: Path) -> str | None:
         with Image.open(BytesIO(read_ordinary(path))) as image:
             text = getattr(image, "text", {}).get(HISTORY_KEYWORD) or image.getexif().get(_HISTORY_TAG)
     except FileNotFoundError:
-        raise PictureError(f"there is no picture {path}", hint="look at the path") from None
+        raise PictureError(f"there is no picture {path}", hint="check the path") from None
     except UnidentifiedImageError:
         raise PictureError(f"{path} is not a whole picture: it cannot be read") from None
     except (OSError, SyntaxError, ValueError) as fault:

@@ -41,7 +41,7 @@ def format_of(path: Path) -> Format:
         return doors.opened(doors.FORMATS, ending.removeprefix("."), Format)
     raise FieldError(
         "output",
-        f"{path} is not the name of a picture that can be written",
+        f"{path} is not a picture format that can be written",
         hint=f"endings are {', '.join(endings())}: {renamed(path, '.png')}",
     )
 
@@ -109,5 +109,5 @@ def refuse_settings(path: Path, given: dict[str, str]) -> None:
 def unreadable(path: Path, fault: Exception) -> PictureError:
     """A picture file that is not whole, or not there."""
     if isinstance(fault, FileNotFoundError):
-        return PictureError(f"there is no picture {path}", hint="look at the path")
+        return PictureError(f"there is no picture {path}", hint="check the path")
     return PictureError(f"{path} is not a whole picture: {fault}")

@@ -76,7 +76,7 @@ def svg_history(path: Path) -> str | None:
     try:
         root = ET.fromstring(read_ordinary(path).decode())  # noqa: S314  # expat expands no entity beyond bounds
     except FileNotFoundError:
-        raise PictureError(f"there is no picture {path}", hint="look at the path") from None
+        raise PictureError(f"there is no picture {path}", hint="check the path") from None
     except (OSError, ValueError, ET.ParseError) as fault:
         raise PictureError(f"{path} is not a whole picture: {fault}") from None
     found = root.find(f"{{{_NAMESPACE}}}metadata[@id='{_HISTORY_ID}']")

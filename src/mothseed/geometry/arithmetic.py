@@ -51,7 +51,7 @@ def snap(value: float, step: float) -> float:
     30
     """
     if not step > 0:
-        raise SketchError(f"snap: step is above 0 (got {step!r})")
+        raise SketchError(f"snap: step must be above 0 (got {step!r})")
     return round(value / step) * step
 
 

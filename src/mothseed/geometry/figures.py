@@ -108,7 +108,7 @@ def trochoid(fixed: float, rolling: float, pen: float, *, turns: float | None = 
     """
     length("trochoid", fixed=fixed)
     if not (is_finite(rolling) and rolling != 0 and is_finite(pen)):
-        raise SketchError(f"trochoid: rolling is above 0 (outside) or below 0 (inside) (got {rolling!r})")
+        raise SketchError(f"trochoid: rolling must be above 0 (outside) or below 0 (inside) (got {rolling!r})")
     closed = turns is None
     if turns is None:
         turns = _turns_to_close(fixed, rolling)

@@ -102,7 +102,7 @@ def _check_text(text: object, size: object, spacing: object) -> None:
     if not isinstance(text, str):
         raise SketchError(f"text: the text is a string (got {text!r})", hint="write str(...) around a number")
     if not (is_finite(size) and size > 0 and is_finite(spacing)):  # type: ignore[operator]  # it is a number by then
-        raise SketchError(f"text: size is a length above 0 (got {size!r})")
+        raise SketchError(f"text: size must be a length above 0 (got {size!r})")
 
 
 class _Setting(NamedTuple):

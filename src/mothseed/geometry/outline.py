@@ -401,7 +401,7 @@ def refuse_endless(points: PointArray, call: str) -> None:
         place = int(np.flatnonzero(~np.isfinite(points).all(axis=1))[0])
         raise SketchError(
             f"{call}: point {place} is not finite ({points[place, 0]:g}, {points[place, 1]:g})",
-            hint="look for a division by 0, or a logarithm or root of a negative number",
+            hint="check for a division by 0, or the logarithm or root of a negative number",
         )
 
 

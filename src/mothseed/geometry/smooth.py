@@ -28,7 +28,7 @@ def smooth(points: Iterable[object], *, closed: bool = False, tension: float = 0
     False
     """
     if not 0 <= tension <= 1:
-        raise SketchError(f"smooth: tension is a number from 0 (round) to 1 (straight) (got {tension!r})")
+        raise SketchError(f"smooth: tension must be a number from 0 (round) to 1 (straight) (got {tension!r})")
     array = as_points(points, "smooth", 3 if closed else 2)
     knots, curves = np.empty((len(array) + 3, 2)), np.empty((3 * len(array) + 1, 2))
     count = _smooth(array, closed, float(tension), knots, curves)

@@ -80,7 +80,7 @@ def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[
         except PictureError as fault:
             yield Deviation("altered", edition.file, fault.message)
             continue
-        words = _otherwise_in_history(path, edition) if same else "its pixels are not those that were made"
+        words = _otherwise_in_history(path, edition) if same else "its pixels were changed"
         if words:
             yield Deviation("altered", edition.file, words)
         for name, digest in edition.files.items():
@@ -97,7 +97,7 @@ def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[
     for path in sorted([*folder.glob("*.png"), *(path for place in places for path in (folder / place).glob("*.*"))]):
         name = path.relative_to(folder).as_posix()
         if name not in known | forms and name != CONTACT_NAME:
-            yield Deviation("unknown", name, "no edition of the ledger has this picture")
+            yield Deviation("unknown", name, "it is not in the ledger")
 
 
 def files_against_manifest(folder: Path) -> Iterator[Deviation]:
@@ -108,14 +108,14 @@ def files_against_manifest(folder: Path) -> Iterator[Deviation]:
         yield Deviation("altered", MANIFEST_NAME, str(fault))
         return
     for name, kind in otherwise_than_packed(folder, files or {}):
-        yield Deviation(kind, name, "it was in the pack" if kind == "missing" else "it is not as it was packed")
+        yield Deviation(kind, name, "it was in the pack" if kind == "missing" else "it was changed after packing")
 
 
 def _otherwise_in_history(path: Path, edition: Edition) -> str:
     """What the history in a picture says otherwise than the ledger, in words; nothing where it is as it should be."""
     history = history_in_picture(path)
     if history is None:
-        return "it carries no history any more"
+        return "its history is gone"
     both = [each.name for each in fields(Provenance)]
     other = [name for name in both if getattr(history, name) != getattr(edition, name)]
     return f"the history in it and the ledger differ in {', '.join(other)}" if other else ""

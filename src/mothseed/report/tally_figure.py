@@ -25,8 +25,13 @@ def tally_figure(tallies: Sequence[Tally], title: str) -> bytes:
     shown = [tally.counts[:_MOST_BARS] for tally in tallies]
     heights = [max(len(counts), 1) + 1.6 for counts in shown]
     height = sum(heights) * _INCHES_PER_BAR + 1.1
-    with figure_on_paper(_WIDTH, height, title, "bar: what came; line: 95 % interval; stroke: what was promised") as figure:
-        grid = figure.add_gridspec(len(tallies), 1, height_ratios=heights, hspace=0.55, left=0.24, right=0.93, bottom=0.07)
+    # One scale for all, so that bars can be compared from panel to panel.
+    highs = [max(each.high, each.expected or 0.0) for counts in shown for each in counts]
+    farthest = min(max(highs, default=1.0) * 1.08, 1.0)
+    with figure_on_paper(_WIDTH, height, title, "bar: share; line: 95% interval; stroke: expected from the odds") as figure:
+        grid = figure.add_gridspec(
+            len(tallies), 1, height_ratios=heights, hspace=0.55, left=0.24, right=0.93, bottom=0.07, top=1 - 1.0 / height
+        )
         for row, (tally, counts) in enumerate(zip(tallies, shown, strict=True)):
             axes = figure.add_subplot(grid[row])
             places = range(len(counts))
@@ -41,7 +46,7 @@ def tally_figure(tallies: Sequence[Tally], title: str) -> bytes:
                 )  # fmt: skip
             axes.set_yticks(places, [_short(each.value) for each in counts], fontsize=11)
             axes.invert_yaxis()
-            axes.set_xlim(0, min(max((each.high for each in counts), default=1.0) * 1.08, 1.0))
+            axes.set_xlim(0, farthest)
             axes.xaxis.set_major_formatter(lambda value, _place: f"{value:.0%}")
             quiet(axes)
             axes.grid(visible=False, axis="y")

@@ -24,6 +24,10 @@ _LEFT, _RIGHT, _BOTTOM, _TOP = 0.06, 0.98, 0.1, 0.9
 _ROOM = 0.55
 """Share of the map that pictures cover at most, so that it stays a map."""
 _SMALLEST, _LARGEST = 76, 120
+_CAPTION = 10
+"""Pixels for the caption above a picture."""
+_MOST_WORDS = 2
+"""Things that vary along an axis and are named beside it."""
 
 
 _MOST_PICTURES = 300
@@ -65,20 +69,21 @@ def _map(
     """
     from matplotlib.offsetbox import AnnotationBbox, OffsetImage
 
-    with figure_on_paper(_WIDTH, _HEIGHT, title, "what is of a kind lies together") as figure:
+    with figure_on_paper(_WIDTH, _HEIGHT, title, "look-alikes lie close together") as figure:
         plot = figure.add_axes((_LEFT, _BOTTOM, _RIGHT - _LEFT, _TOP - _BOTTOM))
         quiet(plot)
         plot.grid(visible=False)
         colours = [GROUP_COLOURS[group % len(GROUP_COLOURS)] if group >= 0 else MUTED for group in groups]
         spans = np.maximum(np.ptp(places, axis=0), 1e-9)
-        low = places.min(axis=0) - 0.06 * spans
-        high = places.max(axis=0) + 0.06 * spans
+        room = np.array([(_RIGHT - _LEFT) * _WIDTH * DPI, (_TOP - _BOTTOM) * _HEIGHT * DPI])
+        size = float(np.clip(np.sqrt(_ROOM * room.prod() / len(files)), _SMALLEST, _LARGEST))
+        # Half a picture and its caption lie beyond the outermost places, and stay on the map.
+        edge = spans * (size * 0.62 + _CAPTION) / (room - 2 * (size * 0.62 + _CAPTION))
+        low, high = places.min(axis=0) - edge, places.max(axis=0) + edge
         plot.set_xlim(low[0], high[0])
         plot.set_ylim(low[1], high[1])
         plot.scatter(places[:, 0], places[:, 1], s=14, c=colours, linewidths=0)
-        room = np.array([(_RIGHT - _LEFT) * _WIDTH * DPI, (_TOP - _BOTTOM) * _HEIGHT * DPI])
         pixels = (places - low) / (high - low) * room
-        size = float(np.clip(np.sqrt(_ROOM * room.prod() / len(files)), _SMALLEST, _LARGEST))
         shown = _with_room(pixels, size * 1.08)
         with ThreadPoolExecutor() as pool:
             images = list(pool.map(lambda index: thumbnail(files[index], (round(size), round(size))), shown))
@@ -94,8 +99,8 @@ def _map(
             plot.annotate(titles[index], tuple(places[index]), offset, textcoords="offset points", fontsize=6.5, color=INK)
         plot.set_xticklabels([])
         plot.set_yticklabels([])
-        plot.set_xlabel(_explained(axes[0], "to the right"), fontsize=11, color=INK)
-        plot.set_ylabel(_explained(axes[1], "upwards"), fontsize=11, color=INK)
+        plot.set_xlabel(_explained(axes[0]), fontsize=11, color=INK)
+        plot.set_ylabel(_explained(axes[1]), fontsize=11, color=INK)
         return as_png(figure)
 
 
@@ -112,6 +117,7 @@ def _kinds(found: Variety) -> str:
     return f"more than {found.score:.0f} kinds" if found.no_two_alike else f"as varied as {found.score:.0f} kinds"
 
 
-def _explained(axis: Direction, way: str) -> str:
-    words = ", ".join(axis.words) if axis.words else "nothing that is measured goes with it"
-    return f"{way}: {words}   ({axis.share:.0%} of what varies)"
+def _explained(axis: Direction) -> str:
+    """What varies along an axis, and in which direction: turned with the axis, the arrow points along it."""
+    words = ", ".join(axis.words[:_MOST_WORDS]).replace("_", " ") if axis.words else "no single measure"
+    return f"{words}  →   ({axis.share:.0%} of the variation)"

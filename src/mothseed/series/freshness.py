@@ -30,7 +30,7 @@ class Freshness:
         if edition.failed:
             return "failed before"
         if edition.file != job.file.name:
-            return "it is numbered otherwise now"
+            return "its number has changed"
         if edition.width != job.width:
             return f"it is {edition.width} px wide"
         if edition.renderer != RENDERER_VERSION:

@@ -182,7 +182,7 @@ def grid_spots(
     cols, rows = whole("grid", "cols", cols, 1), whole("grid", "rows", rows, 1)
     grow_x, grow_y = growth if isinstance(growth, tuple) else (growth, growth)
     if not (0 < grow_x < math.inf and 0 < grow_y < math.inf):
-        raise SketchError(f"grid: growth is above 0 (got {growth!r})", hint="1 is even, 1.1 makes each a tenth larger")
+        raise SketchError(f"grid: growth must be above 0 (got {growth!r})", hint="1 is even, 1.1 makes each a tenth larger")
     if hexagonal:
         if gap or brick or growth != 1:
             raise SketchError("grid: hexagonal cells have no gap, brick or growth of their own", hint="draw them smaller")

@@ -44,7 +44,7 @@ def column_of(call: str, name: str, values: Numbers) -> FloatArray:
         raise SketchError(f"{call}: {name} is a number or an array of numbers") from None
     if not np.isfinite(column).all():
         place = int(np.flatnonzero(~np.isfinite(column.ravel()))[0])
-        raise SketchError(f"{call}: {name} is not finite at {place}", hint="look for a division by 0 before it")
+        raise SketchError(f"{call}: {name} is not finite at {place}", hint="check for a division by 0")
     return column
 
 
@@ -76,7 +76,7 @@ def shares_of(call: str, name: str, values: Numbers, count: int) -> FloatArray:
     if column.size not in (1, count):
         raise SketchError(f"{call}: {column.size} values of {name} for {count} shapes")
     if ((column < 0) | (column > 1)).any():
-        raise SketchError(f"{call}: {name} is 0 or more, and at most 1")
+        raise SketchError(f"{call}: {name} must be 0 or more, and at most 1")
     return column
 
 
@@ -86,4 +86,4 @@ def above_nothing(call: str, **columns: FloatArray) -> None:
         if not (column > 0).all():
             worst = int(np.argmin(column))
             where = f" at {worst}" if len(column) > 1 else ""
-            raise SketchError(f"{call}: {name} is above 0 (got {column[worst]:g}{where})")
+            raise SketchError(f"{call}: {name} must be above 0 (got {column[worst]:g}{where})")

@@ -61,7 +61,7 @@ def mark_matrices(drawing: Drawing) -> FloatArray:
     if not (np.abs(matrices) < _FARTHEST).all():
         first = int(np.flatnonzero(~(np.abs(matrices) < _FARTHEST).all(axis=1))[0])
         raise SketchError(
-            f"mark {first}, a {KINDS[kind[first]].name}, lies too far away to have a place",
+            f"mark {first}, a {KINDS[kind[first]].name}, lies too far outside the sheet",
             hint="look for a scale that is multiplied again in each round of a loop",
         )
     step = lattice_step(drawing, _GUARD_BITS)

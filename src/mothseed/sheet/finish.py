@@ -38,7 +38,7 @@ def soft_shadow(distance: float, blur: float, colour: object = "#000000", opacit
     """
     from_nothing("soft_shadow", distance=distance, blur=blur)
     if not (is_finite(opacity) and 0 <= opacity <= 1):
-        raise SketchError(f"soft_shadow: opacity is a number from 0 to 1 (got {opacity!r})")
+        raise SketchError(f"soft_shadow: opacity must be a number from 0 to 1 (got {opacity!r})")
     return Shadow(float(distance), float(blur), as_colour(colour), float(opacity))
 
 

@@ -187,7 +187,7 @@ class Marks:
                 return fault
             if position >= KINDS[kind].first_length and float(number) < 0:
                 hint = "write abs(...) or max(0, ...)"
-                return SketchError(f"{call}: {name} is 0 or more (got {number})", hint=hint)
+                return SketchError(f"{call}: {name} must be 0 or more (got {number})", hint=hint)
         return SketchError(f"{call}: its numbers are too large to draw ({', '.join(map(str, numbers))})")
 
     def _number_fault(self, call: str, plural: str, name: str, number: Any) -> SketchError | None:
@@ -199,7 +199,7 @@ class Marks:
             hint = "leave the quotation marks out" if isinstance(number, str) and number.strip().isdecimal() else ""
             return SketchError(f"{call}: {name} is a number (got {number!r})", hint=hint)
         if not _is_finite(number):
-            hint = "look for a division by 0, or a logarithm or root of a negative number"
+            hint = "check for a division by 0, or the logarithm or root of a negative number"
             shown = number if isinstance(number, float) else "a whole number beyond all floats"
             return SketchError(f"{call}: {name} is not finite (got {shown})", hint=hint)
         return None
@@ -213,7 +213,7 @@ class Marks:
         for position, (name, column) in enumerate(zip(names, columns, strict=False)):
             if position >= KINDS[kind].first_length and (column < 0).any():
                 worst = int(np.argmin(column))
-                raise SketchError(f"{call}: {name} is 0 or more (got {column.flat[worst]:g} at {worst})")
+                raise SketchError(f"{call}: {name} must be 0 or more (got {column.flat[worst]:g} at {worst})")
             rows["place"][:, position] = column
         rows["kind"] = kind
         if turn is not None:
@@ -263,7 +263,7 @@ class Marks:
                     if column.size != len(rows):
                         raise SketchError(f"{call}: {column.size} values of {name} for {len(rows)} shapes")
                     if (column < 0).any() or (name == "opacity" and (column > 1).any()):
-                        raise SketchError(f"{call}: {name} is 0 or more{', and at most 1' * (name == 'opacity')}")
+                        raise SketchError(f"{call}: {name} must be 0 or more{', and at most 1' * (name == 'opacity')}")
                     rows[name] = column.ravel()
                 case _:
                     wanted = "one word for all" if name in PAINT_NAMES else "no paint"

@@ -165,13 +165,13 @@ def _checked(name: str, value: object) -> Any:
                 raise SketchError(f"{name}: {fault.message}", hint=fault.hint) from None
         case "stroke_width":
             if not (_is_number(value) and 0 <= value < math.inf):  # type: ignore[operator]
-                raise SketchError(f"stroke_width is a length in sheet units, 0 or more (got {value!r})")
+                raise SketchError(f"stroke_width must be a length in sheet units, 0 or more (got {value!r})")
             return float(value)  # type: ignore[arg-type]
         case "opacity":
             if isinstance(value, str) and _PERCENT.fullmatch(value):
                 value = float(value[:-1]) / 100
             if not (_is_number(value) and 0 <= value <= 1):  # type: ignore[operator]
-                raise SketchError(f"opacity is a number from 0 (not seen) to 1 (solid) (got {value!r})")
+                raise SketchError(f"opacity must be a number from 0 (not seen) to 1 (solid) (got {value!r})")
             return float(value)  # type: ignore[arg-type]
         case "linecap":
             return _one_of(name, value, LINECAPS)
@@ -237,5 +237,5 @@ def _is_number(value: object) -> bool:
 
 def _one_of(name: str, value: object, choices: tuple[str, ...]) -> object:
     if value not in choices:
-        raise SketchError(f"{name} is one of {', '.join(choices)} (got {value!r})", hint=f'write {name}="{choices[1]}"')
+        raise SketchError(f"{name} must be one of {', '.join(choices)} (got {value!r})", hint=f'write {name}="{choices[1]}"')
     return value

@@ -103,7 +103,7 @@ def frame_fault(x: object, y: object, turn: object, scale: Any, skew: Any, pivot
     for part in scale if isinstance(scale, tuple) and len(scale) == 2 else (scale,):
         finite("frame", scale=part)
         if not part > 0:
-            return SketchError(f"frame: scale is above 0 (got {scale})", hint="for a mirror image use mirrored()")
+            return SketchError(f"frame: scale must be above 0 (got {scale})", hint="for a mirror image use mirrored()")
     if not -90 < skew < 90:
         return SketchError(f"frame: skew is between -90 and 90 degrees (got {skew})")
     return SketchError(f"frame: pivot is a point of finite numbers (got {pivot!r})", hint="write pivot=(40, 60)")

@@ -117,9 +117,9 @@ def dial(
         raise SketchError(f"dial: a {made.kind} has no range", hint="leave low, high and step out")
     for name, bound in (("low", low), ("high", high), ("step", step)):
         if bound is not None and _as_number(NUMBER, bound) is None:
-            raise SketchError(f"dial: {name} is a finite number (got {bound!r})")
+            raise SketchError(f"dial: {name} must be a finite number (got {bound!r})")
     if step is not None and not step > 0:
-        raise SketchError(f"dial: step is above 0 (got {step!r})")
+        raise SketchError(f"dial: step must be above 0 (got {step!r})")
     try:
         value = made.checked("", default)
     except FieldError:

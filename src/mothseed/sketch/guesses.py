@@ -159,7 +159,7 @@ _OF_OUTLINES = (
     ("intersect intersected clip clipped", _OTHER, "{of}.intersection({other})", ""),
     ("subtract subtracted minus cut erase", _OTHER, "{of}.difference({other})", ""),
     ("xor symmetric_difference exclude", _OTHER, "{of}.exclusion({other})", ""),
-    ("add unite united merge merged combine combined", _OTHER, "{of}.union({other})", ""),
+    ("add unite merge merged combine combined", _OTHER, "{of}.union({other})", ""),
     ("append concat concatenate extend", _OTHER, "{of}.joined({other})", ""),
     ("point_at point interpolate get_point getPointAtLength position", "fraction=0.5", "{of}.at({fraction})", ""),
     ("segment substring slice trim trimmed between", "start=0, end=0.5", "{of}.part({start}, {end})", ""),

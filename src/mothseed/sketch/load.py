@@ -73,7 +73,7 @@ def load_sketch(path: str | Path, reading: Reading | None = None) -> Sketch:
     except FileNotFoundError:
         near = did_you_mean(path.name, [file.name for file in path.parent.glob("*.py")])
         raise MissingFileError(
-            f"there is no sketch {path}", hint=near or "look at the path; mothseed demo writes examples"
+            f"there is no sketch {path}", hint=near or "check the path; mothseed demo writes examples"
         ) from None
     except IsADirectoryError:
         raise MissingFileError(f"{path} is a folder, not a sketch", hint="name the .py file in it") from None

@@ -4,7 +4,7 @@ from mothseed import artwork, dial
 
 
 @artwork(width=100, height=100, paper="#f4efe4")
-def stipple(sheet, chance, *, dots=dial(4200, 500, 20000), evenly=dial(16, 0, 60)):
+def stipple(sheet, chance, *, dots=dial(3200, 500, 20000), evenly=dial(12, 0, 60)):
     plate = sheet.inset(7)
     dusk = plate.picture("dusk.png").toned([(0, 0), (0.25, 0.12), (0.7, 0.75), (1, 1)])
 
