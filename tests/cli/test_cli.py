@@ -200,7 +200,7 @@ def test_a_failing_sketch_is_told_so_that_it_can_be_mended_and_seen_again(run: R
     assert answer.out == ""
     assert answer.err.splitlines() == [
         "mothseed: circle: radius must be 0 or more (got -4)",
-        f"  in {path}, line 4:",
+        f"  in {path.name}, line 4:",
         "      sheet.circle(30, 20, -size)",
         "  with seed 7, size=4",
         "  write abs(...) or max(0, ...)",
@@ -334,7 +334,7 @@ def test_two_proofs_are_compared(run: Run, write_sketch: WriteSketch) -> None:
     assert answer.status == 0
     lines = answer.out.splitlines()
     assert lines[0] == "dial big: off -> on"
-    assert lines[1:3] == ["0 shapes are as they were", "5 resized: spots.py:8"]
+    assert lines[1:3] == ["0 shapes unchanged", "5 resized: spots.py:8"]
     assert [line.split(" ")[0] for line in lines[-4:]] == ["detail", "structural", "difference", "figure:"]
     assert pixels_of("pair.png").shape[1] > 600
     report = json.loads(run("compare", "a.png", "a.png", "--json").out)

@@ -179,7 +179,7 @@ def test_a_sketch_is_compared_with_itself_but_for_one_thing(run: Run, write_sket
     answer = run("compare", "spots.py", "--seed", "4", "--but", "count=8", "-o", "pair.png")
     assert answer.status == 0
     assert "dial count: 5 -> 8\n" in answer.out
-    assert "5 shapes are as they were\n3 added: spots.py:8\n" in answer.out
+    assert "5 shapes unchanged\n3 added: spots.py:8\n" in answer.out
     assert pixels_of("pair.png").shape[1] > 1500
     report = json.loads(run("compare", "spots.py", "--but", "reseed:spot=9", "--but", "big=on", "--json").out)
     assert report["shapes"]["resized"] == {

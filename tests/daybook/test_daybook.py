@@ -149,10 +149,10 @@ def test_what_was_set_edited_and_became_of_the_shapes_is_told_and_no_more(dabs: 
         ("-", "    view.circle(x, 20, size, fill='#345')"),
         ("+", "    view.circle(x, 25, size, fill='#345')"),
     )
-    assert changed_shapes(book, entries[0], entries[1]) == ("4 shapes are as they were", "2 added: motif.py:2")
-    assert changed_shapes(book, entries[1], entries[2]) == ("0 shapes are as they were", "6 moved: motif.py:2")
-    assert changed_shapes(book, entries[2], entries[3]) == ("every shape is as it was",)
-    removed = "0 shapes are as they were", "2 removed: motif.py:2", "3 moved: motif.py:2", "4 resized: motif.py:2"
+    assert changed_shapes(book, entries[0], entries[1]) == ("4 shapes unchanged", "2 added: motif.py:2")
+    assert changed_shapes(book, entries[1], entries[2]) == ("0 shapes unchanged", "6 moved: motif.py:2")
+    assert changed_shapes(book, entries[2], entries[3]) == ("all shapes unchanged",)
+    removed = "0 shapes unchanged", "2 removed: motif.py:2", "3 moved: motif.py:2", "4 resized: motif.py:2"
     assert changed_shapes(book, entries[3], entries[4]) == removed
 
 

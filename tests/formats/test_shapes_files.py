@@ -307,7 +307,7 @@ def test_a_sketch_is_written_as_shapes_with_its_history(run: Run, write_sketch: 
     assert history is not None
     assert history.seed == "lamp"
     run("proof", "spots.py", "--seed", "lamp", "-o", "spots.png")
-    assert "5 shapes are as they were" in run("compare", "spots.svg", "spots.png", "--sketch", "spots.py").out
+    assert "5 shapes unchanged" in run("compare", "spots.svg", "spots.png", "--sketch", "spots.py").out
     assert "spots.py:8" in run("trace", "spots.svg", "--sketch", "spots.py").out
     wrong = run("proof", "spots.py", "-o", "c.svg", "--width", "300px")
     assert wrong.status == 2

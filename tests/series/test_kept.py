@@ -199,7 +199,7 @@ def test_files_that_changed_meanwhile_are_told(write_sketch: WriteSketch, run: R
     )
     answer = run("edition", "own.py", "--seeds", "1", "-o", "s", "--width", "60px")
     assert answer.status == 0
-    assert "own.py changed meanwhile: what was made is of before" in answer.err
+    assert "own.py changed during the run, which used it as it was before" in answer.err
 
 
 def test_a_ledger_is_built_again_with_the_marks_that_can_be_read(write_sketch: WriteSketch, run: Run) -> None:
@@ -211,7 +211,7 @@ def test_a_ledger_is_built_again_with_the_marks_that_can_be_read(write_sketch: W
     connection.close()
     answer = run("recover", "s")
     assert answer.status == 0
-    assert "1 edition has its mark or note from there" in answer.out
+    assert "marks and notes recovered from it: 1 edition" in answer.out
     assert [(each.seed, each.mark, each.note) for each in series_editions(Path("s"))][1] == (2, "keep", "the best")
 
 

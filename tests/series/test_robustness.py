@@ -115,8 +115,8 @@ def test_an_interrupted_run_finishes_what_it_is_making_and_says_how_to_go_on(
     os.killpg(process.pid, signal.SIGINT)
     out, err = process.communicate(timeout=60)
     assert process.returncode == 130
-    assert "Stopping once what is being made is done" in err
-    assert "left to make; the same command goes on from there." in err
+    assert "Finishing what was begun" in err
+    assert "left to make. Run the same command to continue." in err
     made = series_editions(folder)
     assert 5 <= len(made) < 2000
     assert {edition.file for edition in made} == {path.name for path in folder.glob("0*.png")}, "all that was made is known"

@@ -128,13 +128,13 @@ def test_a_sketch_that_only_a_picture_names_is_not_run(write_sketch: WriteSketch
     answer = run("compare", "a.png", "b.png")
     assert answer.status == 0
     assert "shapes are not compared: spots.py is named by the picture alone, and so not run" in answer.out
-    assert "to have the shapes compared too, where spots.py is yours: --sketch spots.py" in answer.err
+    assert "to compare the shapes too, if you trust spots.py, add --sketch spots.py" in answer.err
     assert run("compare", "s/0001.png", "s/0002.png").status == 0
     assert run("trace", "a.png", "--at", "1,1").status == 2
     assert not Path("was-run").exists()
-    assert "shape is as it was" in run("compare", "a.png", "b.png", "--sketch", "spots.py").out
+    assert "shape unchanged" in run("compare", "a.png", "b.png", "--sketch", "spots.py").out
     assert Path("was-run").exists()
-    assert "shape is as it was" in run("compare", "s:1", "s:2").out
+    assert "shape unchanged" in run("compare", "s:1", "s:2").out
     assert "mark 1, a circle" in run("trace", "s:1", "--at", "5,5").out
 
 

@@ -8,6 +8,7 @@ import sys
 TYPE_CHECKING = False  # what help imports is kept to nothing
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
+    from pathlib import Path
     from typing import Any
 
     from rich.console import Console
@@ -89,7 +90,7 @@ def tell_fault(fault: MothSeedError, circumstances: str = "", again: str = "") -
     """What happened, where in the sketch, under which circumstances, and what to do."""
     lines = [f"mothseed: {fault.message}"]
     if fault.place:
-        lines += [f"  in {fault.place}:", f"      {fault.place.text}"]
+        lines += [f"  in {_from_here(fault.place.file)}, line {fault.place.line}:", f"      {fault.place.text}"]
     if circumstances:
         lines.append(f"  with {circumstances}")
     if fault.hint:
@@ -97,6 +98,13 @@ def tell_fault(fault: MothSeedError, circumstances: str = "", again: str = "") -
     if again:
         lines.append(f"  to see it again: {again}")
     note("\n".join(lines))
+
+
+def _from_here(file: Path) -> Path:
+    """A file as it is called from the folder that the program is in, where it lies below that."""
+    with contextlib.suppress(ValueError, OSError):
+        return file.relative_to(file.cwd())
+    return file
 
 
 def tell_own_mistake(fault: Exception) -> None:

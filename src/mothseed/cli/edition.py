@@ -124,7 +124,7 @@ def run(arguments: argparse.Namespace) -> int:
     if summary.changed:
         names = ", ".join(summary.changed)
         console.note(
-            f"{names} changed during the run, which used them as they were; run the same command to update the editions"
+            f"{names} changed during the run, which used it as it was before; run the same command to update the editions"
         )
     if summary.left:
         console.note(f"Stopped with {summary.left} left to make. Run the same command to continue.")

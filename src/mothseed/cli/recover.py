@@ -45,7 +45,7 @@ def run(arguments: argparse.Namespace) -> int:
         console.note(f"left out: {line}")
     console.say(f"{arguments.series}: {counted(len(found.editions), 'edition', 'editions')} recovered")
     if found.kept_old:
-        marked = counted(found.marked, "edition has its mark or note", "editions have their marks and notes")
-        console.say(f"the damaged ledger was moved to {found.kept_old}; {marked} recovered from it")
+        console.say(f"the damaged ledger was moved to {found.kept_old}")
+        console.say(f"marks and notes recovered from it: {counted(found.marked, 'edition')}")
     console.say("not recovered, as pictures do not store it: timings, form signatures, mark counts, failed editions")
     return 0

@@ -34,7 +34,7 @@ def lines_of_shapes(comparison: Comparison) -> list[str]:
 
 def shape_lines(shapes: ShapeChanges) -> list[str]:
     """How many shapes are as they were, and what became of the others, with the lines behind them."""
-    lines = [counted(len(shapes.same), "shape is as it was", "shapes are as they were")]
+    lines = [counted(len(shapes.same), "shape unchanged", "shapes unchanged")]
     behind, symbols = shapes.lines(), shapes.uses()
     for name, count in shapes.counts.items():
         if name == "repainted" and count:

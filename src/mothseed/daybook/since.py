@@ -89,7 +89,7 @@ def since(book: Daybook, before: Entry, entry: Entry) -> Since:
 def changed_shapes(book: Daybook, before: Entry, entry: Entry) -> tuple[str, ...]:
     """What became of the shapes between two entries, in lines; both are performed again from the sources as they were."""
     if before.fingerprint == entry.fingerprint:
-        return ("every shape is as it was",)
+        return ("all shapes unchanged",)
     try:
         with made_again(book, before) as first, made_again(book, entry) as second:
             if first.drawing.unit == second.drawing.unit:
