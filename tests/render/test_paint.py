@@ -321,7 +321,7 @@ def test_groups_and_shadows_give_the_same_pixels_on_any_number_of_threads() -> N
         (lambda: linear_ramp(ANYTHING, (1, 0), ["red", "blue"]), "start is a point"),
         (lambda: radial_ramp((0, 0), 0, ["red", "blue"]), "radius must be above 0"),
         (lambda: soft_shadow(-1, 2), "soft_shadow: distance must be 0 or more (got -1)"),
-        (lambda: soft_shadow(1, 2, opacity=2), "opacity is a number"),
+        (lambda: soft_shadow(1, 2, opacity=2), "opacity must be a number"),
         (lambda: white().circle(1, 1, 1, shadow=ANYTHING), "shadow is a soft_shadow or None"),
         (lambda: white().clipped(ANYTHING), "an outline is needed (got int)"),
     ],
