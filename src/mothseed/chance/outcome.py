@@ -70,10 +70,15 @@ def noted(name: object, value: object) -> Outcome:
 
 def by_label(outcomes: Iterable[Outcome]) -> dict[str, Any]:
     """What came for each label: the value, or a list of them in order where it came more than once."""
+    return {label: came[0] if len(came) == 1 else came for label, came in all_by_label(outcomes).items()}
+
+
+def all_by_label(outcomes: Iterable[Outcome]) -> dict[str, list[Any]]:
+    """All that came for each label, in order."""
     values: dict[str, list[Any]] = {}
     for outcome in outcomes:
         values.setdefault(outcome.label, []).append(outcome.value)
-    return {label: came[0] if len(came) == 1 else came for label, came in values.items()}
+    return values
 
 
 def as_plain(value: Any) -> Any:

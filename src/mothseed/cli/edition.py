@@ -196,16 +196,11 @@ def _from_options(arguments: argparse.Namespace) -> _Asked:
 
 
 def _forms(arguments: argparse.Namespace) -> tuple[Form, ...]:
-    from mothseed.faults import FieldError
     from mothseed.render.rounding import Rounding
     from mothseed.series.other_forms import forms_named
 
     rounding = Rounding(arguments.depth, arguments.grey, arguments.dither)
-    names = arguments.format or ["png"]
-    try:
-        return forms_named(names, rounding, keep_text=arguments.keep_text)
-    except FieldError as fault:
-        raise UsageError(fault.told_as("--format"), hint=fault.hint) from None
+    return forms_named(arguments.format or ["png"], rounding, keep_text=arguments.keep_text)
 
 
 def _from_plan(arguments: argparse.Namespace) -> _Asked:

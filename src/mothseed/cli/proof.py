@@ -120,9 +120,9 @@ def run(arguments: argparse.Namespace) -> int:
 
 def _outcome_lines(outcomes: Sequence[Outcome]) -> Iterator[str]:
     """What chance decided: what came once on one line, and a line for each label that came several times."""
-    values: dict[str, list[object]] = {}
-    for outcome in outcomes:
-        values.setdefault(outcome.label, []).append(outcome.value)
+    from mothseed.chance.outcome import all_by_label
+
+    values = all_by_label(outcomes)
     single = [(label, came[0]) for label, came in values.items() if len(came) == 1]
     if single:
         yield assignments(single)

@@ -109,6 +109,5 @@ def _check_picture(arguments: argparse.Namespace) -> int:
         for words in checked.findings:
             console.say(f"{picture}  {words}")
     else:
-        console.say(f"{picture}  {checked.compared} are what {arguments.sketch} gives" if "and" in checked.compared
-                    else f"{picture}  {checked.compared} is what {arguments.sketch} gives")  # fmt: skip
+        console.say(f"{picture}  {checked.compared} {'are' if checked.with_pixels else 'is'} what {arguments.sketch} gives")
     return 1 if checked.findings else 0

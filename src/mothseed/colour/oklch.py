@@ -208,7 +208,8 @@ def mixed(first: object, second: object, amount: float, *, space: str = "oklab")
     """
     first, second = as_colour(first), as_colour(second)
     finite("mixed", amount=amount, hint='write mixed("navy", "teal", 0.5)')
-    one_of("mixed", "space", space, SPACES)
+    if space != "oklab":
+        one_of("mixed", "space", space, SPACES)
     if amount <= 0:
         return first
     if amount >= 1:

@@ -18,6 +18,7 @@ from mothseed.colour.value import WHITE, Colour, as_colour
 from mothseed.faults import SketchError
 from mothseed.geometry.flow import Flow, along_contours
 from mothseed.geometry.outline import as_points
+from mothseed.geometry.region import Box
 from mothseed.portable import heading
 from mothseed.values import fixed
 
@@ -32,7 +33,6 @@ as many: its rim is round enough then."""
 _PIXELS_AT_ONCE = 200_000
 _FARTHEST = 1e15
 
-Box = tuple[float, float, float, float]
 Numbers = npt.ArrayLike
 
 
@@ -202,10 +202,7 @@ class Picture:
         Of a picture whose sides do not halve evenly it is taken up to some pixels off; `exact` takes it in its place, and stays
         an option so that older sketches draw what they drew. Raises SketchError for a radius that is negative.
         """
-        try:
-            xs, ys, radii = np.broadcast_arrays(*(np.asarray(part, np.float64) for part in (x, y, radius)))
-        except (TypeError, ValueError):
-            raise _unlike() from None
+        xs, ys, radii = _of_one_shape(x, y, radius)
         if not ((radii >= 0) & (radii < math.inf)).all():
             raise SketchError("average: the radius must be 0 or more, and finite")
         in_pixels = radii * math.sqrt(self._scale_x * self._scale_y)
@@ -227,10 +224,7 @@ class Picture:
         It is 0 where the picture is even, and at most 0.5, where half is black and half white; outside the picture nothing
         counts. Raises SketchError for a radius that is not above 0.
         """
-        try:
-            xs, ys, radii = np.broadcast_arrays(*(np.asarray(part, np.float64) for part in (x, y, radius)))
-        except (TypeError, ValueError):
-            raise _unlike() from None
+        xs, ys, radii = _of_one_shape(x, y, radius)
         if not ((radii > 0) & (radii < math.inf)).all():
             raise SketchError("detail: the radius must be above 0, and finite")
         sums = self.texture.lightness_sums()
@@ -356,12 +350,8 @@ class Picture:
     def _in_pixels(self, x: Numbers, y: Numbers, shape: tuple[int, ...]) -> tuple[FloatArray, FloatArray]:
         """Places in pixels of a copy of the picture, the middle of the first being at 0.5."""
         left, top, width, height = self.place
-        try:
-            u = (np.asarray(x, np.float64) - left) / width * shape[1]
-            v = (np.asarray(y, np.float64) - top) / height * shape[0]
-            u, v = np.broadcast_arrays(u, v)
-        except (TypeError, ValueError):
-            raise _unlike() from None
+        across, down = _of_one_shape(x, y)
+        u, v = (across - left) / width * shape[1], (down - top) / height * shape[0]
         if not ((np.abs(u) < _FARTHEST) & (np.abs(v) < _FARTHEST)).all():
             raise _not_finite()
         return u, v
@@ -486,5 +476,9 @@ def _not_finite() -> SketchError:
     return SketchError("picture: a place is not finite", hint="check for a division by 0")
 
 
-def _unlike() -> SketchError:
-    return SketchError("picture: a place is numbers, or arrays of one shape", hint="write picture.at(x, y)")
+def _of_one_shape(*parts: Numbers) -> tuple[FloatArray, ...]:
+    """Numbers and arrays as float64 of one shape; raises SketchError for what has none in common."""
+    try:
+        return np.broadcast_arrays(*(np.asarray(part, np.float64) for part in parts))
+    except (TypeError, ValueError):
+        raise SketchError("picture: a place is numbers, or arrays of one shape", hint="write picture.at(x, y)") from None

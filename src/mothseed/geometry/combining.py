@@ -64,11 +64,10 @@ def united(given: Iterable[Outline | Trail | Iterable[object]]) -> Outline:
     import pyclipper
 
     hint = "write Outline.united([wing, body])"
-    outlines = [as_outline(each, "united", hint, closed=True) for each in given]
-    loops = [loop for outline in outlines for loop in loops_of(outline)]
-    scale = _scale(loops)
+    outlines = [loops_of(as_outline(each, "united", hint, closed=True)) for each in given]
+    scale = _scale([loop for loops in outlines for loop in loops])
     # Each by itself first: what one leaves out by its winding another must not.
-    paths = [path for outline in outlines for path in _simple(loops_of(outline), scale)]
+    paths = [path for loops in outlines for path in _simple(loops, scale)]
     return _off_grid(pyclipper.SimplifyPolygons(paths, pyclipper.PFT_POSITIVE) if paths else [], scale)
 
 

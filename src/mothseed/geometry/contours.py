@@ -15,9 +15,8 @@ from mothseed.arrays import FloatArray
 from mothseed.checks import finite, length
 from mothseed.faults import SketchError
 from mothseed.geometry.outline import Outline, all_joined, through
+from mothseed.geometry.region import Box
 from mothseed.geometry.surface import Surface, heights_of
-
-Box = tuple[float, float, float, float]
 
 _STEPS = 200
 """Squares along the longer side of an area where no step is given."""

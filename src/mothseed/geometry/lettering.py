@@ -55,16 +55,15 @@ def lettering(
     letter: from its start on, about its middle, or up to its end; a closed one begins and ends where it closes. Raises
     SketchError for characters that the font lacks, naming them, a file that is no font, and an outline that is too short.
     """
+    _check_text(text, size, spacing)
+    one_of("text", "align", align, ALIGNMENTS)
     file = str(font or house_font(bold=bold, italic=italic))
     if along is None:
         lines = lines_of(text, size, spacing=spacing, font=file, kerning=kerning, width=width, leading=leading)
-        one_of("text", "align", align, ALIGNMENTS)
         set_lines = [_set_line(_Setting(file, line, kerning), float(size), align, float(spacing)) for line in lines]
         if len(set_lines) == 1:
             return set_lines[0]
         return all_joined(line.moved(0.0, number * leading * size) for number, line in enumerate(set_lines))
-    _check_text(text, size, spacing)
-    one_of("text", "align", align, ALIGNMENTS)
     if width is not None:
         raise SketchError("text: width is for lines that lie straight, along for one that follows an outline")
     line = as_outline(along, "lettering", "write along=smooth(points)", closed=False)

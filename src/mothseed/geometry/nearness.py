@@ -13,13 +13,10 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import PointArray, WholeArray
-from mothseed.checks import whole
 from mothseed.faults import SketchError
 from mothseed.geometry.outline import starts_of
+from mothseed.geometry.region import Box
 from mothseed.geometry.surface import Surface, heights_of
-
-Box = tuple[float, float, float, float]
-"""Left, top, width, height."""
 
 _NEAR = 1e-7
 """Parts of the larger side of a box below which two places are one."""
@@ -86,7 +83,6 @@ def relaxed(points: PointArray, box: Box, rounds: int, weight: Surface | None, c
     stippling", 2002, with the square of the weight, as in the plane points come to lie by the root of what weighs them: Zador,
     "Asymptotic quantization error", 1982.
     """
-    whole(call, "relaxed", rounds)
     if not rounds or not len(points):
         return points
     if weight is not None:

@@ -18,6 +18,15 @@ _MOST_AT_ONCE = 2_000_000
 """Pairs of a point and an edge that are looked at in one go, so that memory stays small however many there are."""
 
 
+Box = tuple[float, float, float, float]
+"""Left, top, width, height."""
+
+
+def box_about_middle(width: float, height: float) -> Box:
+    """A box whose middle is the origin."""
+    return -width / 2, -height / 2, width, height
+
+
 class Rectangle(Protocol):
     """Whatever has a rectangle in its own coordinates: a sheet, a frame, a cell."""
 

@@ -25,8 +25,13 @@ class PictureCheck:
     history: History
     findings: tuple[str, ...]
     """what is not as it was, in words"""
-    compared: str
-    """what was held against what: "its drawing and its pixels", or "its drawing" """
+    with_pixels: bool
+    """whether its pixels were compared too"""
+
+    @property
+    def compared(self) -> str:
+        """What was compared, in words."""
+        return "its drawing and its pixels" if self.with_pixels else "its drawing"
 
 
 def check_picture(path: Path, sketch: Sketch) -> PictureCheck:
@@ -45,7 +50,7 @@ def check_picture(path: Path, sketch: Sketch) -> PictureCheck:
     made = make_again(sketch, history)
     pixels = _pixels(path) if history.renderer == RENDERER_VERSION else None
     findings = tuple(_findings(history, sketch, made, pixels))
-    return PictureCheck(history, findings, "its drawing and its pixels" if pixels is not None else "its drawing")
+    return PictureCheck(history, findings, pixels is not None)
 
 
 def _findings(history: History, sketch: Sketch, made: Made, pixels: ByteArray | None) -> Iterator[str]:

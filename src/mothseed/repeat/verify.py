@@ -20,8 +20,9 @@ from mothseed.repeat.difference import first_difference
 from mothseed.repeat.processes import fresh_processes
 from mothseed.series.edition import Edition
 from mothseed.series.job import failure_text, measurements
-from mothseed.series.other_forms import fingerprint_in, form_trouble
-from mothseed.series.pack import manifest_of, otherwise_than_packed
+from mothseed.series.other_forms import fingerprint_in
+from mothseed.series.pack import manifest_of
+from mothseed.series.pictures import otherwise
 from mothseed.series.source import source_of
 from mothseed.sheet import Drawing, fingerprint
 from mothseed.sketch import load_sketch
@@ -83,21 +84,24 @@ def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[
         words = _otherwise_in_history(path, edition) if same else "its pixels were changed"
         if words:
             yield Deviation("altered", edition.file, words)
-        for name, digest in edition.files.items():
-            words = form_trouble(folder, {name: digest})
-            if words:
-                missing = words.endswith("missing")
-                yield Deviation(
-                    "missing" if missing else "altered", name, "it is gone" if missing else "it is not what was made"
-                )
-            elif fingerprint_in(folder / name) != edition.fingerprint:
-                yield Deviation("altered", name, "the history in it is not that of its edition")
+        yield from _forms_against_ledger(folder, edition)
     forms = {name for edition in editions for name in edition.files}
     places = {Path(name).parent.name for name in forms}
     for path in sorted([*folder.glob("*.png"), *(path for place in places for path in (folder / place).glob("*.*"))]):
         name = path.relative_to(folder).as_posix()
         if name not in known | forms and name != CONTACT_NAME:
             yield Deviation("unknown", name, "it is not in the ledger")
+
+
+def _forms_against_ledger(folder: Path, edition: Edition) -> Iterator[Deviation]:
+    """Other forms of an edition's picture that are not there as they were made, or are those of another."""
+    wrong = dict(otherwise(folder, edition.files))
+    for name in edition.files:
+        kind = wrong.get(name, "")
+        if kind:
+            yield Deviation(kind, name, "it is gone" if kind == "missing" else "it is not what was made")
+        elif fingerprint_in(folder / name) != edition.fingerprint:
+            yield Deviation("altered", name, "the history in it is not that of its edition")
 
 
 def files_against_manifest(folder: Path) -> Iterator[Deviation]:
@@ -107,7 +111,7 @@ def files_against_manifest(folder: Path) -> Iterator[Deviation]:
     except RecordError as fault:
         yield Deviation("altered", MANIFEST_NAME, str(fault))
         return
-    for name, kind in otherwise_than_packed(folder, files or {}):
+    for name, kind in otherwise(folder, files or {}):
         yield Deviation(kind, name, "it was in the pack" if kind == "missing" else "it was changed after packing")
 
 

@@ -10,8 +10,7 @@ from mothseed.files import file_hash
 from mothseed.render import RENDERER_VERSION
 from mothseed.series.edition import Edition
 from mothseed.series.job import Job
-from mothseed.series.other_forms import form_trouble
-from mothseed.series.pictures import trouble
+from mothseed.series.pictures import otherwise, trouble
 
 
 class Freshness:
@@ -49,7 +48,10 @@ class Freshness:
         lacking = [form.name for form in job.forms if form.file(edition.file) not in edition.files]
         if lacking:
             return f"it has no {lacking[0]} yet"
-        return trouble(self._folder, edition) or form_trouble(self._folder, edition.files)
+        words = trouble(self._folder, edition)
+        for name, kind in () if words else otherwise(self._folder, edition.files):
+            return f"{name} is missing" if kind == "missing" else f"{name} was changed"
+        return words
 
     def _hash(self, name: str) -> str | None:
         if name not in self._hashes:

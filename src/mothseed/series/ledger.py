@@ -8,9 +8,7 @@ from collections.abc import Iterable, Iterator
 from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 from types import TracebackType
-from typing import Self
-
-from filelock import FileLock, Timeout
+from typing import TYPE_CHECKING, Self
 
 from mothseed.faults import (
     ClosedFolderError,
@@ -27,6 +25,9 @@ from mothseed.records import RecordError
 from mothseed.series.edition import Edition, Key
 from mothseed.series.rows import ARTISTS_COLUMNS, COLUMNS, KEY_COLUMNS, MADE_COLUMNS, edition_of, outcome_rows, row_of
 from mothseed.told import quoted, writable
+
+if TYPE_CHECKING:
+    from filelock import FileLock
 
 # Each entry takes a ledger from the version before it to its own, statement by statement; entries are added, never changed.
 _MIGRATIONS = (
@@ -141,6 +142,8 @@ class Ledger:
         Raises SeriesInUseError where another run writes to it, DamagedLedgerError, NewerLedgerError for one of a later version,
         ClosedFolderError where the folder cannot be written to.
         """
+        from filelock import FileLock, Timeout  # only who writes waits for its import
+
         self.path = folder / LEDGER_NAME
         _refuse_link(self.path)
         lock = folder / _LOCK_NAME
@@ -149,9 +152,9 @@ class Ledger:
             folder.mkdir(parents=True, exist_ok=True)
             self._lock = FileLock(lock, timeout=_WAIT)
             self._lock.acquire()
-        except OSError as fault:  # Timeout is one
-            if isinstance(fault, Timeout):
-                raise self._in_use() from None
+        except Timeout:
+            raise self._in_use() from None
+        except OSError as fault:
             raise ClosedFolderError(f"{folder} cannot be made a series folder: {fault.strerror or fault}") from None
         try:
             self._connection = sqlite3.connect(self.path, timeout=_READERS_TAKE, isolation_level=None)

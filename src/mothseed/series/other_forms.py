@@ -5,9 +5,6 @@ Each form has a folder of its own in that of the series: svg/0007.svg, tiff/0007
 
 from __future__ import annotations
 
-import os
-import re
-import stat
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
@@ -15,15 +12,13 @@ from pathlib import Path, PurePosixPath
 from mothseed.faults import FieldError, FileError, PictureError
 from mothseed.files import file_hash
 from mothseed.formats import Settings
-from mothseed.formats.registry import endings, format_of, history_in
+from mothseed.formats.registry import endings, format_of
 from mothseed.making import Made
-from mothseed.records import RecordError, as_record, from_json
+from mothseed.records import RecordError
 from mothseed.render.rounding import DEPTHS, USUAL, Rounding
-from mothseed.sketch.history import History
+from mothseed.series.pictures import ordinary_status
+from mothseed.sketch.history import history_in_picture
 from mothseed.told import quoted
-
-_PLACE = re.compile(r"[a-z0-9]{1,20}(-[a-z]{1,20}){0,3}")
-"""What the folder of a form is called."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,45 +96,33 @@ def forms_named(names: Iterable[str], rounding: Rounding = USUAL, *, keep_text: 
 def check_files(files: Mapping[str, str], picture: str) -> None:
     """Raises RecordError where the files of an edition are not forms of its picture: they could be any files."""
     for name in files:
-        place = PurePosixPath(name)
-        fits = len(place.parts) == 2 and _PLACE.fullmatch(place.parts[0]) and place.stem == Path(picture).stem
-        if not (fits and str(place) == name and picture):
+        if not _is_form(name, picture):
             raise RecordError(f"files: {quoted(name)} is no form of {quoted(picture)}")
 
 
-def form_trouble(folder: Path, files: Mapping[str, str]) -> str:
-    """What is wrong with the first of an edition's forms that is not there as it was made, in words; empty where none is."""
-    for name, digest in files.items():
-        path = folder / name
-        if path.parent.is_symlink() or not _is_ordinary(path):
-            return f"{name} is missing"
-        if file_hash(path) != digest:
-            return f"{name} was changed"
-    return ""
+def _is_form(file: str, picture: str) -> bool:
+    """Whether a file of a series is, by its path there, a form of a picture."""
+    form = form_of(file)
+    return bool(picture) and form is not None and form.file(picture) == file
 
 
 def forms_beside(folder: Path, picture: str, fingerprint: str) -> dict[str, str]:
     """The forms of a picture that lie in its series and carry the same fingerprint, each with the hash of its file."""
     found = {}
     stem = Path(picture).stem
-    places = (place for place in folder.iterdir() if _PLACE.fullmatch(place.name) and place.is_dir() and not place.is_symlink())
-    for path in sorted(path for place in places for path in place.glob(f"{stem}.*")):
-        if path.stem == stem and _is_ordinary(path) and fingerprint_in(path) == fingerprint:
-            found[f"{path.parent.name}/{path.name}"] = file_hash(path) or ""
+    for path in sorted(folder.glob(f"*/{stem}.*")):
+        name = f"{path.parent.name}/{path.name}"
+        if not _is_form(name, picture) or path.parent.is_symlink() or ordinary_status(path) is None:
+            continue
+        if fingerprint_in(path) == fingerprint:
+            found[name] = file_hash(path) or ""
     return found
 
 
 def fingerprint_in(path: Path) -> str:
     """The fingerprint of the drawing that a picture file carries; empty where it carries none."""
     try:
-        text = history_in(path)
-        return as_record(from_json(text), History).fingerprint if text else ""
-    except (PictureError, RecordError):
+        history = history_in_picture(path)
+    except PictureError:
         return ""
-
-
-def _is_ordinary(path: Path) -> bool:
-    try:
-        return stat.S_ISREG(os.lstat(path).st_mode)
-    except (OSError, ValueError):
-        return False
+    return history.fingerprint if history else ""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import platform
+import re
 import zipfile
 from collections.abc import Iterable, Mapping
 from importlib.metadata import PackageNotFoundError, requires, version
@@ -11,7 +12,7 @@ from typing import Any
 
 from mothseed._version import VERSION
 from mothseed.faults import PictureError
-from mothseed.files import content_hash, file_hash, read_ordinary, written_whole
+from mothseed.files import content_hash, read_ordinary, written_whole
 from mothseed.layout import CONTACT_NAME, LEDGER_NAME, MANIFEST_NAME, SOURCE_FOLDER
 from mothseed.records import RecordError, as_json, from_json
 from mothseed.series.edition import Edition
@@ -65,14 +66,13 @@ def _contents(folder: Path, editions: Iterable[Edition], more: Mapping[str, byte
 
 def environment() -> dict[str, Any]:
     """What made the pictures of this machine: the versions of Python and of what Moth Seed uses."""
-    names = [requirement.split(";")[0] for requirement in requires("mothseed") or () if "extra ==" not in requirement]
+    needed = [requirement for requirement in requires("mothseed") or () if "extra ==" not in requirement]
     packages = {}
-    for name in names:
-        plain = "".join(letter if letter.isalnum() or letter in "-_." else " " for letter in name).split()[0]
+    for name in re.findall(r"^[\w.-]+", "\n".join(needed), re.MULTILINE):
         try:
-            packages[plain] = version(plain)
+            packages[name] = version(name)
         except PackageNotFoundError:  # installed in some other way
-            packages[plain] = ""
+            packages[name] = ""
     return {"python": platform.python_version(), "system": platform.platform(), "packages": packages}
 
 
@@ -99,13 +99,3 @@ def manifest_of(folder: Path) -> dict[str, str] | None:
 def _is_inside(name: str) -> bool:
     place = PurePosixPath(name)
     return bool(place.parts) and not place.is_absolute() and ".." not in place.parts and "\\" not in name and "\0" not in name
-
-
-def otherwise_than_packed(folder: Path, files: Mapping[str, str]) -> Iterable[tuple[str, str]]:
-    """Files of a pack that are not as they were packed, each with what is wrong: "missing" or "altered"."""
-    for name, digest in files.items():
-        path = folder / name
-        if path.is_symlink() or not path.resolve().is_relative_to(folder.resolve()) or not path.is_file():
-            yield name, "missing"
-        elif file_hash(path) != digest:
-            yield name, "altered"

@@ -93,7 +93,8 @@ class _Reader:
     ) -> Any:
         """The value of a key, or the default where it is missing or of another kind."""
         value = table.get(key, default)
-        if key in table and (not isinstance(value, kind) or isinstance(value, bool)):
+        fits = isinstance(value, kind) and (kind is bool or not isinstance(value, bool))  # True is no number
+        if key in table and not fits:
             self.faults.append(f"{place}{key}: expected {words}, got {quoted(value)}")
             return default
         return value
@@ -148,11 +149,9 @@ def _forms(content: dict[str, Any], reader: _Reader) -> tuple[Form, ...]:
     if depth not in DEPTHS:
         reader.faults.append(f"depth: expected 8 or 16, got {depth}")
         depth = USUAL.bits
-    switches = [content.get(key, False) for key in ("grey", "dither", "keep-text")]
-    for key, value in zip(("grey", "dither", "keep-text"), switches, strict=True):
-        if not isinstance(value, bool):
-            reader.faults.append(f"{key}: expected true or false, got {quoted(value)}")
-    grey, dither, keep_text = (value is True for value in switches)
+    grey, dither, keep_text = (
+        reader.value(content, key, bool, "true or false", False) for key in ("grey", "dither", "keep-text")
+    )
     found: tuple[Form, ...] = reader.tried(
         "format", lambda: forms_named(names, Rounding(depth, grey, dither), keep_text=keep_text), ()
     )

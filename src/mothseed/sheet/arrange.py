@@ -13,6 +13,7 @@ from mothseed.faults import SketchError
 from mothseed.geometry.lengths import places_along
 from mothseed.geometry.nearness import relaxed
 from mothseed.geometry.outline import Outline
+from mothseed.geometry.region import Box, box_about_middle
 from mothseed.portable import GOLDEN_TURN, cosine_and_sine
 
 _TRIES = 30
@@ -94,7 +95,7 @@ def along_spots(outline: Outline, count: int, start: float, end: float, facing: 
 def scatter_spots(
     chance: Stream,
     count: int,
-    box: tuple[float, float, float, float],
+    box: Box,
     gap: float,
     weight: Callable[[float, float], float] | None,
 ) -> Iterator[Spot]:
@@ -124,7 +125,7 @@ def scatter_spots(
 
 def relaxed_spots(
     spots: Iterator[Spot],
-    box: tuple[float, float, float, float],
+    box: Box,
     rounds: int,
     weight: Callable[[float, float], float] | None,
 ) -> Iterator[Spot]:
@@ -148,9 +149,9 @@ class CellSpot(NamedTuple):
     row_fraction: float
     turn: float = 0.0
 
-    def box(self) -> tuple[float, float, float, float]:
+    def box(self) -> Box:
         """Itself, as the area of a view whose origin is in its middle."""
-        return -self.width / 2, -self.height / 2, self.width, self.height
+        return box_about_middle(self.width, self.height)
 
     def around(self, *, shifted: bool) -> list[tuple[int, int]]:
         """Columns and rows of the cells around it, row by row: eight, or six where every other row is shifted."""
@@ -166,7 +167,7 @@ class CellSpot(NamedTuple):
 def grid_spots(
     cols: int,
     rows: int,
-    box: tuple[float, float, float, float],
+    box: Box,
     step: float | tuple[float, float] | None,
     gap: float,
     brick: float,

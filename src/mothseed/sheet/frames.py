@@ -16,6 +16,7 @@ from mothseed.colour.value import WHITE, Colour
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.outline import Outline
+from mothseed.geometry.region import Box, box_about_middle
 from mothseed.geometry.trail import Trail, as_outline
 from mothseed.portable import cosine_and_sine
 from mothseed.sheet.figure_marks import refuse_no_picture, stamp_size
@@ -25,7 +26,7 @@ from mothseed.sheet.motifs import refuse_no_symbol
 from mothseed.sheet.patterns import pattern_places
 from mothseed.sheet.style import Paint, Style
 from mothseed.sheet.symbol import Symbol
-from mothseed.sheet.view_state import Box, ViewState, frame_fault
+from mothseed.sheet.view_state import ViewState, frame_fault
 from mothseed.values import closed
 
 if TYPE_CHECKING:
@@ -323,6 +324,6 @@ class Frames(ViewState):
         refuse_no_picture("stamp", picture)
         width, height = stamp_size(picture, width, height)
         length("stamp", width=width, height=height)
-        box = (-width / 2, -height / 2, width, height)
+        box = box_about_middle(width, height)
         paint["fill"] = picture.placed(box).tinted(tint)
         self.frame(x, y, turn=turn).rect(*box, **paint)

@@ -9,7 +9,7 @@ import numpy as np
 
 from mothseed.checks import finite, from_nothing, length
 from mothseed.faults import SketchError
-from mothseed.geometry.region import Area, region_of
+from mothseed.geometry.region import Area, Box, box_about_middle, region_of
 from mothseed.sheet.arrange import Stream
 
 _MISSES = 400
@@ -24,9 +24,9 @@ class PackedSpot(NamedTuple):
     radius: float
     turn: float = 0.0
 
-    def box(self) -> tuple[float, float, float, float]:
+    def box(self) -> Box:
         """The square about it, as the area of a view: left, top, width, height."""
-        return -self.radius, -self.radius, 2 * self.radius, 2 * self.radius
+        return box_about_middle(2 * self.radius, 2 * self.radius)
 
 
 def packed_spots(

@@ -10,8 +10,9 @@ import numpy as np
 from mothseed.arrays import PointArray
 from mothseed.checks import as_whole, is_finite
 from mothseed.faults import SketchError
-from mothseed.geometry.nearness import Box, cells_around, triangles_between
+from mothseed.geometry.nearness import cells_around, triangles_between
 from mothseed.geometry.outline import Outline, through
+from mothseed.geometry.region import Box, box_about_middle
 
 _DEEPEST, _MOST_BLOCKS = 24, 100_000
 """How often a block is cut again, and how many there are at most: a rule that never stops would go on for ever."""
@@ -46,7 +47,7 @@ class BlockSpot(NamedTuple):
 
     def box(self) -> Box:
         """Itself, as the area of a view whose origin is in its middle."""
-        return -self.width / 2, -self.height / 2, self.width, self.height
+        return box_about_middle(self.width, self.height)
 
 
 def voronoi_spots(points: PointArray, box: Box) -> Iterator[PieceSpot]:

@@ -10,7 +10,7 @@ from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.contours import contours_of
 from mothseed.geometry.outline import Outline, as_points
-from mothseed.geometry.region import Area
+from mothseed.geometry.region import Area, Box
 from mothseed.geometry.surface import Surface
 from mothseed.geometry.trail import Trail, as_outline
 from mothseed.sheet.arrange import (
@@ -31,7 +31,7 @@ from mothseed.sheet.arrangement import Arrangement
 from mothseed.sheet.frames import Frames
 from mothseed.sheet.packing import PackedSpot, packed_spots
 from mothseed.sheet.pieces import BlockSpot, PieceSpot, delaunay_spots, subdivided_spots, voronoi_spots
-from mothseed.sheet.view_state import Box, ViewT
+from mothseed.sheet.view_state import ViewT
 from mothseed.values import fixed
 
 

@@ -7,14 +7,12 @@ from typing import Any, Self, TypeVar
 from mothseed.checks import finite
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
+from mothseed.geometry.region import Box
 from mothseed.sheet.marks import Ink
 from mothseed.sheet.motifs import Motifs
 from mothseed.values import closed
 
 ViewT = TypeVar("ViewT", bound="ViewState")
-
-Box = tuple[float, float, float, float]
-"""Left, top, width, height."""
 
 
 class ViewState(Motifs):
