@@ -29,8 +29,7 @@ def test_a_reader_who_has_seen_enough_is_no_fault_and_any_other_broken_pipe_is(
         assert process.wait() == 0
         assert process.stderr
         assert process.stderr.read() == b""
-    monkeypatch.setattr("mothseed.series.run.series_editions", _breaks)
-    monkeypatch.setattr("mothseed.series.series_editions", _breaks)
+    monkeypatch.setattr("mothseed.series.table.series_table", _breaks)
     assert run_line(["table", "s"]) == 70
     assert "BrokenPipeError" in capsys.readouterr().err
 

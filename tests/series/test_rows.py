@@ -17,7 +17,7 @@ from mothseed.layout import LEDGER_NAME
 from mothseed.records import RecordError, as_json, as_plain_record, as_record, from_json
 from mothseed.series import Edition
 from mothseed.series.ledger import Ledger
-from mothseed.series.rows import ARTISTS_COLUMNS, COLUMNS, MADE_COLUMNS, edition_of, outcome_rows, row_of
+from mothseed.series.rows import ARTISTS_COLUMNS, COLUMNS, MADE_COLUMNS, outcome_rows, row_of, values_of
 from mothseed.sketch.history import History, Provenance
 from mothseed.sketch.recipe import Recipe
 from tests.recipes import known_edition
@@ -52,7 +52,8 @@ EDITIONS = st.builds(
 def test_an_edition_is_what_it_was_when_it_is_read_again(edition: Edition) -> None:
     row = row_of(edition)
     rows = [(label, value, promised) for _, _, _, label, value, promised in outcome_rows(edition)]
-    assert edition_of({name: row[name] for name in COLUMNS}, rows) == edition
+    found = values_of(COLUMNS, [[row[name] for name in COLUMNS]], {(row["seed"], row["variant"]): rows})
+    assert Edition(**{name: value for name, (value,) in found.items()}) == edition
     assert row["status"] == ("failed" if edition.error else "done")
 
 

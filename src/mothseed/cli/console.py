@@ -21,6 +21,8 @@ if TYPE_CHECKING:
 
 _WIDEST = 100_000
 """Characters of a line of a table in a file, at most."""
+_WRAPPED = 500
+"""Rows of a table up to which what is too wide for its column goes on below."""
 _SWATCH_WIDTH = 36
 """Characters of the widest block of colour."""
 
@@ -169,46 +171,76 @@ def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]], *, hidin
     Where a terminal is too narrow and columns may be hidden, those in which all rows are alike go first, then the last ones;
     returns the names of those that were hidden.
     """
+    from rich.cells import cell_len
+
+    values = list(zip(*rows, strict=True)) if rows else [()] * len(columns)
+    texts = [_texts(name, column) for name, column in zip(columns, values, strict=True)]
+    widths = [max(map(cell_len, {*column})) for column in texts]
     shown, hidden = list(range(len(columns))), []
     console = _console()
-    table = _table(columns, rows, shown)
     if console.is_terminal and hiding:
-        alike = [place for place in shown[1:] if len({str(row[place]) for row in rows}) == 1]
+        alike = [place for place in shown[1:] if len({*texts[place][1:]}) == 1]
         leaving = [*reversed(alike), *(place for place in reversed(shown[1:]) if place not in alike)]
         for place in leaving:
-            if _width_of(console, table) <= console.width:
+            if _width_of(widths, shown) <= console.width:
                 break
             shown.remove(place)
             hidden.append(columns[place])
-            table = _table(columns, rows, shown)
+    numbers = [any(isinstance(value, int | float) for value in column) for column in values]
     if not console.is_terminal:
         # A file has room for all of it.
-        console.width = max(_width_of(console, table), 80)
+        console.width = min(max(_width_of(widths, shown), 80), _WIDEST)
     with _OUT:
-        console.print(table)
+        if len(rows) <= _WRAPPED:
+            console.print(_table([texts[place] for place in shown], [numbers[place] for place in shown]))
+        else:
+            _print_lines(console.width, [_padded(texts[place], widths[place], numbers[place]) for place in shown])
     return hidden
 
 
-def _table(columns: Sequence[str], rows: Sequence[Sequence[object]], shown: Sequence[int]) -> Table:
-    """The columns of these numbers, as they are printed."""
+def _texts(name: str, values: Sequence[object]) -> list[str]:
+    """The name of a column and what is in it, as they are printed."""
+    from mothseed.told import told, visible
+
+    words = {id(value): value for value in values}  # many are one object, and told once
+    for key, value in words.items():
+        words[key] = visible(told(value, 4))
+    return [visible(name), *(str(words[id(value)]) for value in values)]
+
+
+def _width_of(widths: Sequence[int], shown: Sequence[int]) -> int:
+    """How wide a table of columns that are so wide is: a space at either end, and three between."""
+    return 2 + sum(widths[place] for place in shown) + 3 * (len(shown) - 1)
+
+
+def _table(texts: Sequence[Sequence[str]], numbers: Sequence[bool]) -> Table:
+    """Columns, each with its name first, as they are printed; what is too wide is wrapped."""
     from rich.box import SIMPLE_HEAD
     from rich.table import Table
     from rich.text import Text
 
-    from mothseed.told import told, visible
-
     table = Table(box=SIMPLE_HEAD, pad_edge=False)
-    for place in shown:
-        numbers = any(isinstance(row[place], int | float) for row in rows)
-        table.add_column(Text(visible(columns[place])), justify="right" if numbers else "left")
-    for row in rows:
-        table.add_row(*[Text(visible(told(row[place], 4))) for place in shown])
+    for (name, *_), right in zip(texts, numbers, strict=True):
+        table.add_column(Text(name), justify="right" if right else "left")
+    for row in list(zip(*texts, strict=True))[1:]:
+        table.add_row(*map(Text, row))
     return table
 
 
-def _width_of(console: Console, table: Table) -> int:
-    """How wide a table would be with all of it on one line."""
-    return console.measure(table, options=console.options.update(max_width=_WIDEST)).maximum
+def _padded(texts: Sequence[str], width: int, right: bool) -> list[str]:  # which side they are at
+    """The texts of a column, filled up to its width."""
+    from rich.cells import cell_len
+
+    filled = {text: " " * (width - cell_len(text)) for text in {*texts}}
+    return [filled[text] + text if right else text + filled[text] for text in texts]
+
+
+def _print_lines(width: int, columns: Sequence[Sequence[str]]) -> None:
+    """Very many rows, a line for each that is cut where there is no room: to wrap them takes a hundred times as long."""
+    name, *rows = ["   ".join(row)[: width - 2] for row in zip(*columns, strict=True)]
+    rule = "─" * len(name)
+    sys.stdout.write("\n" + "".join(f" {line} \n" for line in (name, rule, *rows)) + "\n")
+    sys.stdout.flush()
 
 
 def _console() -> Console:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from collections import Counter
 from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -57,20 +58,20 @@ def run(arguments: argparse.Namespace) -> int:
     """Make the sheet; returns the exit status."""
     from mothseed.report.contact import Layout, contact_pages
     from mothseed.report.series_sheet import MOST_ON_A_PAGE, sections_of
-    from mothseed.series.table import selected_editions
+    from mothseed.series.table import series_table
 
     output: Path = arguments.output or Path(f"{arguments.series.resolve().name}-contact.png")
     if output.suffix.lower() not in (".png", ".pdf") or output.is_dir():
         raise UsageError(f"{output} is not the name of a PNG or PDF file", hint=f"write -o {renamed(output, '.pdf').name}")
-    editions = options.editions_with_pictures(arguments.series)
     order = [arguments.group] * bool(arguments.group) + options.names(arguments.sort)
-    chosen = selected_editions(editions, options.condition(arguments), order)
+    chosen = options.editions_with_pictures(arguments.series, options.condition(arguments), order)
     sections = sections_of(arguments.series, chosen, arguments.group, arguments.caption)
     if not sections:
         raise SeriesError(f"no edition of {arguments.series} matches")
     count = sum(len(section.frames) for section in sections)
     title = arguments.title if arguments.title is not None else arguments.series.resolve().name
-    of = f" of {len(editions):,}" if count < len(editions) else ""
+    total = Counter(series_table(arguments.series, ["status"], []).chosen(["status"]).values[0])["done"]
+    of = f" of {total:,}" if count < total else ""
     subtitle = f"{count:,}{of} editions" if of else counted(count, "edition")
     if output.suffix.lower() == ".pdf":
         width, height = (round(side / 25.4 * _RESOLUTION) for side in _PAPERS[arguments.paper])

@@ -147,7 +147,6 @@ def _asked(arguments: argparse.Namespace) -> _Asked:
 def _from_series(arguments: argparse.Namespace) -> _Asked:
     """Prints of chosen editions of a series."""
     from mothseed.series.prints import prints, sketch_of_prints
-    from mothseed.series.table import selected_editions
     from mothseed.sketch.artwork import size_for
 
     _refuse_beside(
@@ -157,8 +156,8 @@ def _from_series(arguments: argparse.Namespace) -> _Asked:
     folder = arguments.folder or Path(f"{source.resolve().name}-prints")
     if folder.resolve() == source.resolve():
         raise UsageError(f"the prints of {source} need a folder of their own", hint=f"write -o {source.name}-prints")
-    done = [edition for edition in options.editions_of(source) if not edition.failed]
-    chosen = selected_editions(done, options.condition(arguments), options.names(arguments.sort))
+    found = options.editions_of(source, options.condition(arguments), options.names(arguments.sort))
+    chosen = [edition for edition in found if not edition.failed]
     if not chosen:
         raise SeriesError(f"no edition of {source} matches")
     sketch = sketch_of_prints(source, chosen)

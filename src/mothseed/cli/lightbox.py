@@ -48,15 +48,13 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Write the page; returns the exit status."""
     from mothseed.files import write_bytes
-    from mothseed.series.table import selected_editions
 
     folder: Path = arguments.series
     name = folder.resolve().name
     output: Path = arguments.output or Path(f"{name}-lightbox.html")
     if output.suffix.lower() not in (".html", ".htm") or output.is_dir():
         raise UsageError(f"{output} is not an .html file", hint=f"write -o {renamed(output, '.html').name}")
-    done = options.editions_with_pictures(folder)
-    editions = selected_editions(done, options.condition(arguments), options.names(arguments.sort))
+    editions = options.editions_with_pictures(folder, options.condition(arguments), options.names(arguments.sort))
     if not editions:
         raise SeriesError(f"no edition of {folder} matches")
     page = page_of(folder, editions, output, arguments.picture_width)

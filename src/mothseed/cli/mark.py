@@ -13,7 +13,6 @@ from mothseed.cli.parser import command
 from mothseed.faults import UsageError
 
 if TYPE_CHECKING:
-    from mothseed.series import Edition
     from mothseed.series.edition import Key
 
 EXAMPLE = 'mothseed mark moths 3,7-9,lamp keep --note "for the wall"'
@@ -45,12 +44,14 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Mark them; returns the exit status."""
     from mothseed.series.ledger import Ledger
+    from mothseed.series.rows import KEY_COLUMNS
 
     if arguments.file and (arguments.seeds or arguments.note is not None or arguments.variant is not None):
         raise UsageError("--from has seeds, marks and notes of its own", hint="leave the others out")
     with Ledger.of(arguments.series) as ledger:
-        editions = ledger.editions()
-        marks = _from_file(arguments, editions) if arguments.file else _from_options(arguments, editions)
+        there = ledger.values(KEY_COLUMNS)
+        keys = list(zip(there["variant"], there["seed"], strict=True))
+        marks = _from_file(arguments, keys) if arguments.file else _from_options(arguments, keys)
         ledger.mark(marks)
     if arguments.json:
         console.say_json({"marked": [{"seed": seed, "variant": variant} for (variant, seed), _, _ in marks]})
@@ -64,25 +65,26 @@ def run(arguments: argparse.Namespace) -> int:
 _Marks = list[tuple["Key", str | None, str | None]]
 
 
-def _from_options(arguments: argparse.Namespace, editions: Sequence[Edition]) -> _Marks:
+def _from_options(arguments: argparse.Namespace, keys: Sequence[Key]) -> _Marks:
     from mothseed.series import parse_seeds
 
     if not arguments.seeds:
         raise UsageError("the seeds to mark are missing", hint="write mothseed mark SERIES 3,7-9 keep, or --from FILE")
     if arguments.mark is None and arguments.note is None:
         raise UsageError("the mark is missing", hint=f"write {' or '.join(_MARKS)}, or --note")
-    seeds = parse_seeds(arguments.seeds)
-    chosen = [edition for edition in editions if edition.seed in seeds and arguments.variant in (None, edition.variant)]
-    _refuse_missing(arguments, [seed for seed in seeds if seed not in {edition.seed for edition in chosen}])
+    seeds = dict.fromkeys(parse_seeds(arguments.seeds))
+    chosen = [(variant, seed) for variant, seed in keys if seed in seeds and arguments.variant in (None, variant)]
+    found = {seed for _, seed in chosen}
+    _refuse_missing(arguments, [seed for seed in seeds if seed not in found])
     mark = "" if arguments.mark == "none" else arguments.mark
-    return [(edition.key, mark, arguments.note) for edition in chosen]
+    return [(key, mark, arguments.note) for key in chosen]
 
 
-def _from_file(arguments: argparse.Namespace, editions: Sequence[Edition]) -> _Marks:
+def _from_file(arguments: argparse.Namespace, keys: Sequence[Key]) -> _Marks:
     from mothseed.series.marking import read_marks
 
     marks = read_marks(arguments.file)
-    known = {edition.key for edition in editions}
+    known = set(keys)
     _refuse_missing(arguments, [f"{each.seed} {each.variant}".rstrip() for each in marks if each.key not in known])
     return [(each.key, each.mark, each.note) for each in marks]
 

@@ -82,21 +82,26 @@ def add_marked(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--marked", choices=MARKS, help="only editions with that mark")
 
 
-def editions_of(folder: Path) -> list[Edition]:
-    """All editions of a series; what in its ledger is none is told, and left out."""
+def editions_of(folder: Path, where: str = "", sort: Sequence[str] = (), names: Sequence[str] | None = None) -> list[Edition]:
+    """The editions of a series that meet a condition, in order, with all their fields or those of some names; what in its
+    ledger is none is told, and left out.
+    """
     from mothseed.series import series_editions
+    from mothseed.series.rows import ALL_FIELDS
+    from mothseed.series.table import series_keys
 
     damaged: list[str] = []
-    editions = series_editions(folder, damaged)
-    tell_damaged(folder, damaged)
+    keys = series_keys(folder, where, sort, damaged) if where.strip() or sort else None
+    editions = series_editions(folder, damaged, keys, ALL_FIELDS if names is None else names)
+    tell_damaged(folder, list(dict.fromkeys(damaged)))
     return editions
 
 
-def editions_with_pictures(folder: Path) -> list[Edition]:
-    """The editions of a series whose pictures can be shown; those that are damaged or gone are told, and left out."""
+def editions_with_pictures(folder: Path, where: str = "", sort: Sequence[str] = ()) -> list[Edition]:
+    """Those of them whose pictures can be shown; those that are damaged or gone are told, and left out."""
     from mothseed.series.pictures import readable
 
-    editions, troubles = readable(folder, editions_of(folder))
+    editions, troubles = readable(folder, editions_of(folder, where, sort))
     tell_left_out(troubles)
     return editions
 

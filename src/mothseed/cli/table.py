@@ -6,7 +6,7 @@ import argparse
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
-from mothseed.faults import UsageError
+from mothseed.faults import UnknownNameError, UsageError
 
 EXAMPLE = 'mothseed table moths --where "form = \'hawk\' and spots > 1" --sort "milliseconds desc"'
 
@@ -30,27 +30,32 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Show the table; returns the exit status."""
-    from mothseed.series.table import selected, table_of, usual_columns
+    from mothseed.series.rows import OUTCOMES
+    from mothseed.series.table import USUAL_COLUMNS, asked_for, selected, series_table
 
     if arguments.csv and arguments.json:
         raise UsageError("--csv and --json cannot be combined", hint="leave one of them out")
-    editions = options.editions_of(arguments.series)
-    whole = table_of(editions)
-    table = selected(whole, options.condition(arguments), options.names(arguments.sort))
+    where, sort, columns = options.condition(arguments), options.names(arguments.sort), options.names(arguments.columns)
     as_data = arguments.csv or arguments.json
-    if arguments.columns.strip() == "all":
-        table = table.chosen(whole.columns)
-    elif arguments.columns:
-        table = table.chosen(options.names(arguments.columns))
-    elif not as_data:
-        table = table.chosen(usual_columns(table, editions)).without_empty()
+    all_columns = columns == ["all"] or (as_data and not columns)
+    shown = columns or [*USUAL_COLUMNS, OUTCOMES]
+    damaged: list[str] = []
+    try:
+        whole = series_table(arguments.series, None if all_columns else {*shown, *asked_for(where, sort)}, damaged)
+        table = selected(whole, where, sort)
+        table = table if all_columns else table.chosen(columns) if columns else table.usual()
+    except UnknownNameError:
+        # Of a name that is not there all that are there are told.
+        whole = series_table(arguments.series)
+        table = selected(whole, where, sort).chosen(columns)
+    options.tell_damaged(arguments.series, damaged)
     if arguments.json:
         console.say_json(table.dicts())
     elif arguments.csv:
         console.say_csv(table.columns, table.rows)
     else:
         hidden = console.say_table(table.columns, table.rows, hiding=True)
-        console.note(f"{len(table.rows)} of {len(whole.rows)} editions")
+        console.note(f"{len(table):,} of {len(whole):,} editions")
         if hidden:
             console.note(f"hidden to fit: {', '.join(hidden)}; choose with --columns, or write --csv")
     return 0

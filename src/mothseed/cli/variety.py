@@ -48,13 +48,12 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Tell; returns the exit status, which is 0 whatever is found."""
-    from mothseed.series.table import selected_editions
     from mothseed.study.look_again import with_appearances
 
     folder: Path = arguments.series
     name = folder.resolve().name
     output = options.picture_path(arguments.output or Path(f"{name}-variety.png"))
-    chosen = selected_editions(options.editions_of(folder), arguments.where)
+    chosen = options.editions_of(folder, arguments.where)
     with Progress.shown("pictures") as progress:
         progress.start(sum(not (edition.appearance or edition.failed) for edition in chosen))
         editions = with_appearances(folder, chosen, progress.advance)

@@ -11,7 +11,7 @@ from mothseed.layout import CONTACT_NAME
 from mothseed.report.contact import Frame, Section, contact_sheet
 from mothseed.report.page import write_page
 from mothseed.series import Edition, series_editions
-from mothseed.series.table import table_of
+from mothseed.series.table import series_keys, table_of
 from mothseed.told import counted, told
 
 MOST_ON_A_PAGE = 400
@@ -23,7 +23,8 @@ def frames_of(folder: Path, editions: Sequence[Edition], caption: str = "") -> l
     in the edition's row, or without one what chance decided.
     """
     frames = []
-    for edition, row in zip(editions, table_of(editions).dicts(), strict=True):
+    rows = table_of(editions).dicts() if caption else [{}] * len(editions)
+    for edition, row in zip(editions, rows, strict=True):
         if not edition.failed and (folder / edition.file).is_file():
             came = ", ".join(dict.fromkeys(told(outcome.value) for outcome in edition.outcomes))
             note = _filled(caption, row) if caption else came
@@ -34,7 +35,8 @@ def frames_of(folder: Path, editions: Sequence[Edition], caption: str = "") -> l
 def sections_of(folder: Path, editions: Sequence[Edition], group: str, caption: str) -> list[Section]:
     """A section for each value of a column, in the order in which the values come; one for all without a column."""
     groups: dict[str, list[Edition]] = {}
-    for edition, row in zip(editions, table_of(editions).dicts(), strict=True):
+    rows = table_of(editions).dicts() if group else [{}] * len(editions)
+    for edition, row in zip(editions, rows, strict=True):
         heading = f"{group} {told(row.get(group))}" if group else ""
         groups.setdefault(heading, []).append(edition)
     sections = [Section(heading, tuple(frames_of(folder, some, caption))) for heading, some in groups.items()]
@@ -43,13 +45,14 @@ def sections_of(folder: Path, editions: Sequence[Edition], group: str, caption: 
 
 def write_contact_sheet(folder: Path, title: str, caption: str = "") -> Path | None:
     """Write the sheet of a series into its folder, of very many editions an even choice; None where none is done."""
-    frames = frames_of(folder, series_editions(folder), caption)
+    keys = series_keys(folder, "status = 'done'")
+    count = counted(len(keys), "edition")
+    if len(keys) > MOST_ON_A_PAGE:
+        count = f"{MOST_ON_A_PAGE} of {count}"
+        keys = [keys[index * len(keys) // MOST_ON_A_PAGE] for index in range(MOST_ON_A_PAGE)]
+    frames = frames_of(folder, series_editions(folder, keys=keys), caption)
     if not frames:
         return None
-    count = counted(len(frames), "edition")
-    if len(frames) > MOST_ON_A_PAGE:
-        count = f"{MOST_ON_A_PAGE} of {count}"
-        frames = [frames[index * len(frames) // MOST_ON_A_PAGE] for index in range(MOST_ON_A_PAGE)]
     path = folder / CONTACT_NAME
     write_page(contact_sheet(frames, title, count), path, through_links=False)
     return path

@@ -15,6 +15,10 @@ FIELD = "where"
 """What faults call a condition."""
 _READING = {sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ, sqlite3.SQLITE_FUNCTION}
 _NAME = re.compile(r"\w+|\"[^\"]+\"")
+_TEXT = re.compile(r"'[^']*'|\b\d[\w.]*")
+"""Texts and numbers, in which there are no names."""
+_SQL = {"and", "or", "not", "in", "like", "glob", "between", "is", "null", "case", "when", "then", "else", "end"}
+"""What is usual in a condition, and names nothing."""
 
 _SECONDS = 10.0
 _LONGEST = 4_000_000
@@ -27,7 +31,9 @@ Value = str | int | float | bool | None
 Row = tuple[Value, ...]
 
 
-def places_where(columns: Sequence[str], rows: Sequence[Row], where: str, order: Sequence[tuple[str, bool]]) -> list[int]:
+def places_where(
+    columns: Sequence[str], values: Sequence[Sequence[Value]], where: str, order: Sequence[tuple[str, bool]]
+) -> list[int]:
     """Which rows, by their places, meet a condition, in order; `order` has names of columns, each with whether it falls.
 
     Raises UnknownNameError for a column that is not there, FieldError for what is no expression.
@@ -35,7 +41,15 @@ def places_where(columns: Sequence[str], rows: Sequence[Row], where: str, order:
     where = writable(where)
     falling = "".join(f"{quoted(name)} {'DESC' if falls else 'ASC'}, " for name, falls in order)
     with _table(columns) as connection:
-        connection.executemany(f"INSERT INTO edition VALUES ({', '.join('?' * len(columns))})", rows)
+        asked = {*re.findall(r"\w+", where.casefold())}
+        needed = [
+            place
+            for place, name in enumerate(columns)
+            if not place or name in dict(order) or asked.issuperset(re.findall(r"\w+", name.casefold()))
+        ]
+        names = ", ".join(quoted(columns[place]) for place in needed)
+        rows = zip(*(values[place] for place in needed), strict=True)
+        connection.executemany(f"INSERT INTO edition ({names}) VALUES ({', '.join('?' * len(needed))})", rows)
         connection.set_authorizer(lambda action, *_: sqlite3.SQLITE_OK if action in _READING else sqlite3.SQLITE_DENY)
         stopped = _limit(connection)
         condition = f" WHERE ({where}\n)" if where.strip() else ""
@@ -73,7 +87,7 @@ def _limit(connection: sqlite3.Connection) -> list[bool]:
 
 def words_of(where: str) -> set[str]:
     """All words of a condition that may be names of columns, in lower case."""
-    return {name.strip('"').casefold() for name in _NAME.findall(where)}
+    return {name.strip('"').casefold() for name in _NAME.findall(_TEXT.sub("", where))} - _SQL
 
 
 def quoted(name: str) -> str:

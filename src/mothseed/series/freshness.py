@@ -12,6 +12,12 @@ from mothseed.series.edition import Edition
 from mothseed.series.job import Job
 from mothseed.series.pictures import otherwise, trouble
 
+NEEDED = (
+    *("number", "sketch", "error", "file", "width", "renderer", "dials", "reseeds", "without", "sources"),
+    *("files", "file_size", "file_time", "pixel_hash"),
+)
+"""Fields of an edition that it is told from; the others are most of a ledger."""
+
 
 class Freshness:
     """Compares recorded editions with what a job asks for; reads each source file once."""

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import gc
 import re
 import sqlite3
-from collections.abc import Iterable, Iterator
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 from types import TracebackType
-from typing import TYPE_CHECKING, Self
+from typing import TYPE_CHECKING, Any, Self
 
 from mothseed.faults import (
     ClosedFolderError,
@@ -21,9 +23,20 @@ from mothseed.faults import (
     did_you_mean,
 )
 from mothseed.layout import LEDGER_NAME
-from mothseed.records import RecordError
+from mothseed.records import RecordError, as_json
 from mothseed.series.edition import Edition, Key
-from mothseed.series.rows import ARTISTS_COLUMNS, COLUMNS, KEY_COLUMNS, MADE_COLUMNS, edition_of, outcome_rows, row_of
+from mothseed.series.rows import (
+    ALL_FIELDS,
+    ARTISTS_COLUMNS,
+    KEY_COLUMNS,
+    MADE_COLUMNS,
+    OUTCOMES,
+    Written,
+    outcome_rows,
+    row_of,
+    values_of,
+)
+from mothseed.sketch.seeds import Seed
 from mothseed.told import quoted, writable
 
 if TYPE_CHECKING:
@@ -124,6 +137,8 @@ _LOCK_NAME = ".ledger.lock"
 """Beside a ledger: whoever writes has it locked. The ledger itself is locked only while something is written."""
 _WAIT, _READERS_TAKE = 0.2, 5.0
 """Seconds that are waited for another run, and for somebody who reads or writes a little."""
+_TOGETHER = 2000
+"""Editions that are held at once where all of them are looked at, and little is kept of each."""
 _BUSY = {"SQLITE_BUSY", "SQLITE_LOCKED"}
 _CLOSED = {"SQLITE_READONLY", "SQLITE_CANTOPEN", "SQLITE_PERM", "SQLITE_IOERR"}
 
@@ -158,7 +173,6 @@ class Ledger:
             raise ClosedFolderError(f"{folder} cannot be made a series folder: {fault.strerror or fault}") from None
         try:
             self._connection = sqlite3.connect(self.path, timeout=_READERS_TAKE, isolation_level=None)
-            self._connection.text_factory = _text
             self._connection.execute("PRAGMA foreign_keys = ON")
             self._connection.execute("PRAGMA trusted_schema = OFF")
             self._check_tables()
@@ -203,7 +217,6 @@ class Ledger:
         try:
             address = f"{path.resolve().as_uri()}?mode=ro"
             ledger._connection = sqlite3.connect(address, uri=True, timeout=_READERS_TAKE, isolation_level=None)
-            ledger._connection.text_factory = _text
             ledger._connection.execute("PRAGMA trusted_schema = OFF")
             ledger._check_tables()
         except sqlite3.Error as fault:
@@ -313,31 +326,130 @@ class Ledger:
                 values = (edition.file_size, edition.file_time, edition.variant, str(edition.seed))
                 connection.execute("UPDATE edition SET file_size = ?, file_time = ? WHERE variant = ? AND seed = ?", values)
 
-    def editions(self, damaged: list[str] | None = None) -> list[Edition]:
-        """All editions: whole numbers in their order, then words in theirs, and of each seed its variants.
+    def editions(
+        self,
+        damaged: list[str] | None = None,
+        keys: Collection[Key] | None = None,
+        names: Sequence[str] = ALL_FIELDS,
+    ) -> list[Edition]:
+        """All editions, or those of these keys: whole numbers in their order, then words in theirs, of each seed its variants.
+        They have the fields of these names; the others are as in an edition of which nothing is known.
 
         Those that are no editions are told to `damaged`, where it is given, and left out. Raises DamagedLedgerError where it is
         not, and where nothing can be read.
         """
+        found = self.values(names, damaged, keys)
+        return [Edition(**dict(zip(found, each, strict=True))) for each in zip(*found.values(), strict=True)]
+
+    def checked(self, damaged: list[str], names: Sequence[str]) -> list[Edition]:
+        """All editions with the fields of these names, where nothing else that is known of them is damaged either: it is
+        looked at in parts, and let go.
+        """
+        there = self.values(KEY_COLUMNS, damaged)
+        keys = list(zip(there["variant"], there["seed"], strict=True))
+        found = []
+        for start in range(0, len(keys), _TOGETHER):
+            whole = self.editions(damaged, keys[start : start + _TOGETHER])
+            found += [Edition(**{name: getattr(edition, name) for name in (*KEY_COLUMNS, *names)}) for edition in whole]
+        return found
+
+    def values(
+        self, names: Sequence[str], damaged: list[str] | None = None, keys: Collection[Key] | None = None
+    ) -> dict[str, list[Any]]:
+        """Fields of all editions, or of those of these keys, a list for each field, in the order of `editions`; the seed and
+        the variant are always among them, and what an earlier version did not keep is not.
+
+        Only what is asked for is read, and told where it is damaged: many editions have more than is wanted at once.
+        """
+        with _not_collecting():
+            written, rows, outcomes = self._rows(names, keys)
+            try:
+                found = values_of(written, rows, outcomes)
+            except RecordError:
+                whole = [row for row in rows if self._is_whole(written, row, outcomes, damaged)]
+                found = values_of(written, whole, outcomes)
+            order = _in_order(found["seed"], found["variant"])
+            return found if order is None else {name: [values[place] for place in order] for name, values in found.items()}
+
+    def labels(self) -> set[str]:
+        """What outcomes are called."""
+        return {label for (label,) in self._fetched("SELECT DISTINCT label FROM outcome")}
+
+    def names_of_dials(self) -> set[str]:
+        """What dials are called."""
+        names: set[str] = set()
+        for row in self._fetched("SELECT DISTINCT dials FROM edition"):
+            with suppress(RecordError):  # which is told when its edition is read
+                names.update(*values_of(["dials"], [row], None)["dials"])
+        return names
+
+    def _rows(
+        self, names: Sequence[str], keys: Collection[Key] | None
+    ) -> tuple[list[str], list[tuple[Any, ...]], Written | None]:
+        """The columns of these names that are there, all rows of them, and the outcomes by seed and variant where they are
+        asked for.
+        """
+        asked = dict.fromkeys([*KEY_COLUMNS, *names])
+        given: list[str] = []
+        chosen = ""
+        if keys is not None:
+            pairs = "SELECT json_extract(value, '$[0]'), json_extract(value, '$[1]') FROM json_each(?)"
+            chosen = f" WHERE (variant, seed) IN ({pairs})"
+            given.append(as_json([(variant, str(seed)) for variant, seed in keys]))
         try:
             there = {name for _, name, *_ in self._connection.execute("PRAGMA table_info(edition)")}
-            columns = [name for name in COLUMNS if name in there]
-            rows = self._connection.execute(f"SELECT {', '.join(columns)} FROM edition").fetchall()
-            outcomes: dict[tuple[str, str], list[tuple[str, str, str]]] = {}
-            for seed, variant, label, value, promised in self._connection.execute(
-                "SELECT seed, variant, label, value, promised FROM outcome ORDER BY variant, seed, position"
-            ):
-                outcomes.setdefault((seed, variant), []).append((label, value, promised))
+            columns = [name for name in asked if name in there]
+            rows = self._fetched(f"SELECT {', '.join(columns)} FROM edition{chosen}", given)
+            if OUTCOMES not in asked:
+                return columns, rows, None
+            outcomes: dict[tuple[str, str], list[tuple[str, str, str]]] = defaultdict(list)
+            statement = f"SELECT seed, variant, label, value, promised FROM outcome{chosen} ORDER BY variant, seed, position"
+            for row in self._fetched(statement, given):
+                outcomes[row[:2]].append(row[2:])
         except sqlite3.Error as fault:
             raise self._explained(fault, "read") from None
-        editions = []
-        for values in rows:
-            row = dict(zip(columns, values, strict=True))
-            try:
-                editions.append(edition_of(row, outcomes.get((row["seed"], row["variant"]), ())))
-            except RecordError as fault:
-                words = f"edition {row['seed']} {row['variant']}".rstrip() + f": {fault}"
-                if damaged is None:
-                    raise self._damaged(words) from None
-                damaged.append(words)
-        return sorted(editions, key=lambda edition: (isinstance(edition.seed, str), edition.seed, edition.variant))
+        return columns, rows, outcomes
+
+    def _fetched(self, statement: str, given: Sequence[str] = ()) -> list[tuple[Any, ...]]:
+        """All rows of a statement; where there are bytes in them that are no letters, those show as such."""
+        try:
+            return self._connection.execute(statement, given).fetchall()
+        except sqlite3.OperationalError as fault:
+            if hasattr(fault, "sqlite_errorcode"):
+                raise
+            self._connection.text_factory = _text  # a call for each text, and three times as slow
+            return self._connection.execute(statement, given).fetchall()
+
+    def _is_whole(
+        self, names: Sequence[str], row: tuple[Any, ...], outcomes: Written | None, damaged: list[str] | None
+    ) -> bool:
+        """Whether a row is an edition; where it is none that is told to `damaged`, or raised where that is not given."""
+        try:
+            values_of(names, [row], outcomes)
+        except RecordError as fault:
+            named = dict(zip(names, row, strict=True))
+            words = f"edition {named['seed']} {named['variant']}".rstrip() + f": {fault}"
+            if damaged is None:
+                raise self._damaged(words) from None
+            damaged.append(words)
+            return False
+        return True
+
+
+def _in_order(seeds: Sequence[Seed], variants: Sequence[str]) -> list[int] | None:
+    """The places of editions in their order, None where they have it: numbers first, then words, of each seed its variants."""
+    keys = [(isinstance(seed, str), seed, variant) for seed, variant in zip(seeds, variants, strict=True)]
+    order = sorted(range(len(keys)), key=keys.__getitem__)
+    return None if all(map(int.__eq__, order, range(len(order)))) else order
+
+
+@contextmanager
+def _not_collecting() -> Iterator[None]:
+    """Without looks for unused objects meanwhile: very many that are used would be gone through again and again."""
+    collecting = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if collecting:
+            gc.enable()

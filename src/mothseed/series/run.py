@@ -11,11 +11,12 @@ from mothseed.files import PART_SUFFIX, flush, flush_folder
 from mothseed.layout import SOURCE_FOLDER
 from mothseed.series.crew import Crew, made
 from mothseed.series.edition import Edition, Key
-from mothseed.series.freshness import Freshness
+from mothseed.series.freshness import NEEDED, Freshness
 from mothseed.series.job import Job, Variant, failed_edition
 from mothseed.series.ledger import Ledger
 from mothseed.series.other_forms import Form, form_of
 from mothseed.series.pictures import is_as_stamped, stamped
+from mothseed.series.rows import ALL_FIELDS
 from mothseed.series.snapshot import begin_copy, changed_since, keep_sources
 from mothseed.sketch import Sketch
 from mothseed.sketch.perform import dial_values
@@ -112,7 +113,7 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
         _sweep_parts(request.folder)
         flush_folder(request.folder.parent)
         damaged: list[str] = []
-        known = ledger.editions(damaged)
+        known = ledger.checked(damaged, NEEDED)
         watcher.damaged(damaged)
         copy = begin_copy(request.folder, request.sketch)
         had = {edition.key: tuple(form for name in edition.files if (form := form_of(name))) for edition in known}
@@ -150,13 +151,23 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
     return Summary(count - len(failed), len(request.jobs) - len(jobs), tuple(failed), len(jobs) - count, tuple(sorted(changed)))
 
 
-def series_editions(folder: Path, damaged: list[str] | None = None) -> list[Edition]:
-    """All editions that the ledger of a folder knows; raises SeriesError where there is none.
+def series_editions(
+    folder: Path,
+    damaged: list[str] | None = None,
+    keys: Sequence[Key] | None = None,
+    names: Sequence[str] = ALL_FIELDS,
+) -> list[Edition]:
+    """All editions that the ledger of a folder knows, or those of some keys, in their order; raises SeriesError where there is
+    no ledger. `names` are the fields that are wanted of them.
 
     What in it is no edition is told to `damaged` and left out, or raised where that is not given.
     """
     with Ledger.reading(folder) as ledger:
-        return ledger.editions(damaged)
+        editions = ledger.editions(damaged, keys, names)
+    if keys is None:
+        return editions
+    by_key = {edition.key: edition for edition in editions}
+    return [by_key[key] for key in keys if key in by_key]
 
 
 def _refuse_other_sketch(request: Request, known: Iterable[Edition]) -> None:

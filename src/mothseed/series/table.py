@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import chain
+from pathlib import Path
 from typing import Any
 
 from mothseed.chance.outcome import by_label
 from mothseed.faults import UnknownNameError
 from mothseed.records import as_json
-from mothseed.series.condition import Value, places_where
-from mothseed.series.edition import Edition
+from mothseed.series.condition import Row, Value, places_where, words_of
+from mothseed.series.edition import Edition, Key
+from mothseed.series.ledger import Ledger
+from mothseed.series.rows import OUTCOMES
 
 OWN_COLUMNS = (
     "seed",
@@ -29,18 +33,38 @@ OWN_COLUMNS = (
 )
 OF_PICTURE = frozenset({"file", "milliseconds", "palette", "pixel_hash"})
 """Those of OWN_COLUMNS that nobody knows before there is a picture."""
-_SHOWN = ("seed", "variant", "number", "status", "mark")
-"""Columns that are shown unless others are asked for, with those of dials and outcomes."""
-_WORKED_OUT = {"status", "palette"}
+USUAL_COLUMNS = ("seed", "variant", "number", "status", "mark")
+"""Those that are shown unless others are asked for, with those of dials and outcomes."""
+_FIELD_OF = {"status": "error"}
+"""The field of editions that a column comes of, where it has another name."""
+_SHOWN_AS: dict[str, Callable[[Any], Value]] = {
+    "status": lambda error: "failed" if error else "done",
+    "palette": lambda palette: ", ".join(f"{css} {share:.0%}" for css, share in palette),
+}
+"""How the field is shown, where not as it is."""
+_ALL = tuple(dict.fromkeys([*(_FIELD_OF.get(name, name) for name in OWN_COLUMNS), "dials", OUTCOMES, "measures"]))
 _FALLING = " desc"
+_PLAIN = {type(None), str, int, float, bool}
 
 
 @dataclass(frozen=True, slots=True)
 class Table:
-    """Rows of one length, with the names of their columns."""
+    """Columns of one length, with their names."""
 
     columns: tuple[str, ...]
-    rows: tuple[tuple[Value, ...], ...]
+    values: tuple[Sequence[Value], ...]
+    """of each column one for each row"""
+    measured: frozenset[str] = frozenset()
+    """those of the columns that were measured in pictures"""
+
+    @property
+    def rows(self) -> list[Row]:
+        """The same, row by row."""
+        return list(zip(*self.values, strict=True))
+
+    def __len__(self) -> int:
+        """How many rows it has."""
+        return len(self.values[0]) if self.values else 0
 
     def chosen(self, columns: Sequence[str]) -> Table:
         """The table with these columns, in this order; raises UnknownNameError for one that it has not."""
@@ -48,13 +72,20 @@ class Table:
             if name not in self.columns:
                 known = f"columns are {', '.join(self.columns)}"
                 raise UnknownNameError("", f"there is no column {name}", name=name, known=self.columns, hint=known)
-        places = [self.columns.index(name) for name in columns]
-        return Table(tuple(columns), tuple(tuple(row[place] for place in places) for row in self.rows))
+        return Table(tuple(columns), tuple(self.values[self.columns.index(name)] for name in columns), self.measured)
 
-    def without_empty(self) -> Table:
-        """The table without those columns of which every row has nothing."""
-        used = [name for place, name in enumerate(self.columns) if any(row[place] not in (None, "") for row in self.rows)]
-        return self.chosen(used or self.columns)
+    def usual(self) -> Table:
+        """The columns that are shown where nobody asked for others: dials and outcomes, with which edition it is; without
+        those of which every row has nothing.
+        """
+        left_out = {*OWN_COLUMNS, *self.measured} - {*USUAL_COLUMNS}
+        shown = [name for name in self.columns if name not in left_out]
+        used = [name for name, values in zip(self.columns, self.values, strict=True) if not {*values} <= {None, ""}]
+        return self.chosen([name for name in shown if name in used] or shown)
+
+    def at(self, places: Sequence[int]) -> Table:
+        """The rows of these places, in this order."""
+        return Table(self.columns, tuple([values[place] for place in places] for values in self.values), self.measured)
 
     def dicts(self) -> list[dict[str, Value]]:
         """Each row by the names of its columns."""
@@ -67,18 +98,30 @@ def table_of(editions: Sequence[Edition]) -> Table:
     Where two would have the same name the later one is called dial.NAME, outcome.NAME or measure.NAME. Of an outcome that
     came several times in a picture all values are given.
     """
-    records = [_record(edition) for edition in editions]
-    columns = dict.fromkeys(OWN_COLUMNS)
-    for record in records:
-        columns.update(dict.fromkeys(record))
-    return Table(tuple(columns), tuple(tuple(record.get(name) for name in columns) for record in records))
+    return _table({name: [getattr(edition, name) for edition in editions] for name in _ALL})
 
 
-def usual_columns(table: Table, editions: Sequence[Edition]) -> list[str]:
-    """The columns that are shown where nobody asked for others: dials and outcomes, with which edition it is."""
-    measures = {name for edition in editions for name in edition.measures}
-    left_out = {*OWN_COLUMNS, *measures, *(f"measure.{name}" for name in measures)} - set(_SHOWN)
-    return [name for name in table.columns if name not in left_out]
+def series_table(folder: Path, asked: Collection[str] | None = None, damaged: list[str] | None = None) -> Table:
+    """The table of a series, read from its ledger: all of it, or enough of it to have the columns of these names, in any case.
+
+    Of very many editions a few columns are there in a moment. What is damaged is told to `damaged` where it is read. Raises as
+    `series_editions` does.
+    """
+    with Ledger.reading(folder) as ledger:
+        return _table(ledger.values(_ALL if asked is None else _needed(ledger, {name.casefold() for name in asked}), damaged))
+
+
+def _needed(ledger: Ledger, asked: set[str]) -> list[str]:
+    """The fields of editions that have the columns of these names: dials are many names in few bytes, measures in very many."""
+    own = [_FIELD_OF.get(name, name) for name in OWN_COLUMNS if name in asked]
+    others = asked - {*OWN_COLUMNS} - _names("dial", ledger.names_of_dials())
+    labels = {OUTCOMES, *_names("outcome", ledger.labels())}
+    return [*own, "dials", *[OUTCOMES] * bool(others), *["measures"] * bool(others - labels)]
+
+
+def _names(kind: str, names: Iterable[str]) -> set[str]:
+    """What columns may be called, in lower case."""
+    return {each.casefold() for name in names for each in (name, f"{kind}.{name}")}
 
 
 def selected(table: Table, where: str = "", sort: Sequence[str] = ()) -> Table:
@@ -87,38 +130,45 @@ def selected(table: Table, where: str = "", sort: Sequence[str] = ()) -> Table:
     `where` is an SQL expression on the columns: `spots > 2 and form = 'hawk'`; names that are no words stand in double
     quotes. It can only read. Raises UnknownNameError for a column that is not there, FieldError for what is no expression.
     """
-    return Table(table.columns, tuple(table.rows[place] for place in _places(table, where, sort)))
-
-
-def selected_editions(editions: Sequence[Edition], where: str = "", sort: Sequence[str] = ()) -> list[Edition]:
-    """The editions whose rows meet a condition, in order; raises `selected` does."""
-    return [editions[place] for place in _places(table_of(editions), where, sort)]
-
-
-def _places(table: Table, where: str, sort: Sequence[str]) -> list[int]:
-    """Which rows `selected` gives."""
     order = [(name.removesuffix(_FALLING), name.endswith(_FALLING)) for name in sort]
     table.chosen([name for name, _ in order])
-    return places_where(table.columns, table.rows, where, order)
+    return table.at(places_where(table.columns, table.values, where, order))
 
 
-def _record(edition: Edition) -> dict[str, Value]:
-    own = {name: getattr(edition, name) for name in OWN_COLUMNS if name not in _WORKED_OUT}
-    record: dict[str, Value] = {
-        **own,
-        "status": "failed" if edition.failed else "done",
-        "palette": ", ".join(f"{css} {share:.0%}" for css, share in edition.palette),
-    }
-    record = {name: record[name] for name in OWN_COLUMNS}
-    parts: list[tuple[str, dict[str, Any]]] = [
-        ("dial", edition.dials),
-        ("outcome", by_label(edition.outcomes)),
-        ("measure", dict(edition.measures)),
-    ]
-    for kind, values in parts:
-        for name, value in values.items():
-            record[f"{kind}.{name}" if name in record else name] = _plain(value)
-    return record
+def asked_for(where: str, sort: Sequence[str]) -> set[str]:
+    """All words of a condition and of an order that may be columns, for `series_table`."""
+    return words_of(where) | {name.removesuffix(_FALLING) for name in sort}
+
+
+def series_keys(folder: Path, where: str = "", sort: Sequence[str] = (), damaged: list[str] | None = None) -> list[Key]:
+    """Which editions of a series meet a condition, in order; raises as `selected` and `series_table` do."""
+    asked = asked_for(where, sort)
+    try:
+        found = selected(series_table(folder, asked, damaged), where, sort)
+    except UnknownNameError:
+        found = selected(series_table(folder), where, sort)  # which knows what columns there are
+    return list(zip(*found.chosen(["variant", "seed"]).values, strict=True))
+
+
+def _table(found: Mapping[str, Sequence[Any]]) -> Table:
+    """The table of fields of editions."""
+    columns: dict[str, Sequence[Value]] = {}
+    for name in OWN_COLUMNS:
+        field = _FIELD_OF.get(name, name)
+        if field in found:
+            shown = _SHOWN_AS.get(name)
+            columns[name] = list(map(shown, found[field])) if shown else found[field]
+    measured = []
+    for kind, field in (("dial", "dials"), ("outcome", OUTCOMES), ("measure", "measures")):
+        records = list(map(by_label, found.get(field, ()))) if field == OUTCOMES else found.get(field, ())
+        own = {}
+        for name in dict.fromkeys(chain.from_iterable(records)):
+            column = f"{kind}.{name}" if name in columns or name in OWN_COLUMNS else name
+            values = [record.get(name) for record in records]
+            own[column] = values if _PLAIN.issuperset(map(type, values)) else list(map(_plain, values))
+            measured += [column] * (kind == "measure")
+        columns |= own
+    return Table(tuple(columns), tuple(columns.values()), frozenset(measured))
 
 
 def _plain(value: Any) -> Value:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import os
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, fields
 from pathlib import Path
 from typing import Any, Self
@@ -130,16 +130,25 @@ def history_in_picture(path: Path) -> History | None:
 
 def check_names(read: Provenance) -> None:
     """Raises RecordError where the seed, the variant or the number that was read is none, or the sketch no name of a file."""
-    if not is_seed(read.seed):
-        raise RecordError(f"seed: {quoted(read.seed)} is neither a whole number nor a word")
-    if read.variant and not (isinstance(read.variant, str) and is_seed(read.variant)):
-        raise RecordError(f"variant: {quoted(read.variant)} is not a word")
-    if read.number and not is_number(read.number):
-        raise RecordError(f"number: {quoted(read.number)} is not the number of a print")
-    if any(not is_seed(seed) for seed in read.reseeds.values()):
-        raise RecordError("reseeds: not all of them are seeds")
-    if Path(read.sketch).name != read.sketch or "\0" in read.sketch:
-        raise RecordError(f"sketch: {quoted(read.sketch)} is not the name of a file")
+    for name in CHECKED:
+        check_field(name, getattr(read, name))
+
+
+def check_field(name: str, value: Any) -> None:
+    """The same for one of the fields in CHECKED."""
+    is_right, words = CHECKED[name]
+    if not is_right(value):
+        raise RecordError(f"{name}: {words.format(quoted(value))}")
+
+
+CHECKED: dict[str, tuple[Callable[[Any], bool], str]] = {
+    "seed": (is_seed, "{} is neither a whole number nor a word"),
+    "variant": (lambda name: not name or (isinstance(name, str) and is_seed(name)), "{} is not a word"),
+    "number": (lambda number: not number or is_number(number), "{} is not the number of a print"),
+    "reseeds": (lambda streams: all(map(is_seed, streams.values())), "not all of them are seeds"),
+    "sketch": (lambda file: Path(file).name == file and "\0" not in file, "{} is not the name of a file"),
+}
+"""Fields of which not every value is one, and what is wrong with others."""
 
 
 def _check_sheet(history: History) -> None:

@@ -52,8 +52,8 @@ class Columns:
         table = table_of(editions)
         numbers: dict[str, FloatArray] = {}
         kinds: dict[str, list[object]] = {}
-        for place, name in enumerate(table.columns):
-            values: list[object] = [row[place] for row in table.rows]
+        for name, column in zip(table.columns, table.values, strict=True):
+            values: list[object] = list(column)
             different = set(map(repr, values))
             if name in OWN_COLUMNS or len(different) < 2:
                 continue

@@ -119,9 +119,9 @@ class _Wish:
         table = table_of([edition])
         self.columns |= dict.fromkeys(table.columns)
         row = table.dicts()[0]
-        padded = Table(tuple(self.columns), (tuple(row.get(name) for name in self.columns),))
+        padded = Table(tuple(self.columns), tuple([row.get(name)] for name in self.columns))
         try:
-            met = bool(selected(padded, self.condition).rows)
+            met = bool(len(selected(padded, self.condition)))
         except UnknownNameError as fault:
             self.unknown = fault
             return False

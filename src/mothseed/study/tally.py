@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any
+from functools import partial
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -14,6 +16,8 @@ from mothseed.chance import Outcome
 from mothseed.faults import UnknownNameError
 from mothseed.series import Edition
 from mothseed.told import told
+
+Found = TypeVar("Found")
 
 _Z = 1.959963984540054
 """Standard deviations to either side within which 95 of 100 normal deviates lie."""
@@ -66,12 +70,14 @@ class Spread:
 
 def tallies(editions: Sequence[Edition]) -> list[Tally | Spread]:
     """A tally of each outcome in the order in which they first came; of numbers that hardly repeat their spread."""
-    labels = dict.fromkeys(outcome.label for edition in editions for outcome in edition.outcomes)
+    by_label: dict[str, list[Outcome]] = {}
+    for edition in editions:
+        for outcome in edition.outcomes:
+            by_label.setdefault(outcome.label, []).append(outcome)
     found: list[Tally | Spread] = []
-    for label in labels:
-        outcomes = [outcome for edition in editions for outcome in edition.outcomes if outcome.label == label]
+    for label, outcomes in by_label.items():
         numbers = [outcome.value for outcome in outcomes if _is_number(outcome.value)]
-        values = {repr(outcome.value) for outcome in outcomes}
+        values = {repr(outcome.value) for outcome in _different(outcomes)}
         if len(numbers) == len(outcomes) and len(values) > max(len(outcomes) / 2, 12) and not outcomes[0].promised:
             found.append(Spread(label, len(numbers), min(numbers), math.fsum(numbers) / len(numbers), max(numbers)))
         else:
@@ -99,7 +105,7 @@ def combination(editions: Sequence[Edition], labels: Sequence[str]) -> Tally:
             orders.append([places[label] for label in labels])
             rows.append([edition.outcomes[place] for place in orders[-1]])
     decided = np.array(orders, np.float64).reshape(-1, len(labels)).sum(axis=0).argsort(kind="stable").tolist()
-    promised = all(outcome.promised for row in rows for outcome in row)
+    promised = all(outcome.promised for outcome in _different(outcome for row in rows for outcome in row))
     values = _combinations(rows, decided)
     counts = [_together(rows, each, decided, _RARE / len(values), promised=promised) for each in values]
     counts.sort(key=lambda each: (-each.count, -(each.expected or 0.0)))
@@ -112,11 +118,15 @@ def rarest(editions: Sequence[Edition], count: int) -> list[tuple[Edition, float
     That is of all ways in which the decisions of the edition could have come those which are at most as likely: an edition with
     more decisions is not the rarer for it.
     """
+    known: dict[tuple[int, ...], float] = {}
     scored = []
     for edition in editions:
-        decided = [outcome for outcome in edition.outcomes if outcome.odds]
-        if decided:
-            scored.append((edition, _probability_of_so_unlikely(decided)))
+        came = tuple(map(id, edition.outcomes))
+        if came not in known:
+            decided = [outcome for outcome in edition.outcomes if outcome.odds]
+            known[came] = _probability_of_so_unlikely(decided) if decided else math.inf
+        if known[came] <= 1:
+            scored.append((edition, known[came]))
     return sorted(scored, key=lambda pair: pair[1])[:count]
 
 
@@ -167,21 +177,42 @@ def probability_of_so_far_off(count: int, probabilities: FloatArray) -> float:
 
 def _tally(label: str, outcomes: Sequence[Outcome]) -> Tally:
     total = len(outcomes)
-    values = {repr(outcome.value): outcome.value for outcome in outcomes}
-    for outcome in outcomes:
+    different = _different(outcomes)
+    values = {repr(outcome.value): outcome.value for outcome in different}
+    for outcome in different:
         values.update({repr(value): value for value, probability in outcome.promised if probability > 0})
-    promised = bool(outcomes) and all(outcome.promised for outcome in outcomes)
+    promised = bool(outcomes) and all(outcome.promised for outcome in different)
+    came = Counter(_of_each(outcomes, different, lambda outcome: repr(outcome.value)))
     counts = []
     for key, value in values.items():
-        count = sum(repr(outcome.value) == key for outcome in outcomes)
+        count = came[key]
         expected, deviates = None, False
         if promised:
-            odds = np.array([outcome.promised.for_value(value) or 0.0 for outcome in outcomes])
+            odds = np.array(_of_each(outcomes, different, partial(_promised_to, value)))
             expected = float(odds.mean())
             deviates = probability_of_so_far_off(count, odds) < _RARE / len(values)
         counts.append(Count(value, count, count / total, *wilson_interval(count, total), expected, deviates))
     counts.sort(key=lambda each: (-each.count, -(each.expected or 0.0)))
     return Tally(label, total, tuple(counts[:_MOST_VALUES]))
+
+
+def _different(outcomes: Iterable[Outcome]) -> list[Outcome]:
+    """Those that are different objects, in order: what came in many editions alike is one object in them."""
+    return list({id(outcome): outcome for outcome in outcomes}.values())
+
+
+def _of_each(outcomes: Iterable[Outcome], different: Iterable[Outcome], found: Callable[[Outcome], Found]) -> list[Found]:
+    """What is found of each outcome, looked for once in each of the `different` ones."""
+    known = {id(outcome): found(outcome) for outcome in different}
+    return [known[id(outcome)] for outcome in outcomes]
+
+
+def _is(written: str, outcome: Outcome) -> bool:
+    return repr(outcome.value) == written
+
+
+def _promised_to(value: Any, outcome: Outcome) -> float:
+    return outcome.promised.for_value(value) or 0.0
 
 
 def _combinations(rows: Sequence[Sequence[Outcome]], decided: Sequence[int]) -> list[tuple[Any, ...]]:
@@ -199,10 +230,12 @@ def _combinations(rows: Sequence[Sequence[Outcome]], decided: Sequence[int]) -> 
             found[repr(together)] = together
             return
         place = rest[0]
-        own = {repr(row[place].value): row[place].value for row in some}
-        own |= {repr(value): value for row in some for value, probability in row[place].promised if probability > 0}
+        different = _different(row[place] for row in some)
+        own = {repr(outcome.value): outcome.value for outcome in different}
+        own |= {repr(value): value for outcome in different for value, probability in outcome.promised if probability > 0}
         for key, value in own.items():
-            further = [row for row in some if repr(row[place].value) == key]
+            same = {id(outcome) for outcome in different if repr(outcome.value) == key}
+            further = [row for row in some if id(row[place]) in same]
             if further or len(rest) == 1:
                 follow(further, {**values, place: value}, rest[1:])
 
@@ -217,10 +250,12 @@ def _together(
     odds = np.ones(len(rows))
     came = np.ones(len(rows), np.bool)
     for place in decided:
-        own = np.array([row[place].promised.for_value(values[place]) or 0.0 for row in rows])
+        outcomes = [row[place] for row in rows]
+        different = _different(outcomes)
+        own = np.array(_of_each(outcomes, different, partial(_promised_to, values[place])))
         # Where what was decided before came otherwise, what would have been promised after it is known from the other editions.
         odds *= np.where(came, own, own[came].mean())
-        came &= np.array([repr(row[place].value) == repr(values[place]) for row in rows], np.bool)
+        came &= np.array(_of_each(outcomes, different, partial(_is, repr(values[place]))), np.bool)
     count, name = int(came.sum()), _COMBINED.join(told(value) for value in values)
     expected = float(odds.mean()) if promised else None
     far = probability_of_so_far_off(count, odds) if promised else 1.0
