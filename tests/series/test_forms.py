@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import shutil
 import zipfile
 from dataclasses import replace
@@ -13,7 +14,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from mothseed.files import content_hash
+from mothseed.files import content_hash, file_hash
 from mothseed.formats.png import encoded
 from mothseed.formats.registry import history_in
 from mothseed.layout import LEDGER_NAME, MANIFEST_NAME
@@ -71,6 +72,10 @@ def test_what_there_is_stays_and_what_is_lacking_is_made(run: Run, series: Path)
     (series / "pdf/0001.pdf").unlink()
     (series / "svg/lamp.svg").write_text("<svg/>")
     assert verified(run) == [("pdf/0001.pdf", "missing"), ("svg/lamp.svg", "altered")]
+    whole = (series / "lamp.png").read_bytes()
+    (series / "lamp.png").write_bytes(whole[:99])
+    assert {("lamp.png", "altered"), ("svg/lamp.svg", "altered")} <= {*verified(run)}, "a damaged picture hides no form"
+    (series / "lamp.png").write_bytes(whole)
     assert run(*MAKE, "--dry-run").out.splitlines()[:2] == [
         "0001.png  pdf/0001.pdf is missing",
         "lamp.png  svg/lamp.svg was changed",
@@ -79,6 +84,22 @@ def test_what_there_is_stays_and_what_is_lacking_is_made(run: Run, series: Path)
     assert verified(run) == []
     assert before.keys() == files(series) - {"contact.png"}, "what is made again has all the forms that it had"
     assert before["webp/0002.webp"] == (series / "webp/0002.webp").stat().st_mtime_ns
+
+
+def test_forms_with_their_size_and_time_are_not_read_again(run: Run, series: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    read: list[Path] = []
+
+    def noted(path: Path) -> str | None:
+        read.append(path)
+        return file_hash(path)
+
+    monkeypatch.setattr("mothseed.series.pictures.file_hash", noted)
+    assert "3 there already" in run(*MAKE).out
+    assert read == []
+    os.utime(series / "svg/lamp.svg", ns=(9, 9))
+    assert "3 there already" in run(*MAKE).out
+    assert "3 there already" in run(*MAKE).out
+    assert read == [series / "svg/lamp.svg"], "what was looked into is kept"
 
 
 def test_a_changed_sketch_changes_every_form_and_a_foreign_one_is_found(

@@ -72,18 +72,7 @@ def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[
     for edition in editions:
         if edition.failed:
             continue
-        path = folder / edition.file
-        if not path.is_file() or path.is_symlink():
-            yield Deviation("missing", edition.file, "its picture is gone; mothseed edition makes it again")
-            continue
-        try:
-            same = pixel_hash(read_pixels(path)) == edition.pixel_hash
-        except PictureError as fault:
-            yield Deviation("altered", edition.file, fault.message)
-            continue
-        words = _otherwise_in_history(path, edition) if same else "its pixels were changed"
-        if words:
-            yield Deviation("altered", edition.file, words)
+        yield from _picture_against_ledger(folder, edition)
         yield from _forms_against_ledger(folder, edition)
     forms = {name for edition in editions for name in edition.files}
     places = {Path(name).parent.name for name in forms}
@@ -91,6 +80,22 @@ def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[
         name = path.relative_to(folder).as_posix()
         if name not in known | forms and name != CONTACT_NAME:
             yield Deviation("unknown", name, "it is not in the ledger")
+
+
+def _picture_against_ledger(folder: Path, edition: Edition) -> Iterator[Deviation]:
+    """A picture that is not there as it was made, or has the history of another."""
+    path = folder / edition.file
+    if not path.is_file() or path.is_symlink():
+        yield Deviation("missing", edition.file, "its picture is gone; mothseed edition makes it again")
+        return
+    try:
+        same = pixel_hash(read_pixels(path)) == edition.pixel_hash
+    except PictureError as fault:
+        yield Deviation("altered", edition.file, fault.message)
+        return
+    words = _otherwise_in_history(path, edition) if same else "its pixels were changed"
+    if words:
+        yield Deviation("altered", edition.file, words)
 
 
 def _forms_against_ledger(folder: Path, edition: Edition) -> Iterator[Deviation]:

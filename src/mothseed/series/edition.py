@@ -36,6 +36,8 @@ class Edition(Provenance):
     """nanoseconds since 1970 at which its file was last written, as the file system has it"""
     files: dict[str, str] = field(default_factory=dict)
     """other forms of its picture: the hash of each file, by its path in the series' folder"""
+    stamps: dict[str, tuple[int, int]] = field(default_factory=dict)
+    """size and time of each of these files, as those of its picture are kept"""
     error: str = ""
     measures: dict[str, float] = field(default_factory=dict)
     palette: Swatches = ()

@@ -14,7 +14,7 @@ from mothseed.series.pictures import otherwise, trouble
 
 NEEDED = (
     *("number", "sketch", "error", "file", "width", "renderer", "dials", "reseeds", "without", "sources"),
-    *("files", "file_size", "file_time", "pixel_hash"),
+    *("files", "stamps", "file_size", "file_time", "pixel_hash"),
 )
 """Fields of an edition that it is told from; the others are most of a ledger."""
 
@@ -55,7 +55,7 @@ class Freshness:
         if lacking:
             return f"it has no {lacking[0]} yet"
         words = trouble(self._folder, edition)
-        for name, kind in () if words else otherwise(self._folder, edition.files):
+        for name, kind in () if words else otherwise(self._folder, edition.files, edition.stamps):
             return f"{name} is missing" if kind == "missing" else f"{name} was changed"
         return words
 

@@ -101,6 +101,10 @@ _MIGRATIONS = (
         # JSON object: content hash of each other form of the picture, by its path in the folder: svg/0007.svg
         "ALTER TABLE edition ADD COLUMN files TEXT NOT NULL DEFAULT '{}'",
     ),
+    (
+        # JSON object: size and time of each of these files, as file_size and file_time have them
+        "ALTER TABLE edition ADD COLUMN stamps TEXT NOT NULL DEFAULT '{}'",
+    ),
 )
 
 
@@ -323,8 +327,9 @@ class Ledger:
         """Keep the size and the time of the files of editions that were looked at, and are what they were."""
         with self._atomic() as connection:
             for edition in editions:
-                values = (edition.file_size, edition.file_time, edition.variant, str(edition.seed))
-                connection.execute("UPDATE edition SET file_size = ?, file_time = ? WHERE variant = ? AND seed = ?", values)
+                row = row_of(edition)
+                statement = "UPDATE edition SET file_size = ?, file_time = ?, stamps = ? WHERE variant = ? AND seed = ?"
+                connection.execute(statement, [row[name] for name in ("file_size", "file_time", "stamps", "variant", "seed")])
 
     def editions(
         self,

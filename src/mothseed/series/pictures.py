@@ -16,15 +16,28 @@ from mothseed.series.edition import Edition
 
 
 def stamped(folder: Path, edition: Edition) -> Edition:
-    """An edition with the size and the time of its file, by which it is known again without a look into it."""
-    status = None if edition.failed else ordinary_status(folder / edition.file)
-    return replace(edition, file_size=status.st_size, file_time=status.st_mtime_ns) if status else edition
+    """An edition with the sizes and the times of its files, by which they are known again without a look into them."""
+    stamp = None if edition.failed else _stamp(folder / edition.file)
+    if stamp is None:
+        return edition
+    stamps = {name: its_own for name in edition.files if (its_own := _stamp(folder / name))}
+    return replace(edition, file_size=stamp[0], file_time=stamp[1], stamps=stamps)
 
 
 def is_as_stamped(folder: Path, edition: Edition) -> bool:
-    """Whether the file of an edition has the size and the time that it had."""
-    status = ordinary_status(folder / edition.file)
-    return status is not None and (status.st_size, status.st_mtime_ns) == (edition.file_size, edition.file_time)
+    """Whether the files of an edition have the sizes and the times that they had."""
+    forms = all(_stamp(folder / name) == edition.stamps.get(name, ()) for name in edition.files)
+    return forms and _is_as_stamped(folder, edition)
+
+
+def _is_as_stamped(folder: Path, edition: Edition) -> bool:
+    return _stamp(folder / edition.file) == (edition.file_size, edition.file_time)
+
+
+def _stamp(path: Path) -> tuple[int, int] | None:
+    """The size and the time of an ordinary file."""
+    status = ordinary_status(path)
+    return status and (status.st_size, status.st_mtime_ns)
 
 
 def trouble(folder: Path, edition: Edition) -> str:
@@ -35,7 +48,7 @@ def trouble(folder: Path, edition: Edition) -> str:
     path = folder / edition.file
     if ordinary_status(path) is None:
         return "its picture is missing" if not os.path.lexists(path) else "its picture is a link or a folder"
-    if is_as_stamped(folder, edition):
+    if _is_as_stamped(folder, edition):
         return ""
     try:
         return "" if pixel_hash(read_pixels(path)) == edition.pixel_hash else "its picture was changed"
@@ -62,17 +75,20 @@ def readable(folder: Path, editions: Iterable[Edition]) -> tuple[list[Edition], 
     return kept, told
 
 
-def otherwise(folder: Path, files: Mapping[str, str]) -> Iterator[tuple[str, str]]:
+def otherwise(
+    folder: Path, files: Mapping[str, str], stamps: Mapping[str, tuple[int, int]] | None = None
+) -> Iterator[tuple[str, str]]:
     """Files, by their path in a folder and with the hash that they had, that are not so: each with "missing" or "altered".
 
-    What a link leads to is missing: it could be anything.
+    Those that have the size and the time of their stamp, where there is one, are not read. What a link leads to is missing: it
+    could be anything.
     """
     top = folder.resolve()
     for name, digest in files.items():
         path = folder / name
         if path.resolve() != top / name or ordinary_status(path) is None:
             yield name, "missing"
-        elif file_hash(path) != digest:
+        elif _stamp(path) != (stamps or {}).get(name, ()) and file_hash(path) != digest:
             yield name, "altered"
 
 
