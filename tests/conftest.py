@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+import json
 import os
 import shutil
 import signal
@@ -114,6 +116,21 @@ def browser() -> Iterator[Browser]:
 
 
 INSTALLED = Path(sys.executable).with_name("mothseed")
+
+
+@contextlib.contextmanager
+def shown_page(*words: str) -> Iterator[str]:
+    """The address of the page that a command shows while it runs; at the end it is interrupted, and has to end well."""
+    with subprocess.Popen(
+        [INSTALLED, *words, "--json"], stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True
+    ) as process:
+        try:
+            assert process.stdout
+            yield json.loads(process.stdout.readline())["page"]
+            process.send_signal(signal.SIGINT)
+            assert process.wait(30) == 0
+        finally:
+            process.kill()
 
 
 @pytest.fixture

@@ -5,15 +5,18 @@ from __future__ import annotations
 import json
 import re
 import shutil
+import zipfile
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+import httpx
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from mothseed.series import series_editions
-from tests.conftest import Run, WriteSketch, made_series
+from mothseed.series.ledger import Ledger
+from tests.conftest import Run, WriteSketch, made_series, shown_page
 
 HOSTILE = "</script><b onmouseover='x()'>&amp; \"wall\" ü"
 
@@ -73,9 +76,12 @@ def test_from_the_wall_to_the_ledger(page: Page, run: Run, series: Path) -> None
     second = titles(page)[1]
     page.click("#beside")
     expect(page.locator("#pair")).to_be_visible()
-    page.select_option("#right", label="moth")
+    page.select_option("#side-1", label="moth")
+    expect(page.locator("#together figcaption").nth(1)).to_contain_text("moth")
+    page.click("#over")
     page.locator("#cut").fill("20")
-    assert page.locator("#right-picture").evaluate("image => image.style.clipPath") == "inset(0px 0px 0px 20%)"
+    clip = "figure => getComputedStyle(figure.querySelector('.window')).clipPath"
+    assert page.locator("#together figure").nth(1).evaluate(clip) == "inset(0px 0px 0px 20%)"
     page.keyboard.press("Escape")
     expect(page.locator("#pair")).to_be_hidden()
 
@@ -108,7 +114,7 @@ def test_the_keyboard_does_it_all(page: Page) -> None:
     page.keyboard.press("ArrowRight")
     page.keyboard.press("m")
     expect(page.locator("#said")).to_have_text("edition 2: maybe")
-    assert "1 kept, 1 maybe, 0 dropped" in (page.locator("#count").text_content() or "")
+    assert "1 kept, 1 maybe, 0 dropped" in counts(page)
     page.keyboard.press("ArrowDown")
     assert page.evaluate("document.activeElement.getAttribute('aria-label')").startswith("edition 8")
     page.keyboard.press("Enter")
@@ -116,12 +122,181 @@ def test_the_keyboard_does_it_all(page: Page) -> None:
     page.keyboard.press("ArrowRight")
     expect(page.locator("#single-title")).to_have_text("edition 9")
     page.keyboard.press("Escape")
-    page.keyboard.press("c")
-    assert page.evaluate("document.activeElement.id") == "cut"
-    page.keyboard.press("Escape")
     page.keyboard.press("k")
     page.keyboard.press("n")
-    assert "1 kept, 1 maybe" in (page.locator("#count").text_content() or "")
+    assert "1 kept, 1 maybe" in counts(page)
+    page.keyboard.press("u")
+    assert "2 kept, 1 maybe" in counts(page), "the last change is taken back"
+    page.keyboard.press("u")
+    page.keyboard.press("u")
+    assert "1 kept, 0 maybe" in counts(page)
+    expect(page.locator("#undo")).to_be_disabled()
+    page.keyboard.press("End")
+    assert focused(page).startswith("edition moth")
+    page.keyboard.press("/")
+    page.keyboard.type("count=5 moth")
+    assert titles(page) == ["moth"]
+
+
+def test_up_to_four_are_compared_and_zoomed_together(page: Page) -> None:
+    page.locator(".tile").first.focus()
+    for _ in range(5):
+        page.keyboard.press("x")
+        page.keyboard.press("ArrowRight")
+    expect(page.locator("#said")).to_have_text("4 chosen")
+    page.keyboard.press("c")
+    assert page.locator("#together figure").count() == 4
+    assert [each.split(" · ")[0] for each in page.locator("#together figcaption").all_text_contents()] == ["2", "3", "4", "5"]
+    page.keyboard.press("+")
+    page.keyboard.press("ArrowLeft")
+    looks = page.locator("#together img").evaluate_all("images => images.map(image => image.style.transform)")
+    assert len({*looks}) == 1
+    assert "scale(1.4)" in looks[0]
+    page.keyboard.press("0")
+    assert "scale(1)" in page.locator("#together img").first.evaluate("image => image.style.transform")
+    page.keyboard.press("Escape")
+    assert focused(page).startswith("edition 6")
+
+
+def test_editions_are_sorted_by_likeness_and_lie_on_a_map(page: Page, run: Run) -> None:
+    page.locator(".tile").nth(2).focus()
+    page.keyboard.press("l")
+    assert focused(page).startswith("edition 3")
+    near = json.loads(run("variety", "s", "--like", "3", "--count", "11", "--json").out)["chosen"]
+    distances = {str(each["seed"]): each["distance"] or 0.0 for each in near}
+    ordered = [distances[title] for title in titles(page)]
+    assert ordered == sorted(ordered), "as variety has it"
+    page.keyboard.press("v")
+    expect(page.locator("#map-view")).to_be_visible()
+    assert page.evaluate("document.activeElement.id") == "map"
+    for way in ("ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown"):
+        page.keyboard.press(way)
+    expect(page.locator("#said")).to_contain_text("edition")
+    page.keyboard.press("Enter")
+    title = page.locator("#single-title").text_content()
+    page.keyboard.press("m")
+    page.keyboard.press("Escape")
+    page.keyboard.press("v")
+    assert focused(page).startswith(f"{title}, maybe")
+
+
+def test_a_wall_in_groups_is_walked_through_line_by_line(page: Page) -> None:
+    page.select_option("#group", "form")
+    headings = page.locator("#wall h2").all_text_contents()
+    assert [heading.rstrip("0123456789") for heading in headings] == ["form <em>round</em>", "form long"]
+    assert (
+        sum(
+            int(heading.removeprefix(name))
+            for heading, name in zip(headings, ("form <em>round</em>", "form long"), strict=True)
+        )
+        == 12
+    )
+    page.locator(".tile").first.focus()
+    seen = [focused(page)]
+    for _ in range(3):
+        page.keyboard.press("ArrowDown")
+        seen.append(focused(page))
+    assert len({*seen}) >= 2
+
+
+def until(page: Page, condition: str) -> None:
+    """Wait until something is so; the page lets nobody make code of a text, so that it is asked again and again."""
+    for _ in range(400):
+        if page.evaluate(condition):
+            return
+        page.wait_for_timeout(25)
+    pytest.fail(f"it is not so: {condition}")
+
+
+def counts(page: Page) -> str:
+    return page.locator("#count").text_content() or ""
+
+
+def focused(page: Page) -> str:
+    label: str = page.evaluate("document.activeElement.getAttribute('aria-label')")
+    return label
+
+
+def test_of_very_many_only_what_is_seen_is_there(
+    browser: Browser, series: Path, run: Run, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("mothseed.cli.light_table.MOST_INSIDE", 5)
+    assert run("lightbox", "s", "-o", "many.html").status == 0
+    beside = Path("many-pictures")
+    assert len(list(beside.iterdir())) == 12
+    assert "data:image" not in Path("many.html").read_text()
+    page = browser.new_page(viewport={"width": 420, "height": 300})
+    page.goto(Path("many.html").resolve().as_uri())
+    page.locator("#size").fill("460")
+    until(page, "document.querySelectorAll('#wall .tile').length < 8")
+    page.locator(".tile").first.focus()
+    page.keyboard.press("End")
+    assert focused(page).startswith("edition moth")
+    until(page, "document.activeElement.querySelector('img').naturalWidth > 0")
+    assert page.locator(".tile").first.locator("..").get_attribute("aria-setsize") == "12"
+    assert page.locator("#wall .tile").count() < 8
+    page.close()
+    times = {path.name: path.stat().st_mtime_ns for path in beside.iterdir()}
+    assert run("lightbox", "s", "-o", "many.html").status == 0
+    assert {path.name: path.stat().st_mtime_ns for path in beside.iterdir()} == times, "what is there is not made again"
+    assert run("pack", "s", "-o", "s.zip").status == 0
+    with zipfile.ZipFile("s.zip") as archive:
+        assert sum(name.startswith("s/lightbox-pictures/") for name in archive.namelist()) == 12
+
+
+@pytest.fixture
+def served(series: Path) -> Iterator[str]:
+    with shown_page("lightbox", "s", "--serve") as address:
+        yield address
+
+
+def test_a_served_light_table_marks_in_the_series(browser: Browser, run: Run, series: Path, served: str) -> None:
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    faults: list[str] = []
+    page.on("pageerror", lambda fault: faults.append(str(fault)))
+    page.goto(served)
+    assert titles(page)[-1] == "moth"
+    until(page, "document.querySelector('#wall img').naturalWidth > 0")
+    page.locator(".tile").first.focus()
+    with page.expect_response("**/marks") as answered:
+        page.keyboard.press("k")
+    assert answered.value.status == 204
+    page.keyboard.press("Enter")
+    expect(page.locator("#single-title")).to_have_text("edition 1")
+    assert page.locator("#single-picture").evaluate("image => image.decode().then(() => image.naturalWidth)") == 90
+    page.fill("#note", "für die Wand")
+    with page.expect_response("**/marks"):
+        page.click("#next")
+    assert next((each.mark, each.note) for each in series_editions(series)) == ("keep", "für die Wand")
+    page.keyboard.press("Escape")
+    page.reload()
+    assert "2 kept" in counts(page)
+    with Ledger(series):
+        page.locator(".tile").nth(1).focus()
+        page.keyboard.press("d")
+        expect(page.locator("#trouble")).to_contain_text("another run is making s")
+    with page.expect_response("**/marks"):
+        page.keyboard.press("d")
+        page.keyboard.press("m")
+    expect(page.locator("#trouble")).to_be_hidden()
+    assert series_editions(series)[1].mark == "maybe", "what was not kept goes with the next"
+    assert faults == []
+    page.close()
+
+
+def test_a_served_light_table_is_for_this_machine_and_its_own_page(served: str, series: Path) -> None:
+    mark = {"marks": [{"seed": 2, "variant": "", "mark": "drop", "note": ""}]}
+    assert httpx.post(f"{served}marks", json=mark, headers={"origin": "http://elsewhere.test"}).status_code == 403
+    assert httpx.post(f"{served}marks", json=mark, headers={"host": "elsewhere.test"}).status_code == 400
+    assert httpx.post(f"{served}marks", content=b"[" * 100_000).status_code == 400
+    assert httpx.post(f"{served}marks", content=b" " * 5_000_000).status_code == 413
+    answer = httpx.post(f"{served}marks", json={"marks": [{"seed": 99, "mark": "keep"}]})
+    assert (answer.status_code, answer.json()["message"][:21]) == (400, "s has no edition ('',")
+    assert httpx.get(f"{served}pictures/99.png").status_code == 404
+    (series / "0001.png").unlink()
+    (series / "0001.png").symlink_to("/etc/passwd")
+    assert httpx.get(f"{served}pictures/0.png").status_code == 404
+    assert all(not each.mark for each in series_editions(series) if each.seed != 3)
 
 
 def test_marks_stay_until_they_are_saved(page: Page) -> None:

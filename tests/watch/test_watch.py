@@ -462,7 +462,7 @@ def test_a_point_of_the_picture_is_explained_and_what_made_it_is_at_hand(shown: 
     own = Chance(7)("spot", 2)
     x, y = own.between(0, 60), own.between(0, 40)
     picture.click(position={"x": x / 60 * box["width"], "y": y / 40 * box["height"]})
-    expect(point.locator("h3")).to_have_text(re.compile(rf"what lies at {x:.0f}\.|what lies at {int(x)}\."))
+    expect(point.locator("h2")).to_have_text(re.compile(rf"what lies at {x:.0f}\.|what lies at {int(x)}\."))
     expect(point.locator("code")).to_contain_text("sheet.circle(x, y")
     facts = [text.strip() for text in point.locator("dt, dd").all_inner_texts()]
     assert facts[::2] == ["there at all", "place", "size", "fill"]

@@ -255,6 +255,14 @@ def _console() -> Console:
     return Quiet(highlight=False)
 
 
+def tell_page(address: str, *, as_json: bool) -> None:
+    """Where a page can be opened that is shown while the command runs."""
+    if as_json:
+        say_json_line({"page": address})
+    else:
+        say(f"{address}  open it in a browser; Ctrl-C ends it")
+
+
 def tell_not_kept(message: str) -> None:
     """Say why something is not kept in the daybook."""
     note(f"mothseed: not recorded in the daybook: {message}\n  use --no-daybook to do without it")

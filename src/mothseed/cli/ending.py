@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import signal
 import threading
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Coroutine, Iterator
+from contextlib import contextmanager, suppress
 from types import FrameType
+from typing import Any
 
 from mothseed.faults import Ended
 
@@ -75,6 +76,18 @@ def ending_task_in_order() -> Iterator[None]:
         for number, handler in before.items():
             loop.remove_signal_handler(number)
             signal.signal(number, handler)
+
+
+def until_interrupted(work: Coroutine[Any, Any, None]) -> None:
+    """Run a task until it is done or Ctrl-C is pressed; of an order to end it ends as of an exception."""
+    import asyncio
+
+    async def ending() -> None:
+        with ending_task_in_order():
+            await work
+
+    with suppress(KeyboardInterrupt):
+        asyncio.run(ending())
 
 
 def _orders() -> list[int]:

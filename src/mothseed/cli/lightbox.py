@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import argparse
 from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
+from mothseed.cli.ending import until_interrupted
+from mothseed.cli.light_table import USUAL_WIDTH, arranged, light_table, pictures_folder, written_page
 from mothseed.cli.parser import command
-from mothseed.cli.progress import Progress
-from mothseed.cli.recipe import proof_command
 from mothseed.faults import SeriesError, UsageError
 from mothseed.files import renamed
 from mothseed.told import counted
@@ -20,8 +21,6 @@ if TYPE_CHECKING:
 
 EXAMPLE = "mothseed lightbox moths -o moths.html"
 
-_USUAL_WIDTH = 360
-
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the command to the command line."""
@@ -29,15 +28,19 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         commands,
         "lightbox",
         "Write a series as a single web page, the light table: a wall of editions to sort, filter, mark and "
-        "compare. It opens from disk and needs no server. Save your marks to a file for mothseed mark --from.",
+        "compare. It opens from disk and needs no server; save your marks to a file for mothseed mark --from. With "
+        "--serve, marks go straight to the series.",
         EXAMPLE,
     )
     options.add_series(parser)
     options.add_selection(parser)
     options.add_marked(parser)
-    parser.add_argument("--picture-width", type=options.positive_whole, default=_USUAL_WIDTH, metavar="PIXELS",
+    parser.add_argument("--picture-width", type=options.positive_whole, default=USUAL_WIDTH, metavar="PIXELS",
                         help="width of the pictures in the page (default 360); full-size pictures come from the "
                              "series")  # fmt: skip
+    parser.add_argument(
+        "--serve", action="store_true", help="show it in the browser, on this machine only; marks go straight to the series"
+    )
     parser.add_argument(
         "-o", dest="output", type=Path, metavar="FILE", help="output file, .html (default SERIES-lightbox.html)"
     )
@@ -54,10 +57,22 @@ def run(arguments: argparse.Namespace) -> int:
     output: Path = arguments.output or Path(f"{name}-lightbox.html")
     if output.suffix.lower() not in (".html", ".htm") or output.is_dir():
         raise UsageError(f"{output} is not an .html file", hint=f"write -o {renamed(output, '.html').name}")
+    if arguments.serve and arguments.output:
+        raise UsageError("-o and --serve cannot be combined", hint="leave one of them out")
     editions = options.editions_with_pictures(folder, options.condition(arguments), options.names(arguments.sort))
     if not editions:
         raise SeriesError(f"no edition of {folder} matches")
-    page = page_of(folder, editions, output, arguments.picture_width)
+    if arguments.serve:
+        return _serve(folder, editions, arguments.picture_width, as_json=arguments.json)
+    beside = pictures_folder(output)
+    page = written_page(
+        folder,
+        editions,
+        output,
+        arguments.picture_width,
+        lambda name: (beside / name).is_file(),
+        lambda name, content: write_bytes(beside / name, content),
+    )
     write_bytes(output, page)
     if arguments.json:
         console.say_json({"file": str(output), "editions": len(editions), "bytes": len(page)})
@@ -66,18 +81,27 @@ def run(arguments: argparse.Namespace) -> int:
     return 0
 
 
-def page_of(folder: Path, editions: Sequence[Edition], output: Path, picture_width: int = _USUAL_WIDTH) -> bytes:
-    """The light table of editions of a series, as it is to lie at `output`."""
-    from mothseed.report.lightbox import card_of, lightbox
+def _serve(folder: Path, editions: Sequence[Edition], width: int, *, as_json: bool) -> int:
+    """Show the light table until Ctrl-C is pressed."""
+    from mothseed.files import begin_folder, end_folder
+    from mothseed.watch.light_table import served_light_table
+    from mothseed.watch.loopback import serve
 
-    with Progress.shown("pictures") as progress:
-        progress.start(len(editions))
-        cards = [card_of(folder, edition, output, _again(folder, edition)) for edition in editions]
-        return lightbox(folder.resolve().name, cards, picture_width, progress.advance).encode("utf-8")
+    laid_out = arranged(editions)
+    places = range(len(editions))
+    addresses, addresses_of_small = [f"pictures/{place}.png" for place in places], [f"small/{place}.webp" for place in places]
 
+    def page(marked: Sequence[Edition]) -> str:
+        return light_table(folder, marked, addresses, addresses_of_small, laid_out, served=True)
 
-def _again(folder: Path, edition: Edition) -> str:
-    """The command that makes an edition again, from the series' own copy of its sketch."""
-    from mothseed.layout import SOURCE_FOLDER
-
-    return proof_command(folder / SOURCE_FOLDER / edition.sketch, edition)
+    small = begin_folder("mothseed-small-")
+    try:
+        until_interrupted(
+            serve(
+                lambda token: served_light_table(folder, editions, page, small, width, token),
+                partial(console.tell_page, as_json=as_json),
+            )
+        )
+    finally:
+        end_folder(small)
+    return 0

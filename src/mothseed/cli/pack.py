@@ -6,7 +6,7 @@ import argparse
 from pathlib import Path
 
 from mothseed.cli import console, options
-from mothseed.cli.lightbox import page_of
+from mothseed.cli.light_table import USUAL_WIDTH, pictures_folder, written_page
 from mothseed.cli.parser import command
 from mothseed.faults import SeriesError, UsageError
 from mothseed.files import renamed
@@ -45,8 +45,14 @@ def run(arguments: argparse.Namespace) -> int:
     shown = options.editions_with_pictures(folder)
     if not shown:
         raise SeriesError(f"there is no picture in {folder} to pack", hint="make some with mothseed edition")
-    page = page_of(folder, shown, folder / LIGHTBOX_NAME)
-    files = write_pack(folder, editions, output, {LIGHTBOX_NAME: page})
+    more: dict[str, bytes] = {}
+    beside = pictures_folder(Path(LIGHTBOX_NAME))
+
+    def keep(name: str, content: bytes) -> None:
+        more[(beside / name).as_posix()] = content
+
+    more[LIGHTBOX_NAME] = written_page(folder, shown, folder / LIGHTBOX_NAME, USUAL_WIDTH, lambda _name: False, keep)
+    files = write_pack(folder, editions, output, more)
     size = output.stat().st_size
     if arguments.json:
         console.say_json({"file": str(output), "files": files, "editions": len(shown), "bytes": size})

@@ -97,10 +97,7 @@ async def _page(watch: Watch, folder: Path, arguments: argparse.Namespace) -> No
         return f"{command} --guides" if wish.guides else command
 
     def told(address: str) -> None:
-        if arguments.json:
-            console.say_json_line({"page": address})
-        else:
-            console.say(f"{address}  open it in a browser; Ctrl-C ends it")
+        console.tell_page(address, as_json=arguments.json)
 
     book = None if arguments.no_daybook else Daybook.of(arguments.sketch)
     past = None if book is None else Past(book, lambda entry: take_back_command(arguments.sketch, entry.entry))

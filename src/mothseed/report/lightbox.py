@@ -1,54 +1,43 @@
-"""The light table: a series as one web page, that needs nothing but itself."""
+"""The light table: a series as a web page, to look through, mark and compare."""
 
 from __future__ import annotations
 
 import base64
 import os
-from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from functools import partial
-from io import BytesIO
 from pathlib import Path
 from typing import Any
 from urllib.parse import quote
 
+import numpy as np
+
+from mothseed.arrays import FloatArray
 from mothseed.chance.outcome import by_label
-from mothseed.report.page import thumbnail
 from mothseed.report.web import filled_page
 from mothseed.series import Edition
 from mothseed.told import told
 
-_QUALITY = 82
+_STEPS = 32_000
+"""Steps from the middle of all points to the farthest."""
 _MOST_CHOICES = 12
 """Values up to which a column can be filtered by."""
 
 
-@dataclass(frozen=True, slots=True)
-class Card:
-    """One edition as the page shows it; plain values, as JSON has them."""
+@dataclass(frozen=True, slots=True, eq=False)
+class Arranged:
+    """How the editions of a page lie to each other."""
 
-    seed: int | str
-    variant: str
-    title: str
-    picture: Path
-    address: str
-    """of the picture itself, as the page finds it, or empty"""
-    caption: str
-    mark: str
-    note: str
-    dials: dict[str, Any]
-    outcomes: dict[str, Any]
-    measures: dict[str, float]
-    palette: Sequence[tuple[str, float]]
-    history: dict[str, Any]
-    again: str
-    """the command that makes it again"""
+    points: FloatArray
+    """float64 (n, k): what looks alike lies close together; the first two are those of the map"""
+    groups: Sequence[str]
+    """of each the name of its group; empty where there are none"""
+    axes: Sequence[str]
+    """the two directions of the map, in words"""
 
 
-def card_of(folder: Path, edition: Edition, page: Path, again: str) -> Card:
-    """The card of an edition on a page that lies there; `again` is the command that makes it again."""
-    picture = folder / edition.file
+def row_of(edition: Edition, address: str, again: str) -> dict[str, Any]:
+    """An edition as a page has it, as plain values: the address of its picture, and the command that makes it again."""
     values = by_label(edition.outcomes)
     came = {label: told(value) if isinstance(value, list) else value for label, value in values.items()}
     history: dict[str, Any] = {
@@ -58,26 +47,25 @@ def card_of(folder: Path, edition: Edition, page: Path, again: str) -> Card:
         "left out": ", ".join(edition.without),
         "fingerprint": edition.fingerprint,
     }
-    return Card(
-        seed=edition.seed,
-        variant=edition.variant,
-        title=edition.title,
-        picture=picture,
-        address=_address(picture, page),
-        caption=", ".join(dict.fromkeys(map(told, came.values()))),
-        mark=edition.mark,
-        note=edition.note,
-        dials=edition.dials,
-        outcomes=came,
-        measures=edition.measures,
-        palette=edition.palette,
-        history={name: value for name, value in history.items() if value},
-        again=again,
-    )
+    return {
+        "seed": edition.seed,
+        "variant": edition.variant,
+        "title": edition.title,
+        "file": address,
+        "caption": ", ".join(dict.fromkeys(map(told, came.values()))),
+        "mark": edition.mark,
+        "note": edition.note,
+        "dials": edition.dials,
+        "outcomes": came,
+        "measures": edition.measures,
+        "palette": edition.palette,
+        "history": {name: value for name, value in history.items() if value},
+        "again": again,
+    }
 
 
-def _address(picture: Path, page: Path) -> str:
-    """How the page finds a picture: relative to itself, so that both can be moved together."""
+def address_of(picture: Path, page: Path) -> str:
+    """How a page that lies there finds a picture: relative to itself, so that both can be moved together, or not at all."""
     try:
         relative = os.path.relpath(picture.resolve(), page.resolve().parent)
     except ValueError:  # on another drive
@@ -85,79 +73,74 @@ def _address(picture: Path, page: Path) -> str:
     return quote(Path(relative).as_posix())
 
 
-def lightbox(series: str, cards: Sequence[Card], width: int, done: Callable[[int], None]) -> str:
-    """The page of a series: an HTML document with pictures that many pixels wide in it.
+def lightbox(
+    series: str, rows: Sequence[dict[str, Any]], small: Iterable[str], aspect: float, arranged: Arranged | None, *, served: bool
+) -> str:
+    """The page of a series: an HTML document. `small` are addresses of small pictures, `aspect` is their height over their
+    width; where the page is `served`, marks are sent to whoever serves it.
 
-    `done` is told of each picture that is in it. All words of the series are put in as text, never as markup.
+    All words of the series are put in as text, never as markup.
     """
-    rows = []
-    with ThreadPoolExecutor() as pool:
-        for place, (card, small) in enumerate(zip(cards, pool.map(partial(_thumbnail, width=width), cards), strict=True)):
-            address, size = small
-            rows.append(_row(card, place, address, size))
-            done(1)
     marks_file = f"{series}-marks.json"
+    editions = [{**row, "order": place, "small": address} for place, (row, address) in enumerate(zip(rows, small, strict=True))]
+    if arranged:
+        spread = np.maximum(np.ptp(arranged.points[:, :2], axis=0), 1e-12)
+        places = ((arranged.points[:, :2] - arranged.points[:, :2].min(axis=0)) / spread).round(4).tolist()
+        groups = arranged.groups or [""] * len(editions)
+        editions = [{**row, "place": place, "group": group} for row, place, group in zip(editions, places, groups, strict=True)]
+    filters = _filters(editions)
     data = {
         "series": series,
         "marks_file": marks_file,
-        "editions": rows,
-        "sortable": _sortable(rows),
-        "filters": _filters(rows),
+        "served": served,
+        "editions": editions,
+        "aspect": round(aspect, 4),
+        "sortable": _sortable(editions),
+        "filters": filters,
+        "grouped": [*["group"] * bool(arranged and arranged.groups), *filters],
+        "points": _points(arranged),
+        "axes": list(arranged.axes) if arranged else [],
     }
     return filled_page("lightbox.html", series=series, marks_file=marks_file, data=data)
 
 
-def _row(card: Card, place: int, thumbnail: str, size: tuple[int, int]) -> dict[str, Any]:
-    return {
-        "seed": card.seed,
-        "variant": card.variant,
-        "title": card.title,
-        "order": place,
-        "thumbnail": thumbnail,
-        "width": size[0],
-        "height": size[1],
-        "file": card.address,
-        "caption": card.caption,
-        "mark": card.mark,
-        "note": card.note,
-        "dials": card.dials,
-        "outcomes": card.outcomes,
-        "measures": card.measures,
-        "values": {**card.measures, **card.dials, **card.outcomes, **({"variant": card.variant} if card.variant else {})},
-        "palette": card.palette,
-        "history": card.history,
-        "again": card.again,
-    }
-
-
-def _thumbnail(card: Card, width: int) -> tuple[str, tuple[int, int]]:
-    """A picture as an address that holds all of it, and its size."""
-    image = thumbnail(card.picture, (width, 4 * width))
-    buffer = BytesIO()
-    image.save(buffer, format="WEBP", quality=_QUALITY, method=4)
-    return "data:image/webp;base64," + base64.b64encode(buffer.getvalue()).decode("ascii"), image.size
+def _points(arranged: Arranged | None) -> dict[str, Any] | None:
+    """Points in steps, as few bytes as tell them apart: 16-bit whole numbers, little-endian, in Base64 (RFC 4648)."""
+    if arranged is None:
+        return None
+    largest = max(float(np.abs(arranged.points).max()), 1e-12)
+    steps = np.round(arranged.points / largest * _STEPS).astype("<i2")
+    return {"width": steps.shape[1], "values": base64.b64encode(steps.tobytes()).decode("ascii")}
 
 
 def _sortable(rows: Sequence[dict[str, Any]]) -> list[str]:
     """The columns of numbers that are not the same in all editions."""
-    names = dict.fromkeys(name for row in rows for name in row["values"])
-    return [name for name in names if len(_distinct(rows, name)) > 1 and all(map(_is_number, _distinct(rows, name)))]
+    columns = _columns(rows, ("measures", "dials", "outcomes"))
+    return [name for name, values in columns.items() if len(values) > 1 and all(map(_is_number, values))]
 
 
 def _filters(rows: Sequence[dict[str, Any]]) -> dict[str, list[Any]]:
     """The dials and outcomes that have several, but not many, values."""
-    names = dict.fromkeys(name for row in rows for name in row["values"] if name not in row["measures"])
-    choices = {name: _distinct(rows, name) for name in names}
+    choices = _columns(rows, ("dials", "outcomes"))
+    variants = list(dict.fromkeys(row["variant"] for row in rows if row["variant"]))
     return {
         name: sorted(values, key=lambda value: (not _is_number(value), value if _is_number(value) else str(value)))
-        for name, values in choices.items()
+        for name, values in {**choices, "variant": variants}.items()
         if 2 <= len(values) <= _MOST_CHOICES
     }
 
 
-def _distinct(rows: Sequence[dict[str, Any]], name: str) -> list[Any]:
-    values = (row["values"].get(name) for row in rows)
-    return list({repr(value): value for value in values if value is not None}.values())
+def _columns(rows: Sequence[dict[str, Any]], parts: Sequence[str]) -> dict[str, list[Any]]:
+    """The different values of what some parts of the rows have, by its name; where two have the same the later one counts."""
+    found: dict[str, dict[str, Any]] = {}
+    for part in parts:
+        own: dict[str, dict[str, Any]] = {}
+        for row in rows:
+            for name, value in row[part].items():
+                if value is not None:
+                    own.setdefault(name, {})[repr(value)] = value
+        found |= own
+    return {name: list(values.values()) for name, values in found.items()}
 
 
 def _is_number(value: object) -> bool:

@@ -50,9 +50,14 @@ def read_marks(path: Path) -> list[Marked]:
         raise MissingFileError(f"{path} cannot be read: {fault.strerror}") from None
     except RecordError as fault:
         raise UsageError(f"{path} cannot be read: {fault}", hint="save it anew from the light table") from None
-    entries = found.get("marks") if isinstance(found, dict) else None
+    return marks_in(found, path)
+
+
+def marks_in(plain: object, source: Path) -> list[Marked]:
+    """The same in the plain values of such a file, which came from `source`."""
+    entries = plain.get("marks") if isinstance(plain, dict) else None
     if not isinstance(entries, list):
-        raise UsageError(f'{path} has no list of "marks"', hint="save it anew from the light table")
+        raise UsageError(f'{source} has no list of "marks"', hint="save it anew from the light table")
     marks: list[Marked] = []
     faults: list[str] = []
     for place, entry in enumerate(entries):
@@ -61,7 +66,7 @@ def read_marks(path: Path) -> list[Marked]:
         except FieldError as fault:
             faults.append(fault.told_as(f"marks[{place}].{fault.field}" if fault.field else f"marks[{place}]"))
     if faults:
-        raise ManyFaultsError(path, faults, most=_MOST_FAULTS, hint="nothing was changed")
+        raise ManyFaultsError(source, faults, most=_MOST_FAULTS, hint="nothing was changed")
     return marks
 
 

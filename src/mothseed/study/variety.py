@@ -12,10 +12,11 @@ from mothseed.arrays import FloatArray
 from mothseed.measure import appearances
 from mothseed.series import Edition
 from mothseed.study.aspects import Aspects, aspects_of
-from mothseed.study.distinctions import Columns, Direction, directions_explained
+from mothseed.study.distinctions import Direction
 from mothseed.study.families import Recoloured, recoloured
-from mothseed.study.groupings import Cluster, groups_of
-from mothseed.study.neighbours import SingleArray, likeness, neighbours
+from mothseed.study.groupings import Cluster
+from mothseed.study.laid_out import lay_out
+from mothseed.study.neighbours import likeness, neighbours
 from mothseed.study.twins import Twins, twins_among
 
 _OUTLYING = 3.5
@@ -29,7 +30,6 @@ _NO_DISTANCE = 0.1
 _LEAST_REACH = 0.5
 """Distance below which nothing stands out, however near to each other the others are: half of what makes two half alike."""
 _NEAR = 5
-_DIMENSIONS = 12
 _FEWEST_ALIKE, _OFTEN_ALIKE = 5.0, 0.5
 """Pairs that have to be alike, or their part of all pairs, for kinds to be counted."""
 
@@ -70,16 +70,15 @@ def variety(editions: Sequence[Edition]) -> Variety:
 
     The score is one over how alike two editions are on average, those of a pair never the same one: the unbiased form of the
     diversity of order 2 of Leinster and Cobbold, "Measuring diversity: the importance of species similarity", 2012, which does
-    not grow with the number of editions. How alike two are follows from the distance of their aspects. Groups are found by
-    k-means along the twelve directions in which most varies; the map is of the first two (principal components).
+    not grow with the number of editions. How alike two are follows from the distance of their aspects. The map is of the first
+    two directions along which they are laid out.
     """
     looks = appearances([edition.appearance for edition in editions])
     close = neighbours(looks)
     own = close.distances[:, 0] if close.distances.size else np.zeros(len(editions))
     usual = float(np.median(own))
     aspects = aspects_of(editions)
-    scores, parts = _principal(aspects.places)
-    columns = Columns.of(editions)
+    laid_out = lay_out(editions, aspects)
     score, no_two_alike = _kinds(likeness(aspects.places))
     return Variety(
         score=score,
@@ -88,9 +87,9 @@ def variety(editions: Sequence[Edition]) -> Variety:
         twins=twins_among(editions, looks, close, usual),
         recoloured=recoloured(editions, looks),
         outliers=_outliers(aspects),
-        groups=groups_of(columns, scores),
-        places=scores[:, :2],
-        axes=directions_explained(columns, scores[:, :2], parts[:2]),
+        groups=laid_out.groups,
+        places=laid_out.points[:, :2],
+        axes=laid_out.axes,
     )
 
 
@@ -109,18 +108,6 @@ def _kinds(alike_to_others: FloatArray) -> tuple[float, bool]:
     if alike >= min(_FEWEST_ALIKE, _OFTEN_ALIKE * pairs) and pairs <= count * alike:
         return pairs / alike, False
     return min(max(pairs / (alike + 2 + 2 * math.sqrt(alike + 1)), 1.0), count), True
-
-
-def _principal(places: SingleArray) -> tuple[FloatArray, FloatArray]:
-    """Places along the directions in which most varies, float64 (n, 12), and the part of all that varies along each, (12,)."""
-    centred = (places - places.mean(axis=0)).astype(np.float64)
-    powers, directions = np.linalg.eigh(centred.T @ centred)
-    order = np.argsort(powers)[::-1][:_DIMENSIONS]
-    chosen = directions[:, order]
-    # Either way along a direction is as good: the one in which more becomes larger is taken.
-    chosen *= np.where(chosen.sum(axis=0) < 0, -1.0, 1.0)
-    total = max(float(powers.sum()), 1e-300)
-    return centred @ chosen, np.maximum(powers[order], 0.0) / total
 
 
 def _outliers(aspects: Aspects) -> tuple[Outlier, ...]:

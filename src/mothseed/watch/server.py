@@ -6,46 +6,35 @@ What comes of the sketch is sent as server-sent events (WHATWG HTML, section 9.2
 from __future__ import annotations
 
 import asyncio
-import secrets
-import socket
 from collections import deque
 from collections.abc import AsyncIterator, Callable
 from contextlib import aclosing
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
-from urllib.parse import urlsplit
 
-import uvicorn
 from sse_starlette import EventSourceResponse, ServerSentEvent
 from starlette.applications import Starlette
 from starlette.exceptions import HTTPException
-from starlette.middleware import Middleware
-from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.requests import Request
 from starlette.responses import FileResponse, HTMLResponse, JSONResponse, Response
-from starlette.routing import Mount, Route
+from starlette.routing import Route
 
 from mothseed.faults import MothSeedError
-from mothseed.records import as_json, as_record, from_json
+from mothseed.records import as_json, as_record
 from mothseed.report.web import filled_page
 from mothseed.told import writable
+from mothseed.watch.loopback import HEADERS, application_of, posted, serve
 from mothseed.watch.past import Past
 from mothseed.watch.press import Kept
 from mothseed.watch.result import Shown
 from mothseed.watch.watch import Begun, Event, Further, Watch
 from mothseed.watch.wish import Wish
 
-_HERE = "127.0.0.1"
 _KEPT = 60
 """Pictures that are kept for the page; older ones are let go."""
 _LARGEST_WISH = 100_000
 """Bytes of what is wished for."""
-_POLICY = (
-    "default-src 'none'; img-src 'self' blob: data:; connect-src 'self'; style-src 'unsafe-inline'; "
-    "script-src 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
-)
-_HEADERS = {"Content-Security-Policy": _POLICY, "Referrer-Policy": "no-referrer", "Cache-Control": "no-store"}
 
 Again = Callable[[Wish], str]
 """The command line that makes the picture of a wish."""
@@ -59,61 +48,42 @@ async def serve_page(
     The page is found at an address that nobody can guess, from this machine only. `folder` holds the pictures, `past` is what
     was drawn before.
     """
-    token = secrets.token_urlsafe(16)
-    server = uvicorn.Server(
-        uvicorn.Config(
-            page_of(watch, sketch, folder, again, token, past), log_config=None, access_log=False, timeout_graceful_shutdown=1
-        )
-    )
-    with socket.socket() as listener:
-        listener.bind((_HERE, 0))
-        listener.listen()  # from here on whoever opens the page is kept waiting rather than sent away
-        told(f"http://{_HERE}:{listener.getsockname()[1]}/{token}/")
-        work = [asyncio.create_task(watch.run(strip=True)), asyncio.create_task(_letting_go(watch))]
-        serving = asyncio.create_task(server.serve(sockets=[listener]))
-        try:
-            done, _ = await asyncio.wait([serving, *work], return_when=asyncio.FIRST_COMPLETED)
-            for task in done:
-                task.result()
-        finally:
-            server.should_exit = True
-            for task in work:
-                task.cancel()
-            await asyncio.gather(serving, *work, return_exceptions=True)
+    work = [watch.run(strip=True), _letting_go(watch)]
+    await serve(lambda token: page_of(watch, sketch, folder, again, token, past), told, work)
 
 
 def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str, past: Past | None = None) -> Starlette:
     """The page as an ASGI application."""
 
     async def page(_request: Request) -> Response:
-        return HTMLResponse(filled_page("watch.html", sketch=sketch), headers=_HEADERS)
+        return HTMLResponse(filled_page("watch.html", sketch=sketch), headers=HEADERS)
 
     async def picture(request: Request) -> Response:
         file = folder / f"{request.path_params['number']}.png"
         if not file.is_file():
             raise HTTPException(404)
-        return FileResponse(file, headers=_HEADERS)
+        return FileResponse(file, headers=HEADERS)
 
     async def daybook(_request: Request) -> Response:
         told = await asyncio.to_thread(past.as_plain) if past else []
-        return Response(as_json(told), media_type="application/json", headers=_HEADERS)
+        return Response(as_json(told), media_type="application/json", headers=HEADERS)
 
     async def earlier_picture(request: Request) -> Response:
         file = past.picture(request.path_params["number"]) if past else None
         if file is None:
             raise HTTPException(404)
-        return FileResponse(file, headers=_HEADERS)
+        return FileResponse(file, headers=HEADERS)
 
     async def wish(request: Request) -> Response:
         try:
-            watch.want(Wish.from_plain(await _posted(request)))
+            watch.want(Wish.from_plain(await posted(request, _LARGEST_WISH)))
         except (MothSeedError, ValueError, OverflowError, RecursionError) as fault:
             return JSONResponse({"message": writable(str(fault))}, 400)
         return Response(status_code=204)
 
     async def point(request: Request) -> Response:
         try:
-            asked = as_record(await _posted(request), _Point)
+            asked = as_record(await posted(request, _LARGEST_WISH), _Point)
         except (ValueError, OverflowError, RecursionError) as fault:
             return JSONResponse({"message": writable(str(fault))}, 400)
         if not (0 <= asked.across <= 1 and 0 <= asked.down <= 1):
@@ -123,7 +93,7 @@ def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str, p
 
     async def settings(request: Request) -> Response:
         try:
-            named = as_record(await _posted(request), _Named)
+            named = as_record(await posted(request, _LARGEST_WISH), _Named)
             file = await asyncio.to_thread(watch.keep_settings, named.name)
         except (MothSeedError, ValueError, OverflowError, RecursionError) as fault:
             return JSONResponse({"message": writable(str(fault))}, 400)
@@ -135,7 +105,7 @@ def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str, p
                 async for event in all_events:
                     yield _sent(event, again)
 
-        return EventSourceResponse(sent(), headers=_HEADERS)
+        return EventSourceResponse(sent(), headers=HEADERS)
 
     routes = [
         Route("/", page),
@@ -147,9 +117,7 @@ def page_of(watch: Watch, sketch: str, folder: Path, again: Again, token: str, p
         Route("/settings", settings, methods=["POST"]),
         Route("/pictures/{number:int}.png", picture),
     ]
-    # A page elsewhere could have its own name lead to this machine; only the machine's own names are answered.
-    guard = Middleware(TrustedHostMiddleware, allowed_hosts=[_HERE, "localhost"])
-    return Starlette(routes=[Mount(f"/{token}", routes=routes)], middleware=[guard])
+    return application_of(token, routes)
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,19 +133,6 @@ class _Named:
     """The name that the dials of the picture are to be kept by."""
 
     name: str
-
-
-async def _posted(request: Request) -> object:
-    """What the page posted, from JSON; raises ValueError and RecursionError for what is none."""
-    origin = request.headers.get("origin", "")
-    if origin and urlsplit(origin).netloc != request.headers.get("host"):
-        raise HTTPException(403, "this page is no page of mine")
-    body = b""
-    async for piece in request.stream():
-        body += piece
-        if len(body) > _LARGEST_WISH:
-            raise HTTPException(413, "a wish is shorter")
-    return from_json(body)
 
 
 async def _letting_go(watch: Watch) -> None:

@@ -1,0 +1,63 @@
+"""The pictures of editions made small for a page: in the page itself, or in files beside it."""
+
+from __future__ import annotations
+
+import base64
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from functools import partial
+from io import BytesIO
+from pathlib import Path
+from urllib.parse import quote
+
+from mothseed.report.page import thumbnail
+from mothseed.series import Edition
+
+_QUALITY = 82
+
+
+def small_picture(file: Path, width: int) -> bytes:
+    """A picture at most that many pixels wide, as WebP; raises PictureError where it is none."""
+    image = thumbnail(file, (width, 4 * width))
+    buffer = BytesIO()
+    image.save(buffer, format="WEBP", quality=_QUALITY, method=4)
+    return buffer.getvalue()
+
+
+def small_name(edition: Edition, width: int) -> str:
+    """What the small picture of an edition is called: it has another name once its pixels are others."""
+    return f"{Path(edition.file).stem}-{edition.pixel_hash[:12]}-{width}.webp"
+
+
+def pictures_inside(folder: Path, editions: Iterable[Edition], width: int) -> Iterator[str]:
+    """Addresses that hold all of a small picture, for a page that needs nothing but itself."""
+    with ThreadPoolExecutor() as pool:
+        for content in pool.map(partial(_small, folder, width), editions):
+            yield "data:image/webp;base64," + base64.b64encode(content).decode("ascii")
+
+
+def pictures_beside(
+    folder: Path,
+    editions: Iterable[Edition],
+    width: int,
+    name: str,
+    there: Callable[[str], bool],
+    keep: Callable[[str, bytes], None],
+) -> Iterator[str]:
+    """Addresses of small pictures in a folder of that name beside the page; those that are not `there` yet are made and handed
+    to `keep`, by their names.
+    """
+
+    def made(edition: Edition) -> tuple[str, bytes | None]:
+        file = small_name(edition, width)
+        return file, None if there(file) else _small(folder, width, edition)
+
+    with ThreadPoolExecutor() as pool:
+        for file, content in pool.map(made, editions):
+            if content is not None:
+                keep(file, content)
+            yield f"{quote(name)}/{quote(file)}"
+
+
+def _small(folder: Path, width: int, edition: Edition) -> bytes:
+    return small_picture(folder / edition.file, width)

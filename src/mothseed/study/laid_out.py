@@ -1,0 +1,48 @@
+"""How editions lie to each other by all that is known of their looks: along a few directions, and in groups."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from mothseed.arrays import FloatArray
+from mothseed.series import Edition
+from mothseed.study.aspects import Aspects
+from mothseed.study.distinctions import Columns, Direction, directions_explained
+from mothseed.study.groupings import Cluster, groups_of
+from mothseed.study.neighbours import SingleArray
+
+_DIMENSIONS = 12
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class LaidOut:
+    """Editions as points, of which those that look alike lie close together."""
+
+    points: FloatArray
+    """float64 (n, 12 or fewer): along the directions in which most varies, the first the most (principal components)"""
+    groups: tuple[Cluster, ...]
+    """none where they do not fall into groups"""
+    axes: tuple[Direction, ...]
+    """the first two directions, in words"""
+
+
+def lay_out(editions: Sequence[Edition], aspects: Aspects) -> LaidOut:
+    """How some editions lie to each other; `aspects` are theirs. Groups are found by k-means along all of the directions."""
+    points, parts = _principal(aspects.places)
+    columns = Columns.of(editions)
+    return LaidOut(points, groups_of(columns, points), directions_explained(columns, points[:, :2], parts[:2]))
+
+
+def _principal(places: SingleArray) -> tuple[FloatArray, FloatArray]:
+    """Places along the directions in which most varies, float64 (n, 12), and the part of all that varies along each, (12,)."""
+    centred = (places - places.mean(axis=0)).astype(np.float64)
+    powers, directions = np.linalg.eigh(centred.T @ centred)
+    order = np.argsort(powers)[::-1][:_DIMENSIONS]
+    chosen = directions[:, order]
+    # Either way along a direction is as good: the one in which more becomes larger is taken.
+    chosen *= np.where(chosen.sum(axis=0) < 0, -1.0, 1.0)
+    total = max(float(powers.sum()), 1e-300)
+    return centred @ chosen, np.maximum(powers[order], 0.0) / total

@@ -1,0 +1,75 @@
+"""Pages for this machine alone: a server at an address that nobody can guess, which pages elsewhere cannot use."""
+
+from __future__ import annotations
+
+import asyncio
+import secrets
+import socket
+from collections.abc import Callable, Coroutine, Sequence
+from typing import Any
+from urllib.parse import urlsplit
+
+import uvicorn
+from starlette.applications import Starlette
+from starlette.exceptions import HTTPException
+from starlette.middleware import Middleware
+from starlette.middleware.trustedhost import TrustedHostMiddleware
+from starlette.requests import Request
+from starlette.routing import BaseRoute, Mount
+
+from mothseed.records import from_json
+
+_HERE = "127.0.0.1"
+_POLICY = (
+    "default-src 'none'; img-src 'self' blob: data:; connect-src 'self'; style-src 'unsafe-inline'; "
+    "script-src 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
+)
+HEADERS = {"Content-Security-Policy": _POLICY, "Referrer-Policy": "no-referrer", "Cache-Control": "no-store"}
+"""What goes with every answer."""
+
+
+async def serve(
+    application: Callable[[str], Starlette], told: Callable[[str], None], work: Sequence[Coroutine[Any, Any, None]] = ()
+) -> None:
+    """Serve the application of a secret, and do some work meanwhile, until the program is to end or some work has ended.
+
+    `told` is given the page's address once it can be opened.
+    """
+    token = secrets.token_urlsafe(16)
+    config = uvicorn.Config(application(token), log_config=None, access_log=False, timeout_graceful_shutdown=1)
+    server = uvicorn.Server(config)
+    with socket.socket() as listener:
+        listener.bind((_HERE, 0))
+        listener.listen()  # from here on whoever opens the page is kept waiting rather than sent away
+        told(f"http://{_HERE}:{listener.getsockname()[1]}/{token}/")
+        tasks = [asyncio.create_task(each) for each in work]
+        serving = asyncio.create_task(server.serve(sockets=[listener]))
+        try:
+            done, _ = await asyncio.wait([serving, *tasks], return_when=asyncio.FIRST_COMPLETED)
+            for task in done:
+                task.result()
+        finally:
+            server.should_exit = True
+            for task in tasks:
+                task.cancel()
+            await asyncio.gather(serving, *tasks, return_exceptions=True)
+
+
+def application_of(token: str, routes: Sequence[BaseRoute]) -> Starlette:
+    """An application whose routes are found below a secret."""
+    # A page elsewhere could have its own name lead to this machine; only the machine's own names are answered.
+    guard = Middleware(TrustedHostMiddleware, allowed_hosts=[_HERE, "localhost"])
+    return Starlette(routes=[Mount(f"/{token}", routes=routes)], middleware=[guard])
+
+
+async def posted(request: Request, most: int) -> object:
+    """What the page posted, from JSON of at most so many bytes; raises ValueError and RecursionError for what is none."""
+    origin = request.headers.get("origin", "")
+    if origin and urlsplit(origin).netloc != request.headers.get("host"):
+        raise HTTPException(403, "this page is no page of mine")
+    body = b""
+    async for piece in request.stream():
+        body += piece
+        if len(body) > most:
+            raise HTTPException(413, "that is too much at once")
+    return from_json(body)
