@@ -7,6 +7,7 @@ import time
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -19,6 +20,7 @@ from mothseed.faults import SeriesError, UsageError
 if TYPE_CHECKING:
     from mothseed.series import Crew, Edition, Limits, Request, Summary
     from mothseed.series.other_forms import Form
+    from mothseed.watch.making import Making
 
 EXAMPLE = "mothseed edition specimen.py --seeds 1-24,40,lamp -o moths"
 
@@ -54,6 +56,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     )
     options.add_rounding(parser)
     options.add_jobs(parser)
+    parser.add_argument("--page", action="store_true", help="show the wall as it fills in the browser, on this machine only")
     parser.add_argument(
         "--time-limit",
         type=options.positive,
@@ -97,7 +100,10 @@ def run(arguments: argparse.Namespace) -> int:
         what = f"prints of {arguments.sketch} in {request.folder}" if of_series else str(request.folder)
         return _say_due(request, what, as_json=arguments.json)
     started = time.perf_counter()
-    summary = make_with_progress(request, arguments.jobs, _limits(arguments), arguments.cluster)
+    with _page(request, asked=arguments.page, as_json=arguments.json) as making:
+        summary = make_with_progress(request, arguments.jobs, _limits(arguments), arguments.cluster, making)
+        if making:
+            making.words = _summary_words(summary)
     seconds = time.perf_counter() - started
     sheet = None if summary.left else write_contact_sheet(request.folder, asked.title, asked.caption)
     status = INTERRUPTED if summary.left else 1 if summary.failed else 0
@@ -244,16 +250,41 @@ def _say_due(request: Request, what: str, *, as_json: bool) -> int:
 def say_summary(folder: Path, summary: Summary, seconds: float) -> None:
     """One line on what a run did and how fast."""
     done = summary.made + len(summary.failed)
+    rate = f", {done / seconds:.1f} a second" if done else ""
+    console.say(f"{folder}: {_summary_words(summary)}; {seconds:.1f} s{rate}")
+
+
+def _summary_words(summary: Summary) -> str:
     parts = [f"{summary.made} made"]
     if summary.kept:
         parts.append(f"{summary.kept} there already")
     if summary.failed:
         parts.append(f"{len(summary.failed)} failed")
-    rate = f", {done / seconds:.1f} a second" if done else ""
-    console.say(f"{folder}: {', '.join(parts)}; {seconds:.1f} s{rate}")
+    if summary.left:
+        parts.append(f"{summary.left} left to make")
+    return ", ".join(parts)
 
 
-def make_with_progress(request: Request, jobs: int | None, limits: Limits | None = None, cluster: str | None = None) -> Summary:
+@contextmanager
+def _page(request: Request, *, asked: bool, as_json: bool) -> Iterator[Making | None]:
+    """What a page shows of how the series is made, where one is asked for."""
+    if not asked:
+        yield None
+        return
+    from mothseed.watch.making import Making, shown_while_made
+
+    making, artwork = Making(request.folder), request.sketch.artwork
+    with shown_while_made(making, artwork.height / artwork.width, partial(console.tell_page, as_json=as_json)):
+        yield making
+
+
+def make_with_progress(
+    request: Request,
+    jobs: int | None,
+    limits: Limits | None = None,
+    cluster: str | None = None,
+    making: Making | None = None,
+) -> Summary:
     """Make a series, showing how far it is where somebody is watching; Ctrl-C lets what is being made come to its end."""
     from mothseed.making import prepare_kernels
     from mothseed.series import Watcher, make_series
@@ -268,12 +299,16 @@ def make_with_progress(request: Request, jobs: int | None, limits: Limits | None
                 if total:
                     prepare_kernels()
                 progress.start(total)
+                if making:
+                    making.total = total
 
             def damaged(self, words: list[str]) -> None:
                 options.tell_damaged(request.folder, words)
 
             def done(self, editions: list[Edition]) -> None:
                 progress.advance(len(editions), sum(edition.failed for edition in editions))
+                if making:
+                    making.add(editions, progress.words)
                 for trouble in dict.fromkeys(trouble for edition in editions for trouble in edition.troubles):
                     if trouble not in told:
                         told.add(trouble)

@@ -77,13 +77,18 @@ class Progress:
     def _rate(self) -> float:
         return self._done / max(time.monotonic() - self._started, 1e-9)
 
+    @property
+    def words(self) -> str:
+        """How far it is: "116 of 200, 2 failed, 11.5 a second, about 7 s left"."""
+        failed = f", {self._failed} failed" if self._failed else ""
+        left = (self._total - self._done) / max(self._rate, 1e-9)
+        return f"{self._done:,} of {self._total:,}{failed}, {self._rate:.1f} a second, about {_duration(left)} left"
+
     def _show(self) -> None:
         now = time.monotonic()
         if now - self._last_line >= console.SECONDS_BETWEEN_LINES:
             self._last_line = now
-            failed = f", {self._failed} failed" if self._failed else ""
-            left = (self._total - self._done) / max(self._rate, 1e-9)
-            console.note(f"{self._done} of {self._total}{failed}, {self._rate:.1f} a second, about {_duration(left)} left")
+            console.note(self.words)
 
 
 def _duration(seconds: float) -> str:

@@ -24,13 +24,13 @@ _POLICY = (
     "default-src 'none'; img-src 'self' blob: data:; connect-src 'self'; style-src 'unsafe-inline'; "
     "script-src 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
 )
+Told = Callable[[str], None]
+"""Is given the address of a page."""
 HEADERS = {"Content-Security-Policy": _POLICY, "Referrer-Policy": "no-referrer", "Cache-Control": "no-store"}
 """What goes with every answer."""
 
 
-async def serve(
-    application: Callable[[str], Starlette], told: Callable[[str], None], work: Sequence[Coroutine[Any, Any, None]] = ()
-) -> None:
+async def serve(application: Callable[[str], Starlette], told: Told, work: Sequence[Coroutine[Any, Any, None]] = ()) -> None:
     """Serve the application of a secret, and do some work meanwhile, until the program is to end or some work has ended.
 
     `told` is given the page's address once it can be opened.

@@ -1,0 +1,153 @@
+"""The page of a series that is being made: the wall as it fills, how far it is, and what failed."""
+
+from __future__ import annotations
+
+import asyncio
+import threading
+import time
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from starlette.applications import Starlette
+from starlette.exceptions import HTTPException
+from starlette.requests import Request
+from starlette.responses import FileResponse, HTMLResponse, JSONResponse, Response
+from starlette.routing import Route
+
+from mothseed.faults import PictureError
+from mothseed.report.small_pictures import small_picture
+from mothseed.report.web import filled_page
+from mothseed.series import Edition
+from mothseed.series.pictures import ordinary_status
+from mothseed.watch.loopback import HEADERS, Told, application_of, serve
+
+_WIDTH = 320
+_AT_ONCE = 200
+"""Editions that the page is told of at once."""
+_LEFT_TO_SEE = 3.0
+"""Seconds that a page which was open has to be told of the end, and to be given its last pictures."""
+_QUIET = 0.4
+"""Seconds without a question after which it has them."""
+
+
+@dataclass(slots=True)
+class Making:
+    """How far a series is; written by who makes it, and read by who shows it."""
+
+    folder: Path
+    total: int = 0
+    made: list[tuple[str, str]] = field(default_factory=list)
+    """the title and the file of each"""
+    failed: list[str] = field(default_factory=list)
+    words: str = "starting"
+    """how far it is, or what came of it"""
+    finished: bool = False
+    seen: threading.Event = field(default_factory=threading.Event)
+    """set once a page that is open knows of the end"""
+    asked: float = -1e9
+    """when a page asked for anything last"""
+
+    def add(self, editions: Sequence[Edition], words: str) -> None:
+        """These are done, and so far it is."""
+        self.made += [(edition.title, edition.file) for edition in editions if not edition.failed]
+        self.failed += [f"seed {edition.title}: {edition.error}" for edition in editions if edition.failed]
+        self.words = words
+
+    def state(self, made: int, failed: int) -> dict[str, Any]:
+        """What is new to a page that knows of so many."""
+        self.asked = time.monotonic()
+        new = [title for title, _ in self.made[made : made + _AT_ONCE]]
+        more = made + len(new) < len(self.made)
+        finished = self.finished and not more
+        if finished:
+            self.seen.set()
+        return {
+            "total": self.total,
+            "done": len(self.made) + len(self.failed),
+            "made": new,
+            "failed": self.failed[failed:],
+            "told": self.words,
+            "more": more,
+            "finished": finished,
+        }
+
+
+@contextmanager
+def shown_while_made(making: Making, aspect: float, told: Told) -> Iterator[None]:
+    """Show how a series is made meanwhile; `told` is given the address of the page, `aspect` is the pictures' height over their
+    width.
+
+    The page is served by a thread of its own: whoever makes the series goes on as without it.
+    """
+    loop = asyncio.new_event_loop()
+    ended = asyncio.Event()
+
+    async def until_ended() -> None:
+        await ended.wait()
+
+    def run() -> None:
+        asyncio.set_event_loop(loop)
+        loop.run_until_complete(serve(lambda token: page_of_making(making, aspect, token), told, [until_ended()]))
+        loop.close()
+
+    thread = threading.Thread(target=run, daemon=True)
+    thread.start()
+    try:
+        yield
+        making.finished = True
+        end = time.monotonic() + _LEFT_TO_SEE
+        if time.monotonic() - making.asked < _LEFT_TO_SEE:
+            making.seen.wait(_LEFT_TO_SEE)
+        while time.monotonic() - making.asked < _QUIET and time.monotonic() < end:
+            time.sleep(_QUIET / 4)
+    finally:
+        loop.call_soon_threadsafe(ended.set)
+        thread.join(_LEFT_TO_SEE)
+
+
+def page_of_making(making: Making, aspect: float, token: str) -> Starlette:
+    """The page as an ASGI application below a secret."""
+
+    def file_of(request: Request) -> Path:
+        making.asked = time.monotonic()
+        place: int = request.path_params["place"]
+        if not place < len(making.made):
+            raise HTTPException(404)
+        file = making.folder / making.made[place][1]
+        if ordinary_status(file) is None:
+            raise HTTPException(404)
+        return file
+
+    async def document(_request: Request) -> Response:
+        name, command = making.folder.resolve().name, f"mothseed lightbox {making.folder} --serve"
+        page = filled_page("making.html", series=name, command=command, aspect=aspect)
+        return HTMLResponse(page, headers=HEADERS)
+
+    async def state(request: Request) -> Response:
+        try:
+            made, failed = (max(int(request.query_params.get(name, "0")), 0) for name in ("made", "failed"))
+        except ValueError:
+            raise HTTPException(400) from None
+        return JSONResponse(making.state(made, failed), headers=HEADERS)
+
+    async def picture(request: Request) -> Response:
+        return FileResponse(file_of(request), headers=HEADERS)
+
+    async def small(request: Request) -> Response:
+        try:
+            content = await asyncio.to_thread(small_picture, file_of(request), _WIDTH)
+        except PictureError:
+            raise HTTPException(404) from None
+        kept = {**HEADERS, "Cache-Control": "private, max-age=3600"}
+        return Response(content, media_type="image/webp", headers=kept)
+
+    routes = [
+        Route("/", document),
+        Route("/state", state),
+        Route("/pictures/{place:int}.png", picture),
+        Route("/small/{place:int}.webp", small),
+    ]
+    return application_of(token, routes)
