@@ -70,7 +70,7 @@ class Slow(Executor):
 
 def crew_of(executor: Slow, last: int, milliseconds: float = 1.0) -> Crew:
     executor.last = last
-    return Crew(2, lambda _workers: nullcontext(executor), lambda jobs: [edition(each, milliseconds) for each in jobs])
+    return Crew(lambda: 2, lambda _workers: nullcontext(executor), lambda jobs: [edition(each, milliseconds) for each in jobs])
 
 
 @given(st.integers(1, 300), st.floats(0.1, 2000))
@@ -109,7 +109,7 @@ def test_what_was_lost_with_a_worker_is_made_again_alone() -> None:
         opened.append(workers)
         return nullcontext(executor)
 
-    crew = Crew(2, open_one, lambda jobs: [edition(each) for each in jobs])
+    crew = Crew(lambda: 2, open_one, lambda jobs: [edition(each) for each in jobs])
     done = [each for some in made(map(job, range(12)), crew, failed, lambda: False) for each in some]
     assert sorted(int(each.seed) for each in done) == list(range(12))
     assert [each.seed for each in done if each.failed] == [7]
@@ -145,4 +145,4 @@ def test_a_fault_that_is_none_of_the_worker_is_raised() -> None:
             return future
 
     with pytest.raises(OSError, match="the folder is gone"):
-        list(made([job(1)], Crew(1, lambda _workers: nullcontext(Now()), fails), failed, lambda: False))
+        list(made([job(1)], Crew(lambda: 1, lambda _workers: nullcontext(Now()), fails), failed, lambda: False))

@@ -15,7 +15,10 @@ import pytest
 from PIL import Image
 
 from mothseed.render import pixel_hash
-from mothseed.series import series_editions
+from mothseed.series import Request, series_editions
+from mothseed.series.limits import NO_LIMITS
+from mothseed.series.scheduler import Place, bundled, make_chunk_anywhere, sign_in
+from mothseed.sketch import load_sketch
 from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
 
 SKETCH = """
@@ -29,6 +32,14 @@ SKETCH = """
 """
 
 
+def begin_worker(file: Path, name: str) -> subprocess.Popen[bytes]:
+    """A worker that begins in a folder of its own."""
+    own = file.with_name(name)
+    own.mkdir()
+    line = [sys.executable, "-m", "dask", "worker", "--scheduler-file", str(file), "--no-nanny", "--nthreads", "1"]
+    return subprocess.Popen([*line, "--no-dashboard"], cwd=own, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+
+
 @pytest.fixture
 def cluster(tmp_path: Path) -> Iterator[tuple[str, list[subprocess.Popen[bytes]]]]:
     """The address of a scheduler, and its workers, which begin in folders of their own."""
@@ -39,10 +50,7 @@ def cluster(tmp_path: Path) -> Iterator[tuple[str, list[subprocess.Popen[bytes]]
         subprocess.Popen([*dask, "scheduler", "--port", "0", "--no-dashboard", "--scheduler-file", str(file)], **quiet)  # type: ignore[call-overload]
     ]
     workers = []
-    for name in ("one", "two"):
-        (tmp_path / name).mkdir()
-        line = [*dask, "worker", "--scheduler-file", str(file), "--no-nanny", "--nthreads", "1", "--no-dashboard"]
-        workers.append(subprocess.Popen(line, cwd=tmp_path / name, **quiet))  # type: ignore[call-overload]
+    workers += [begin_worker(file, name) for name in ("one", "two")]
     try:
         deadline = time.monotonic() + 60
         while not file.exists() and time.monotonic() < deadline:
@@ -68,6 +76,7 @@ def test_a_cluster_makes_the_same_editions_though_a_worker_is_lost(
     while len(list((tmp_path / "far").glob("0*.png"))) < 8 and time.monotonic() < deadline and process.poll() is None:
         time.sleep(0.05)
     workers[0].send_signal(signal.SIGKILL)
+    workers.append(begin_worker(tmp_path / "scheduler.json", "three"))
     _, told = process.communicate(timeout=120)
     assert process.returncode == 0, told
     assert installed("edition", sketch, "--seeds", "1-120", "--width", "90px", "-o", "near").status == 0
@@ -87,3 +96,47 @@ def test_a_scheduler_that_does_not_answer_is_told(write_sketch: WriteSketch, ins
     assert answer.status == 2
     assert "no scheduler answers at tcp://127.0.0.1:9" in answer.err
     assert "Traceback" not in answer.err
+
+
+@pytest.mark.endurance
+def test_limits_hold_on_a_cluster_too(
+    cluster: tuple[str, list[subprocess.Popen[bytes]]], write_sketch: WriteSketch, tmp_path: Path, installed: Run
+) -> None:
+    address, _ = cluster
+    sketch = write_sketch("""
+        from mothseed import artwork
+
+        @artwork(width=60, height=40)
+        def picture(sheet, chance):
+            stuck = chance.between(0, 1) > 0.6
+            while stuck:
+                pass
+            sheet.circle(30, 20, 9)
+    """)  # fmt: skip
+    line = ["edition", sketch, "--seeds", "1-8", "--width", "60px", "-o", tmp_path / "s", "--time-limit", "2", "--json"]
+    answer = installed(*line, "--cluster", address)
+    assert answer.status == 1
+    failed = json.loads(answer.out)["failed"]
+    assert 1 <= len(failed) < 8
+    assert all("it took longer than 2 s" in each["error"] for each in failed)
+    assert not list((tmp_path / "s").glob(".*.here"))
+
+
+def test_who_shares_the_folder_writes_into_it_and_from_others_the_pictures_come_back(
+    write_sketch: WriteSketch, tmp_path: Path
+) -> None:
+    sketch = load_sketch(write_sketch())
+    asked = Request.of(sketch, (1, 2), 60, tmp_path / "s")
+    elsewhere = Place(tmp_path / "s" / ".nobody.here", NO_LIMITS)
+    made = make_chunk_anywhere(bundled(sketch), elsewhere, list(asked.jobs))
+    assert [[*contents] for _, contents in made] == [["0001.png"], ["0002.png"]]
+    assert not list((tmp_path / "s").glob("*.png"))
+    with sign_in(tmp_path / "s") as sign:
+        here = make_chunk_anywhere(bundled(sketch), Place(sign, NO_LIMITS), list(asked.jobs))
+        sign.write_text("of another series")
+        assert not Place(sign, NO_LIMITS).is_seen
+    assert [contents for _, contents in here] == [{}, {}]
+    for (edition, contents), (same, _) in zip(made, here, strict=True):
+        assert (tmp_path / "s" / edition.file).read_bytes() == contents[edition.file]
+        assert edition.pixel_hash == same.pixel_hash
+    assert not list((tmp_path / "s").glob(".*"))

@@ -21,8 +21,6 @@ EXAMPLE = 'mothseed contact moths --where "form = \'hawk\'" --sort "coverage des
 
 _RESOLUTION = 200
 _MARGIN_INCHES = 12 / 25.4
-_PAPERS = {"A4": (210, 297), "A3": (297, 420), "letter": (215.9, 279.4)}
-"""Width and height in millimetres; ISO 216, and ANSI A."""
 _USUAL_ON_PAPER = 20
 
 
@@ -46,7 +44,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser.add_argument(
         "--per-page", type=options.positive_whole, metavar="N", help="pictures per page (default 400, or 20 on paper)"
     )
-    parser.add_argument("--paper", choices=tuple(_PAPERS), default="A4", help="paper size of a PDF (default A4)")
+    options.add_paper(parser, "paper size of a PDF (default A4)")
     parser.add_argument(
         "-o", dest="output", type=Path, metavar="FILE", help="output file, .png or .pdf (default SERIES-contact.png)"
     )
@@ -74,7 +72,7 @@ def run(arguments: argparse.Namespace) -> int:
     of = f" of {total:,}" if count < total else ""
     subtitle = f"{count:,}{of} editions" if of else counted(count, "edition")
     if output.suffix.lower() == ".pdf":
-        width, height = (round(side / 25.4 * _RESOLUTION) for side in _PAPERS[arguments.paper])
+        width, height = (round(side / 25.4 * _RESOLUTION) for side in options.PAPERS[arguments.paper])
         layout = Layout(width, height, round(_MARGIN_INCHES * _RESOLUTION))
         pages = list(contact_pages(sections, title, subtitle, layout, arguments.per_page or min(count, _USUAL_ON_PAPER)))
         written = [_write_pdf(output, pages)]

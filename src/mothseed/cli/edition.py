@@ -224,7 +224,9 @@ def _from_plan(arguments: argparse.Namespace) -> _Asked:
 def _limits(arguments: argparse.Namespace) -> Limits:
     from mothseed.series.limits import Limits, fair_share_of_memory
 
-    memory = arguments.memory_limit or fair_share_of_memory(options.workers(arguments.jobs))
+    memory = arguments.memory_limit
+    if memory is None and not arguments.cluster:  # whose machines have as much memory as they have
+        memory = fair_share_of_memory(options.workers(arguments.jobs))
     return Limits(arguments.time_limit, memory)
 
 
@@ -329,7 +331,7 @@ def _crew(request: Request, jobs: int | None, limits: Limits, cluster: str | Non
     if cluster is not None:
         from mothseed.series.scheduler import cluster_crew
 
-        with cluster_crew(cluster, request) as crew:
+        with cluster_crew(cluster, request, limits) as crew:
             yield crew
     elif editions == 1:
         yield in_this_process(request.sketch, limits)

@@ -137,6 +137,15 @@ def names(text: str) -> list[str]:
     return [name.strip() for name in text.split(",") if name.strip()]
 
 
+PAPERS = {"A4": (210.0, 297.0), "A3": (297.0, 420.0), "letter": (215.9, 279.4)}
+"""Width and height in millimetres; ISO 216, and ANSI A."""
+
+
+def add_paper(parser: argparse.ArgumentParser, words: str) -> None:
+    """--paper: the size of pages."""
+    parser.add_argument("--paper", choices=tuple(PAPERS), default="A4", help=words)
+
+
 def add_jobs(parser: argparse.ArgumentParser) -> None:
     """--jobs: how many processes work beside each other."""
     parser.add_argument(

@@ -37,7 +37,8 @@ Stop = Callable[[], bool]
 class Crew:
     """How work is handed out, and what comes back."""
 
-    workers: int
+    workers: Callable[[], int]
+    """how many there are by now"""
     open: Callable[[int], AbstractContextManager[Executor]]
     """an executor of that many workers"""
     task: Callable[..., Any]
@@ -56,7 +57,7 @@ def in_this_process(sketch: Sketch, limits: Limits = NO_LIMITS) -> Crew:
     def task(jobs: list[Job]) -> list[Edition]:
         return [make_edition(sketch, job, limits) for job in jobs]
 
-    return Crew(1, lambda _workers: _Now(), task)
+    return Crew(lambda: 1, lambda _workers: _Now(), task)
 
 
 def processes(workers: int, limits: Limits = NO_LIMITS) -> Crew:
@@ -69,7 +70,7 @@ def processes(workers: int, limits: Limits = NO_LIMITS) -> Crew:
         context = multiprocessing.get_context("spawn")
         return _Pool(count, mp_context=context, initializer=_begin_prepared, initargs=(limits,))
 
-    return Crew(workers, pool, partial(make_chunk_in_worker, limits))
+    return Crew(lambda: workers, pool, partial(make_chunk_in_worker, limits))
 
 
 class _Pool(ProcessPoolExecutor):
@@ -89,7 +90,7 @@ class _Pool(ProcessPoolExecutor):
 
 def borrowed(executor: Executor, workers: int, limits: Limits = NO_LIMITS) -> Crew:
     """A crew of any executor's workers, which see the same files as this process; it is left open."""
-    return Crew(workers, lambda _workers: nullcontext(executor), partial(make_chunk_in_worker, limits))
+    return Crew(lambda: workers, lambda _workers: nullcontext(executor), partial(make_chunk_in_worker, limits))
 
 
 def made(jobs: Iterable[Job], crew: Crew, failed: Callable[[Job, str], Edition], stop: Stop) -> Iterator[list[Edition]]:
@@ -101,7 +102,7 @@ def made(jobs: Iterable[Job], crew: Crew, failed: Callable[[Job, str], Edition],
     waiting = deque(jobs)
     while waiting and not stop():
         suspects: list[Job] = []
-        with crew.open(crew.workers) as executor:
+        with crew.open(crew.workers()) as executor:
             for result in _streamed(waiting, crew, executor, stop):
                 if isinstance(result, _Lost):
                     suspects += result.jobs
@@ -124,8 +125,8 @@ def _streamed(waiting: deque[Job], crew: Crew, executor: Executor, stop: Stop) -
     running: dict[Future[Any], list[Job]] = {}
     seconds, count, broken = 0.0, 0, False
     while True:
-        while waiting and len(running) < _CHUNKS_PER_WORKER * crew.workers and not broken and not stop():
-            even = len(waiting) // (_CHUNKS_PER_WORKER * crew.workers)
+        while waiting and len(running) < _CHUNKS_PER_WORKER * crew.workers() and not broken and not stop():
+            even = len(waiting) // (_CHUNKS_PER_WORKER * crew.workers())
             size = min(max(int(_CHUNK_SECONDS * count / seconds), 1), _MOST_IN_A_CHUNK, max(even, 1)) if seconds > 0 else 1
             chunk = [waiting.popleft() for _ in range(min(size, len(waiting)))]
             try:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import ctypes
 import faulthandler
 import os
 import signal
@@ -43,12 +44,15 @@ class OutOfTime(Ended):
 
 @contextlib.contextmanager
 def time_limit(seconds: float | None) -> Iterator[None]:
-    """Raises OutOfTime within once that many seconds have passed.
-
-    It needs the main thread and a system that has alarms; elsewhere there is no limit.
+    """Raises OutOfTime within once that many seconds have passed: by an alarm in the main thread, where the system has them,
+    elsewhere between two steps of Python.
     """
-    if seconds is None or threading.current_thread() is not threading.main_thread() or not hasattr(signal, "setitimer"):
+    if seconds is None:
         yield
+        return
+    if threading.current_thread() is not threading.main_thread() or not hasattr(signal, "setitimer"):
+        with _ringing_in_this_thread(seconds):
+            yield
         return
 
     def ring(_number: int, _frame: FrameType | None) -> None:
@@ -62,6 +66,27 @@ def time_limit(seconds: float | None) -> Iterator[None]:
     finally:
         signal.setitimer(signal.ITIMER_REAL, 0)
         signal.signal(signal.SIGALRM, before)
+
+
+@contextlib.contextmanager
+def _ringing_in_this_thread(seconds: float) -> Iterator[None]:
+    """The same where there is no alarm: another thread raises it here."""
+    own, over = ctypes.c_ulong(threading.get_ident()), threading.Event()
+
+    def ring() -> None:
+        wait = seconds
+        while not over.wait(wait):
+            ctypes.pythonapi.PyThreadState_SetAsyncExc(own, ctypes.py_object(OutOfTime))
+            wait = _AGAIN
+
+    bell = threading.Thread(target=ring, daemon=True)
+    bell.start()
+    try:
+        yield
+    finally:
+        over.set()
+        bell.join()
+        ctypes.pythonapi.PyThreadState_SetAsyncExc(own, None)  # what rang just now, and was not heard yet
 
 
 @contextlib.contextmanager

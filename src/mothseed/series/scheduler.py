@@ -7,9 +7,11 @@ back with the answers.
 from __future__ import annotations
 
 import atexit
+import math
 import os
 import socket
 import tempfile
+import time
 from collections.abc import Iterator
 from concurrent.futures import BrokenExecutor, CancelledError
 from contextlib import contextmanager, nullcontext
@@ -17,6 +19,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from hashlib import blake2b
 from pathlib import Path
+from secrets import token_hex
 from typing import Any
 from urllib.parse import urlsplit
 
@@ -25,6 +28,7 @@ from mothseed.files import begin_folder, end_folder, write_bytes
 from mothseed.series.crew import Crew
 from mothseed.series.edition import Edition
 from mothseed.series.job import Job, make_edition
+from mothseed.series.limits import NO_LIMITS, Limits, limit_memory
 from mothseed.series.other_forms import refuse_link
 from mothseed.series.run import Request
 from mothseed.sketch import Sketch, load_sketch
@@ -32,6 +36,9 @@ from mothseed.sketch import Sketch, load_sketch
 _SENT_SUFFIXES = {".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".gif", ".json", ".txt"}
 """Kinds of file beside the sketch that it may read while it draws, which is not known beforehand."""
 _MOST_SENT = 64_000_000
+_SIGN_SUFFIX = ".here"
+_BETWEEN_COUNTS = 2.0
+"""Seconds from one count of the workers to the next."""
 _WAIT = 10.0
 _WAIT_FOR_ANYBODY = 3.0
 
@@ -79,10 +86,11 @@ def bundled(sketch: Sketch) -> Bundle:
 
 
 @contextmanager
-def cluster_crew(address: str, request: Request) -> Iterator[Crew]:
-    """A crew of the workers of a scheduler.
+def cluster_crew(address: str, request: Request, limits: Limits = NO_LIMITS) -> Iterator[Crew]:
+    """A crew of the workers of a scheduler, however many there are at a time.
 
-    A worker that is lost has its work done by another. Raises UsageError where Dask is not installed, nobody answers at the
+    A worker that is lost has its work done by another, and one that comes gets some. Those that see the folder of the series
+    write into it; from the others the pictures come back. Raises UsageError where Dask is not installed, nobody answers at the
     address, or there are no workers.
     """
     try:
@@ -94,11 +102,42 @@ def cluster_crew(address: str, request: Request) -> Iterator[Crew]:
         client: Any = distributed.Client(address, timeout=_WAIT, set_as_default=False)  # type: ignore[no-untyped-call]
     except (OSError, TimeoutError, ValueError) as fault:
         raise _no_answer(address, fault) from None
-    with client:
+    with client, sign_in(request.folder) as sign:
         threads = sum(client.nthreads().values())
         if not threads:
             raise UsageError(f"the scheduler at {address} has no workers", hint="start some: dask worker " + address)
-        yield _crew(client, threads, request, (BrokenExecutor, distributed.scheduler.KilledWorker, CancelledError))
+        lost = (BrokenExecutor, distributed.scheduler.KilledWorker, CancelledError, OSError)
+        yield _crew(client, request, Place(sign, limits), lost)
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Where and within which limits work is done."""
+
+    sign: Path
+    """a file that only those see who share the folder of the series"""
+    limits: Limits
+
+    @property
+    def is_seen(self) -> bool:
+        """Whether this process shares the folder, and may write into it."""
+        try:
+            return self.sign.read_text() == self.sign.name and os.access(self.sign.parent, os.W_OK)
+        except OSError:
+            return False
+
+
+@contextmanager
+def sign_in(folder: Path) -> Iterator[Path]:
+    """A file in a folder that nobody else's has, to tell by whether that folder is shared."""
+    for left in folder.glob(f".*{_SIGN_SUFFIX}"):  # by a run that was killed
+        left.unlink(missing_ok=True)
+    sign = folder.absolute() / f".{token_hex(12)}{_SIGN_SUFFIX}"
+    write_bytes(sign, sign.name.encode())
+    try:
+        yield sign
+    finally:
+        sign.unlink(missing_ok=True)
 
 
 def _ask_for(address: str) -> None:
@@ -121,7 +160,7 @@ def _no_answer(address: str, fault: Exception) -> UsageError:
     return UsageError(f"no scheduler answers at {address}: {words}", hint="look at the address and whether it runs")
 
 
-def _crew(client: Any, threads: int, request: Request, lost: tuple[type[BaseException], ...]) -> Crew:
+def _crew(client: Any, request: Request, place: Place, lost: tuple[type[BaseException], ...]) -> Crew:
     folder = request.folder
     # Sent once; what goes with each piece of work is a reference to it.
     bundle = client.scatter(bundled(request.sketch), broadcast=True)
@@ -136,20 +175,45 @@ def _crew(client: Any, threads: int, request: Request, lost: tuple[type[BaseExce
             editions.append(edition)
         return editions
 
-    return Crew(threads, lambda _workers: nullcontext(executor), make_chunk_anywhere, received, (bundle,), lost)
+    there = _Count(client)
+    return Crew(there, lambda _workers: nullcontext(executor), make_chunk_anywhere, received, (bundle, place), lost)
 
 
-def make_chunk_anywhere(bundle: Bundle, jobs: list[Job]) -> list[Made]:
+class _Count:
+    """How many there are to do work; workers come and go."""
+
+    def __init__(self, client: Any) -> None:
+        self._client = client
+        self._known, self._asked = 1, -math.inf
+
+    def __call__(self) -> int:
+        """The threads of all workers, at least one; asked for now and then, as it takes a message there and back."""
+        if time.monotonic() - self._asked > _BETWEEN_COUNTS:
+            self._known, self._asked = max(sum(self._client.nthreads().values()), 1), time.monotonic()
+        return self._known
+
+
+def make_chunk_anywhere(bundle: Bundle, place: Place, jobs: list[Job]) -> list[Made]:
     """Make editions from the source that came with the work."""
     sketch = _unpacked(bundle)
+    _limit_memory_once(place.limits.memory)
+    if place.is_seen:
+        here = [replace(job, sketch=sketch.path, folder=place.sign.parent, copy=None) for job in jobs]
+        return [(make_edition(sketch, job, place.limits), {}) for job in here]
     made: list[Made] = []
     for job in jobs:
         with tempfile.TemporaryDirectory() as folder:
-            edition = make_edition(sketch, replace(job, sketch=sketch.path, folder=Path(folder), copy=None))
+            own = replace(job, sketch=sketch.path, folder=Path(folder), copy=None)
+            edition = make_edition(sketch, own, place.limits)
             names = () if edition.failed else (edition.file, *edition.files)
             contents = {name: (Path(folder) / name).read_bytes() for name in names}
         made.append((edition, contents))
     return made
+
+
+@lru_cache(maxsize=1)
+def _limit_memory_once(memory: int | None) -> None:
+    limit_memory(memory)
 
 
 @lru_cache(maxsize=4)

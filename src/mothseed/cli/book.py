@@ -1,0 +1,67 @@
+"""mothseed book: a series bound as one PDF."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from mothseed.cli import console, options
+from mothseed.cli.parser import command
+from mothseed.cli.progress import Progress
+from mothseed.faults import SeriesError, UsageError
+from mothseed.files import renamed
+from mothseed.told import counted
+
+EXAMPLE = 'mothseed book moths --marked keep --title "Moths of the register" -o moths.pdf'
+
+_MOST = 1000
+"""Editions in one book: more is no book any more, and takes more memory than a machine has."""
+
+
+def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Add the command to the command line."""
+    parser = command(
+        commands,
+        "book",
+        "Bind a series as one PDF: a title page, a page for each edition with its caption, contact pages, and a "
+        "colophon with seeds, sources and hashes. Editions that were also written as PDF are bound as shapes.",
+        EXAMPLE,
+    )
+    options.add_series(parser)
+    options.add_selection(parser)
+    options.add_marked(parser)
+    parser.add_argument("--title", metavar="TEXT", help="title (default: the folder's name)")
+    parser.add_argument("--subtitle", default="", metavar="TEXT", help="line below the title (default: how many of what)")
+    options.add_paper(parser, "paper size (default A4)")
+    parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="output file, .pdf (default SERIES-book.pdf)")
+    options.add_common(parser)
+    parser.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Bind it; returns the exit status."""
+    from mothseed.files import write_bytes
+    from mothseed.report.book import Book, book_of
+
+    folder: Path = arguments.series
+    name = folder.resolve().name
+    output: Path = arguments.output or Path(f"{name}-book.pdf")
+    if output.suffix.lower() != ".pdf" or output.is_dir():
+        raise UsageError(f"{output} is not a .pdf file", hint=f"write -o {renamed(output, '.pdf').name}")
+    editions = options.editions_with_pictures(folder, options.condition(arguments), options.names(arguments.sort))
+    if not editions:
+        raise SeriesError(f"no edition of {folder} matches")
+    if len(editions) > _MOST:
+        words = f"{counted(len(editions), 'edition')} are too many for one book"
+        raise UsageError(words, hint=f"choose {_MOST:,} or fewer with --where or --marked")
+    width, height = options.PAPERS[arguments.paper]
+    title = arguments.title if arguments.title is not None else name
+    with Progress.shown("pages") as progress:
+        progress.start(len(editions))
+        content = book_of(folder, editions, Book(title, arguments.subtitle, width, height), progress.advance)
+    write_bytes(output, content)
+    if arguments.json:
+        console.say_json({"file": str(output), "editions": len(editions), "bytes": len(content)})
+        return 0
+    console.say(f"{output}  {counted(len(editions), 'edition')}, {len(content) / 1e6:.1f} MB")
+    return 0
