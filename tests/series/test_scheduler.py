@@ -17,7 +17,7 @@ from PIL import Image
 from mothseed.render import pixel_hash
 from mothseed.series import Request, series_editions
 from mothseed.series.limits import NO_LIMITS
-from mothseed.series.scheduler import Place, bundled, make_chunk_anywhere, sign_in
+from mothseed.series.scheduler import Workplace, bundled, make_chunk_anywhere, sign_in
 from mothseed.sketch import load_sketch
 from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
 
@@ -127,14 +127,14 @@ def test_who_shares_the_folder_writes_into_it_and_from_others_the_pictures_come_
 ) -> None:
     sketch = load_sketch(write_sketch())
     asked = Request.of(sketch, (1, 2), 60, tmp_path / "s")
-    elsewhere = Place(tmp_path / "s" / ".nobody.here", NO_LIMITS)
+    elsewhere = Workplace(tmp_path / "s" / ".nobody.here", NO_LIMITS)
     made = make_chunk_anywhere(bundled(sketch), elsewhere, list(asked.jobs))
     assert [[*contents] for _, contents in made] == [["0001.png"], ["0002.png"]]
     assert not list((tmp_path / "s").glob("*.png"))
     with sign_in(tmp_path / "s") as sign:
-        here = make_chunk_anywhere(bundled(sketch), Place(sign, NO_LIMITS), list(asked.jobs))
+        here = make_chunk_anywhere(bundled(sketch), Workplace(sign, NO_LIMITS), list(asked.jobs))
         sign.write_text("of another series")
-        assert not Place(sign, NO_LIMITS).is_seen
+        assert not Workplace(sign, NO_LIMITS).is_seen
     assert [contents for _, contents in here] == [{}, {}]
     for (edition, contents), (same, _) in zip(made, here, strict=True):
         assert (tmp_path / "s" / edition.file).read_bytes() == contents[edition.file]

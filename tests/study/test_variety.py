@@ -20,7 +20,7 @@ from mothseed.series import Edition, series_editions
 from mothseed.series.job import Job, make_edition
 from mothseed.sketch import Recipe, load_sketch
 from mothseed.study.aspects import aspects_of
-from mothseed.study.choice import most_like, most_varied
+from mothseed.study.choice import most_like, most_varied, varied_first
 from mothseed.study.families import Recoloured, same_forms
 from mothseed.study.neighbours import likeness, neighbours
 from mothseed.study.variety import variety
@@ -280,6 +280,21 @@ def test_variety_is_told_and_drawn(run: Run, series: Path) -> None:
     assert report["editions"] == len(report["places"]) == 3
     assert report["map"] == "s-variety.png"
     assert 1 <= report["score"] <= 3
+
+
+def test_of_very_many_the_choice_is_as_good_with_less_care(monkeypatch: pytest.MonkeyPatch) -> None:
+    chance = np.random.default_rng(4)
+    editions = [edition(seed, float(value)) for seed, value in enumerate(chance.uniform(0.1, 0.9, 300))]
+    apart = aspects_of(editions).places
+
+    def least(chosen: list[int]) -> float:
+        return min(float(np.linalg.norm(apart[one] - apart[other])) for one, other in combinations(chosen, 2))
+
+    careful, first = most_varied(editions, 6), varied_first(editions, 6)
+    assert least(first) >= 0.5 * least(careful), "the bound of choices that are made one after the other"
+    monkeypatch.setattr("mothseed.study.choice._MANY", 100)
+    assert least(most_varied(editions, 6)) >= 0.95 * least(careful)
+    assert varied_first(editions, 6) == first
 
 
 def test_the_most_varied_and_the_most_like_are_chosen(run: Run, series: Path) -> None:

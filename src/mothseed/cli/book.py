@@ -41,7 +41,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Bind it; returns the exit status."""
     from mothseed.files import write_bytes
-    from mothseed.report.book import Book, book_of
+    from mothseed.report.binding import Book, book_of
 
     folder: Path = arguments.series
     name = folder.resolve().name

@@ -20,7 +20,7 @@ from mothseed.faults import SeriesError, UsageError
 if TYPE_CHECKING:
     from mothseed.series import Crew, Edition, Limits, Request, Summary
     from mothseed.series.other_forms import Form
-    from mothseed.watch.making import Making
+    from mothseed.watch.filling import Filling
 
 EXAMPLE = "mothseed edition specimen.py --seeds 1-24,40,lamp -o moths"
 
@@ -100,10 +100,10 @@ def run(arguments: argparse.Namespace) -> int:
         what = f"prints of {arguments.sketch} in {request.folder}" if of_series else str(request.folder)
         return _say_due(request, what, as_json=arguments.json)
     started = time.perf_counter()
-    with _page(request, asked=arguments.page, as_json=arguments.json) as making:
-        summary = make_with_progress(request, arguments.jobs, _limits(arguments), arguments.cluster, making)
-        if making:
-            making.words = _summary_words(summary)
+    with _page(request, asked=arguments.page, as_json=arguments.json) as filling:
+        summary = make_with_progress(request, arguments.jobs, _limits(arguments), arguments.cluster, filling)
+        if filling:
+            filling.words = _summary_words(summary)
     seconds = time.perf_counter() - started
     sheet = None if summary.left else write_contact_sheet(request.folder, asked.title, asked.caption)
     status = INTERRUPTED if summary.left else 1 if summary.failed else 0
@@ -268,16 +268,17 @@ def _summary_words(summary: Summary) -> str:
 
 
 @contextmanager
-def _page(request: Request, *, asked: bool, as_json: bool) -> Iterator[Making | None]:
+def _page(request: Request, *, asked: bool, as_json: bool) -> Iterator[Filling | None]:
     """What a page shows of how the series is made, where one is asked for."""
     if not asked:
         yield None
         return
-    from mothseed.watch.making import Making, shown_while_made
+    from mothseed.watch.filling import Filling, shown_while_made
 
-    making, artwork = Making(request.folder), request.sketch.artwork
-    with shown_while_made(making, artwork.height / artwork.width, partial(console.tell_page, as_json=as_json)):
-        yield making
+    filling = Filling(request.folder, f"mothseed lightbox {request.folder} --serve")
+    artwork = request.sketch.artwork
+    with shown_while_made(filling, artwork.height / artwork.width, partial(console.tell_page, as_json=as_json)):
+        yield filling
 
 
 def make_with_progress(
@@ -285,7 +286,7 @@ def make_with_progress(
     jobs: int | None,
     limits: Limits | None = None,
     cluster: str | None = None,
-    making: Making | None = None,
+    filling: Filling | None = None,
 ) -> Summary:
     """Make a series, showing how far it is where somebody is watching; Ctrl-C lets what is being made come to its end."""
     from mothseed.making import prepare_kernels
@@ -301,16 +302,16 @@ def make_with_progress(
                 if total:
                     prepare_kernels()
                 progress.start(total)
-                if making:
-                    making.total = total
+                if filling:
+                    filling.total = total
 
             def damaged(self, words: list[str]) -> None:
                 options.tell_damaged(request.folder, words)
 
             def done(self, editions: list[Edition]) -> None:
                 progress.advance(len(editions), sum(edition.failed for edition in editions))
-                if making:
-                    making.add(editions, progress.words)
+                if filling:
+                    filling.add(editions, progress.words)
                 for trouble in dict.fromkeys(trouble for edition in editions for trouble in edition.troubles):
                     if trouble not in told:
                         told.add(trouble)

@@ -13,7 +13,7 @@ from mothseed.report.page import INK, MUTED, PAPER, thumbnail
 from mothseed.report.plot import DPI, as_png, figure_on_paper, quiet
 from mothseed.series import Edition
 from mothseed.series.edition import Key
-from mothseed.study.choice import most_varied
+from mothseed.study.choice import varied_first
 from mothseed.study.distinctions import Direction
 from mothseed.study.variety import Variety
 
@@ -40,7 +40,7 @@ def variety_map(
     """A PNG file: the map of a series, with the pictures in its folder that can be shown, or None where there are none."""
     groups = {index: number for number, group in enumerate(found.groups) for index in group.members}
     # Room on the map goes to the varied ones first, so that all of it is seen.
-    first = most_varied(editions, _MOST_PICTURES)
+    first = varied_first(editions, _MOST_PICTURES)
     rest = sorted(set(range(len(editions))) - set(first))
     order = [index for index in (*first, *rest) if editions[index].key in with_picture]
     if not order:

@@ -107,11 +107,11 @@ def cluster_crew(address: str, request: Request, limits: Limits = NO_LIMITS) -> 
         if not threads:
             raise UsageError(f"the scheduler at {address} has no workers", hint="start some: dask worker " + address)
         lost = (BrokenExecutor, distributed.scheduler.KilledWorker, CancelledError, OSError)
-        yield _crew(client, request, Place(sign, limits), lost)
+        yield _crew(client, request, Workplace(sign, limits), lost)
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
+class Workplace:
     """Where and within which limits work is done."""
 
     sign: Path
@@ -160,7 +160,7 @@ def _no_answer(address: str, fault: Exception) -> UsageError:
     return UsageError(f"no scheduler answers at {address}: {words}", hint="look at the address and whether it runs")
 
 
-def _crew(client: Any, request: Request, place: Place, lost: tuple[type[BaseException], ...]) -> Crew:
+def _crew(client: Any, request: Request, place: Workplace, lost: tuple[type[BaseException], ...]) -> Crew:
     folder = request.folder
     # Sent once; what goes with each piece of work is a reference to it.
     bundle = client.scatter(bundled(request.sketch), broadcast=True)
@@ -193,7 +193,7 @@ class _Count:
         return self._known
 
 
-def make_chunk_anywhere(bundle: Bundle, place: Place, jobs: list[Job]) -> list[Made]:
+def make_chunk_anywhere(bundle: Bundle, place: Workplace, jobs: list[Job]) -> list[Made]:
     """Make editions from the source that came with the work."""
     sketch = _unpacked(bundle)
     _limit_memory_once(place.limits.memory)

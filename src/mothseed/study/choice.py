@@ -11,8 +11,10 @@ from mothseed.series import Edition
 from mothseed.study.aspects import aspects_of
 from mothseed.study.neighbours import SingleArray
 
-_BEGINNINGS = 64
+_BEGINNINGS, _BEGINNINGS_OF_MANY = 64, 8
 """Editions from which a choice is begun."""
+_MANY = 4000
+"""Editions beyond which choices are made with less care, as there are more that would do."""
 
 
 def most_varied(editions: Sequence[Edition], count: int) -> list[int]:
@@ -23,11 +25,25 @@ def most_varied(editions: Sequence[Edition], count: int) -> list[int]:
     """
     places = aspects_of(editions).places
     count = min(count, len(places))
-    starts = range(0, len(places), max(len(places) // _BEGINNINGS, 1))
+    beginnings = _BEGINNINGS if len(places) <= _MANY else _BEGINNINGS_OF_MANY
+    starts = range(0, len(places), max(len(places) // beginnings, 1))
     found = [_spread_out(places, _farthest_points(places, start, count)) for start in starts]
     best = max(found, key=lambda chosen: _least_apart(places[chosen]))
-    typical = np.linalg.norm(places[best] - places.mean(axis=0), axis=1).argmin()
-    return [best[place] for place in _farthest_points(places[best], int(typical), count)]
+    return [best[place] for place in _farthest_points(places[best], _most_typical(places[best], places), count)]
+
+
+def varied_first(editions: Sequence[Edition], count: int) -> list[int]:
+    """Indices of `count` editions, the most typical first and then each as far as can be from those before it.
+
+    They are as good to look at as the most varied, and found in one pass for each.
+    """
+    places = aspects_of(editions).places
+    return _farthest_points(places, _most_typical(places, places), min(count, len(places)))
+
+
+def _most_typical(some: SingleArray, places: SingleArray) -> int:
+    """Which of some is nearest to the mean of all."""
+    return int(np.linalg.norm(some - places.mean(axis=0), axis=1).argmin())
 
 
 def _farthest_points(places: SingleArray, start: int, count: int) -> list[int]:
@@ -35,16 +51,27 @@ def _farthest_points(places: SingleArray, start: int, count: int) -> list[int]:
     chosen = [start]
     reach = np.full(len(places), np.inf)
     while len(chosen) < count:
-        reach = np.minimum(reach, np.linalg.norm(places - places[chosen[-1]], axis=1))
+        reach = np.minimum(reach, _distances(places, chosen[-1]))
         reach[chosen[-1]] = -1.0
         chosen.append(int(reach.argmax()))
     return chosen
 
 
+def _distances(places: SingleArray, index: int) -> SingleArray:
+    """How far all are from one of them."""
+    if len(places) <= _MANY:
+        apart: SingleArray = np.linalg.norm(places - places[index], axis=1)
+        return apart
+    # A product of a matrix and a vector, a third of the time, and as exact as is needed to tell far from near.
+    squares = np.einsum("ij,ij->i", places, places)
+    roughly: SingleArray = np.sqrt(np.maximum(squares + squares[index] - 2 * (places @ places[index]), 0))
+    return roughly
+
+
 def _spread_out(places: SingleArray, chosen: list[int]) -> list[int]:
     """The choice made better by exchanges, until none puts its nearest two farther apart."""
     chosen = list(chosen)
-    apart = np.stack([np.linalg.norm(places - places[each], axis=1) for each in chosen])
+    apart = np.stack([_distances(places, each) for each in chosen])
     apart[np.arange(len(chosen)), chosen] = np.inf
     while len(chosen) > 1:
         own = apart[:, chosen]
@@ -62,7 +89,7 @@ def _spread_out(places: SingleArray, chosen: list[int]) -> list[int]:
             break
         _, place, new = exchange
         chosen[place] = new
-        apart[place] = np.linalg.norm(places - places[new], axis=1)
+        apart[place] = _distances(places, new)
         apart[place, new] = np.inf
     return chosen
 

@@ -34,10 +34,12 @@ _QUIET = 0.4
 
 
 @dataclass(slots=True)
-class Making:
+class Filling:
     """How far a series is; written by who makes it, and read by who shows it."""
 
     folder: Path
+    command: str = ""
+    """the one that shows all of it afterwards"""
     total: int = 0
     made: list[tuple[str, str]] = field(default_factory=list)
     """the title and the file of each"""
@@ -76,7 +78,7 @@ class Making:
 
 
 @contextmanager
-def shown_while_made(making: Making, aspect: float, told: Told) -> Iterator[None]:
+def shown_while_made(filling: Filling, aspect: float, told: Told) -> Iterator[None]:
     """Show how a series is made meanwhile; `told` is given the address of the page, `aspect` is the pictures' height over their
     width.
 
@@ -90,40 +92,39 @@ def shown_while_made(making: Making, aspect: float, told: Told) -> Iterator[None
 
     def run() -> None:
         asyncio.set_event_loop(loop)
-        loop.run_until_complete(serve(lambda token: page_of_making(making, aspect, token), told, [until_ended()]))
+        loop.run_until_complete(serve(lambda token: page_of_filling(filling, aspect, token), told, [until_ended()]))
         loop.close()
 
     thread = threading.Thread(target=run, daemon=True)
     thread.start()
     try:
         yield
-        making.finished = True
+        filling.finished = True
         end = time.monotonic() + _LEFT_TO_SEE
-        if time.monotonic() - making.asked < _LEFT_TO_SEE:
-            making.seen.wait(_LEFT_TO_SEE)
-        while time.monotonic() - making.asked < _QUIET and time.monotonic() < end:
+        if time.monotonic() - filling.asked < _LEFT_TO_SEE:
+            filling.seen.wait(_LEFT_TO_SEE)
+        while time.monotonic() - filling.asked < _QUIET and time.monotonic() < end:
             time.sleep(_QUIET / 4)
     finally:
         loop.call_soon_threadsafe(ended.set)
         thread.join(_LEFT_TO_SEE)
 
 
-def page_of_making(making: Making, aspect: float, token: str) -> Starlette:
+def page_of_filling(filling: Filling, aspect: float, token: str) -> Starlette:
     """The page as an ASGI application below a secret."""
 
     def file_of(request: Request) -> Path:
-        making.asked = time.monotonic()
+        filling.asked = time.monotonic()
         place: int = request.path_params["place"]
-        if not place < len(making.made):
+        if not place < len(filling.made):
             raise HTTPException(404)
-        file = making.folder / making.made[place][1]
+        file = filling.folder / filling.made[place][1]
         if ordinary_status(file) is None:
             raise HTTPException(404)
         return file
 
     async def document(_request: Request) -> Response:
-        name, command = making.folder.resolve().name, f"mothseed lightbox {making.folder} --serve"
-        page = filled_page("making.html", series=name, command=command, aspect=aspect)
+        page = filled_page("filling.html", series=filling.folder.resolve().name, command=filling.command, aspect=aspect)
         return HTMLResponse(page, headers=HEADERS)
 
     async def state(request: Request) -> Response:
@@ -131,7 +132,7 @@ def page_of_making(making: Making, aspect: float, token: str) -> Starlette:
             made, failed = (max(int(request.query_params.get(name, "0")), 0) for name in ("made", "failed"))
         except ValueError:
             raise HTTPException(400) from None
-        return JSONResponse(making.state(made, failed), headers=HEADERS)
+        return JSONResponse(filling.state(made, failed), headers=HEADERS)
 
     async def picture(request: Request) -> Response:
         return FileResponse(file_of(request), headers=HEADERS)

@@ -16,7 +16,7 @@ from playwright.sync_api import Browser, expect
 
 from mothseed.report.small_pictures import small_picture
 from mothseed.series import Edition, series_editions
-from mothseed.watch.making import Making
+from mothseed.watch.filling import Filling
 from tests.conftest import INSTALLED, Run, WriteSketch
 from tests.report.test_accessible import assert_accessible
 
@@ -109,9 +109,9 @@ def test_without_anybody_who_looks_it_ends_at_once(write_sketch: WriteSketch, ru
 
 @pytest.mark.parametrize(("known", "new"), [(0, 200), (150, 200), (200, 150), (350, 0), (999, 0)])
 def test_so_much_is_told_at_once(tmp_path: Path, known: int, new: int) -> None:
-    making = Making(tmp_path, 350, finished=True)
-    making.add([Edition(seed=seed, file=f"{seed:04d}.png") for seed in range(350)], "350 of 350")
-    state = making.state(known, 0)
+    filling = Filling(tmp_path, total=350, finished=True)
+    filling.add([Edition(seed=seed, file=f"{seed:04d}.png") for seed in range(350)], "350 of 350")
+    state = filling.state(known, 0)
     assert len(state["made"]) == new
     assert state["finished"] == (known + new >= 350)
-    assert making.seen.is_set() == state["finished"]
+    assert filling.seen.is_set() == state["finished"]
