@@ -103,7 +103,7 @@ def dial(
     choices: list[Any] | tuple[Any, ...] | None = None,
     help: str = "",
 ) -> Any:
-    """Declare a parameter of a sketch, as the default of a keyword-only argument.
+    """Declare a dial, a named setting of a sketch, as the default of a keyword-only argument.
 
     The kind follows from the default: True or False a switch, a whole number, a number, a Colour or a CSS colour string;
     with `choices` one of those. `low` and `high` are included in the range; with `step` only multiples of it from `low` on
