@@ -83,6 +83,15 @@ def listed(words: Sequence[object], most: int) -> str:
     return ", ".join(map(str, words[:most])) + more
 
 
+def spread(count: int, least: float, most: float, mean: float) -> str:
+    """Many numbers in a few words.
+
+    >>> spread(1200, 3, 12345, 7.25)
+    '1,200 numbers from 3 to 12345, mean 7.25'
+    """
+    return f"{count:,} numbers from {told(least, 4)} to {told(most, 4)}, mean {told(mean, 4)}"
+
+
 def assignments(values: Iterable[tuple[str, Any]]) -> str:
     """Names with their values: "seed = 7, spots = 3"."""
     return ", ".join(f"{name} = {told(value)}" for name, value in values)

@@ -6,9 +6,12 @@ import json
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
+from PIL import Image
 
 from mothseed.colour import Colour
+from mothseed.report.influence_sheet import changed_part
 from mothseed.sketch.around import reseedings, settings_around
 from mothseed.sketch.dials import Dial, dial
 from mothseed.sketch.recipe import AS_IT_IS
@@ -99,3 +102,17 @@ def test_what_cannot_be_tried_is_told(run: Run, write_sketch: WriteSketch) -> No
     answer = run("influence", "plate.py", "--set", "broken=on", "--jobs", "1")
     assert answer.status == 1
     assert "plate.py, line 6" in answer.err
+
+
+def test_what_changed_is_as_it_is_and_the_rest_is_faded(tmp_path: Path) -> None:
+    base, other = np.full((80, 120, 3), 90, np.uint8), np.full((80, 120, 3), 90, np.uint8)
+    other[20:30, 40:60] = (200, 60, 60)
+    for name, pixels in (("base", base), ("other", other)):
+        Image.fromarray(pixels).save(tmp_path / f"{name}.png")
+    shown = np.asarray(changed_part(tmp_path / "other.png", tmp_path / "base.png")).astype(int)
+    assert np.abs(shown[22:28, 42:58] - (200, 60, 60)).max() <= 1
+    paler = round(90 + (246 - 90) * 0.72)
+    assert np.abs(shown[60:, :, 0] - paler).max() <= 2
+    assert np.abs(shown[:, 80:, 0] - paler).max() <= 2
+    same = np.asarray(changed_part(tmp_path / "base.png", tmp_path / "base.png")).astype(int)
+    assert np.abs(same[..., 0] - paler).max() <= 2, "where nothing changed all is faded"

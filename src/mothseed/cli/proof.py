@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, parsed, proof_command, recipe_of_texts
-from mothseed.told import assignments, counted, listed, told
+from mothseed.told import assignments, counted, listed, spread, told
 
 if TYPE_CHECKING:
     from mothseed.chance.outcome import Outcome
@@ -131,8 +131,7 @@ def _outcome_lines(outcomes: Sequence[Outcome]) -> Iterator[str]:
             continue
         numbers = [value for value in came if isinstance(value, int | float) and not isinstance(value, bool)]
         if len(numbers) == len(came) and len(set(numbers)) > _MOST_VALUES:
-            mean = sum(numbers) / len(numbers)
-            yield f"{label}  {len(came)} numbers from {told(min(numbers), 4)} to {told(max(numbers), 4)}, mean {told(mean, 4)}"
+            yield f"{label}  {spread(len(came), min(numbers), max(numbers), sum(numbers) / len(numbers))}"
             continue
         counts = Counter(told(value) for value in came).most_common()
         shown = [f"{value} {count}" for value, count in counts[:_MOST_VALUES]]

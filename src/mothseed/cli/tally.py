@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
-from mothseed.told import counted, told
+from mothseed.told import counted, spread, told
 
 if TYPE_CHECKING:
     from mothseed.study.tally import Spread, Tally
@@ -78,7 +78,7 @@ def _say(found: Tally | Spread) -> None:
     from mothseed.study.tally import Spread
 
     if isinstance(found, Spread):
-        console.say(f"{found.label}: {found.total} numbers from {found.least:.4g} to {found.most:.4g}, mean {found.mean:.4g}\n")
+        console.say(f"{found.label}: {spread(found.total, found.least, found.most, found.mean)}\n")
         return
     rows = [
         (

@@ -54,13 +54,23 @@ def paired(first: ByteArray, second: ByteArray, papers: tuple[Colour | None, Col
     Where one is larger they are compared from the top left corner on as far as both go.
     """
     labs = [_oklab_of(image) for image in overlap(first, second)]
-    shift = labs[0] - labs[1]
-    difference = np.sqrt(np.einsum("...c,...c", shift, shift))
+    difference = _apart(labs[0], labs[1])
     similarity = structural_similarity(labs[0][..., 0], labs[1][..., 0])
     looks = [
         seen(reduced(image), paper or _most_frequent(image)).look for image, paper in zip((first, second), papers, strict=True)
     ]
     return Pair(looks[0], looks[1], difference, similarity)
+
+
+def difference_of(first: ByteArray, second: ByteArray) -> FloatArray:
+    """The distance in OKLab of each pixel's two colours, float64 (height, width), of images of one size, uint8 (..., 3)."""
+    return _apart(_oklab_of(first), _oklab_of(second))
+
+
+def _apart(first: FloatArray, second: FloatArray) -> FloatArray:
+    shift = first - second
+    distance: FloatArray = np.sqrt(np.einsum("...c,...c", shift, shift))
+    return distance
 
 
 def _oklab_of(pixels: ByteArray) -> FloatArray:

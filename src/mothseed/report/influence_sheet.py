@@ -6,9 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from PIL import Image, ImageDraw
+import numpy as np
+from PIL import Image, ImageDraw, ImageFilter
 
-from mothseed.report.page import HAIRLINE, INK, MARGIN, MUTED, aspect_of, blank, fitted, font, header, thumbnail
+from mothseed.colour.oklch import NOTICEABLE
+from mothseed.compare.pair import difference_of
+from mothseed.report.page import HAIRLINE, INK, MARGIN, MUTED, PAPER, aspect_of, blank, fitted, font, header, opened, thumbnail
 from mothseed.study.influence import Experiment, Influence
 from mothseed.told import counted
 
@@ -17,6 +20,8 @@ _TILE, _LABEL = 132, 26
 _NAMES, _BARS, _BETWEEN = 180, 240, 40
 _ROWS_IN_ONE_COLUMN = 5
 _BAR = "#b9a9c4"
+_AROUND, _FADED = 0.012, 0.72
+"""How far about what changed the picture is as it is, in its widths, and how pale it is elsewhere."""
 _BAR_HEIGHT = 18
 
 
@@ -36,7 +41,7 @@ def influence_sheet(influences: Sequence[Influence], experiment: Experiment) -> 
     """What came of an experiment, in order: bars as long as the effects, and beside them pictures of its first seed."""
     seed, seeds = experiment.seeds[0], len(experiment.seeds)
     rows = [_row(influence, experiment) for influence in influences]
-    subtitle = f"seed {seed}; bars: mean change over {counted(seeds, 'seed')}"
+    subtitle = f"seed {seed}; what is unchanged is faded; bars: mean change over {counted(seeds, 'seed')}"
     return _sheet(rows, experiment.base_picture(seed), f"what matters in {experiment.sketch.name}", subtitle)
 
 
@@ -77,17 +82,40 @@ def _sheet(rows: Sequence[_Row], base: Path, title: str, subtitle: str) -> Image
         draw.rectangle((x, y + 10, x + max(length, 1), y + 10 + _BAR_HEIGHT), fill=_BAR if length else HAIRLINE)
         draw.text((x, y + 36), fitted(draw, row.words, font(18), _BARS - _GAP), fill=MUTED, font=font(18))
         for place, (label, file) in enumerate(row.tiles):
-            _paste(page, draw, file, (tiles_left + place * (tile[0] + _GAP), y), tile, label)
+            _paste(page, draw, file, (tiles_left + place * (tile[0] + _GAP), y), tile, label, base)
     return page
 
 
+def changed_part(file: Path, base: Path) -> Image.Image:
+    """A picture in which what the eye sees differ from another is as it is, and the rest is faded, so that a small change is
+    found where little else is seen.
+    """
+    picture = opened(file)
+    off = difference_of(np.asarray(picture), np.asarray(opened(base).resize(picture.size)))
+    seen = Image.fromarray(np.where(off >= NOTICEABLE, 255, 0).astype(np.uint8))
+    # A little more than what changed, with soft edges.
+    around = max(round(picture.width * _AROUND), 1)
+    mask = seen.filter(ImageFilter.MaxFilter(2 * around + 1)).filter(ImageFilter.GaussianBlur(around))
+    faded = Image.blend(picture, Image.new("RGB", picture.size, PAPER), _FADED)
+    return Image.composite(picture, faded, mask)
+
+
 def _paste(
-    page: Image.Image, draw: ImageDraw.ImageDraw, file: Path | None, place: tuple[int, int], tile: tuple[int, int], label: str
+    page: Image.Image,
+    draw: ImageDraw.ImageDraw,
+    file: Path | None,
+    place: tuple[int, int],
+    tile: tuple[int, int],
+    label: str,
+    base: Path | None = None,
 ) -> None:
+    """A picture with its label below it; beside a `base` what is as there is faded."""
     x, y = place
     if file is None:
         draw.rectangle((x, y, x + tile[0] - 1, y + tile[1] - 1), outline=HAIRLINE)
         draw.text((x + tile[0] / 2, y + tile[1] / 2), "failed", fill=MUTED, font=font(18, italic=True), anchor="mm")
     else:
-        page.paste(thumbnail(file, tile), (x, y))
+        image = thumbnail(file, tile) if base is None else changed_part(file, base)
+        image.thumbnail(tile, Image.Resampling.LANCZOS)
+        page.paste(image, (x, y))
     draw.text((x, y + tile[1] + 1), fitted(draw, label, font(18), tile[0] + _GAP - 4), fill=INK, font=font(18))
