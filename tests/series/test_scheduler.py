@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import json
 import os
+import re
+import shlex
 import signal
+import socket
 import subprocess
 import sys
 import time
@@ -20,6 +23,7 @@ from mothseed.series.limits import NO_LIMITS
 from mothseed.series.scheduler import Workplace, bundled, make_chunk_anywhere, sign_in
 from mothseed.sketch import load_sketch
 from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
+from tests.places import ROOT
 
 SKETCH = """
     import time
@@ -140,3 +144,38 @@ def test_who_shares_the_folder_writes_into_it_and_from_others_the_pictures_come_
         assert (tmp_path / "s" / edition.file).read_bytes() == contents[edition.file]
         assert edition.pixel_hash == same.pixel_hash
     assert not list((tmp_path / "s").glob(".*"))
+
+
+@pytest.mark.endurance
+def test_three_machines_are_set_up_as_the_page_says(
+    write_sketch: WriteSketch, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Every command of the page is run as it stands there, but for the address, and for fewer seeds."""
+    blocks = re.findall(r"```sh\n(.*?)\n```", (ROOT / "docs" / "cluster.md").read_text("utf-8"), re.DOTALL)
+    install, scheduler, worker, edition = (block.strip() for block in blocks)
+    assert install == 'pip install "mothseed[cluster]"'
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = str(free.getsockname()[1])
+    monkeypatch.setenv("PATH", f"{INSTALLED.parent}{os.pathsep}{os.environ['PATH']}")
+    write_sketch(name="specimen.py")
+
+    def here(line: str) -> list[str]:
+        return shlex.split(line.replace("10.0.0.5", "127.0.0.1").replace("8786", port).replace("1-2000", "1-30"))
+
+    lines = [here(scheduler), here(worker.replace("auto", "1")), here(worker.replace("auto", "1"))]
+    quiet = {"stdout": subprocess.DEVNULL, "stderr": subprocess.DEVNULL, "start_new_session": True}
+    machines = [subprocess.Popen(line, **quiet) for line in lines]  # type: ignore[call-overload]
+    try:
+        deadline = time.monotonic() + 60
+        done = subprocess.run(here(edition), capture_output=True, text=True, check=False)
+        while done.returncode == 2 and time.monotonic() < deadline:  # until there is a scheduler, and workers
+            time.sleep(0.3)
+            done = subprocess.run(here(edition), capture_output=True, text=True, check=False)
+    finally:
+        for machine in machines:
+            os.killpg(machine.pid, signal.SIGKILL)
+            machine.wait()
+    assert done.returncode == 0, done.stderr
+    assert done.stdout.startswith("moths: 30 made")
+    assert len(series_editions(tmp_path / "moths")) == 30

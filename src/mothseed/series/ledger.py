@@ -401,29 +401,32 @@ class Ledger:
             pairs = "SELECT json_extract(value, '$[0]'), json_extract(value, '$[1]') FROM json_each(?)"
             chosen = f" WHERE (variant, seed) IN ({pairs})"
             given.append(as_json([(variant, str(seed)) for variant, seed in keys]))
-        try:
-            there = {name for _, name, *_ in self._connection.execute("PRAGMA table_info(edition)")}
-            columns = [name for name in asked if name in there]
-            rows = self._fetched(f"SELECT {', '.join(columns)} FROM edition{chosen}", given)
-            if OUTCOMES not in asked:
-                return columns, rows, None
-            outcomes: dict[tuple[str, str], list[tuple[str, str, str]]] = defaultdict(list)
-            statement = f"SELECT seed, variant, label, value, promised FROM outcome{chosen} ORDER BY variant, seed, position"
-            for row in self._fetched(statement, given):
-                outcomes[row[:2]].append(row[2:])
-        except sqlite3.Error as fault:
-            raise self._explained(fault, "read") from None
+        there = {name for _, name, *_ in self._fetched("PRAGMA table_info(edition)")}
+        columns = [name for name in asked if name in there]
+        rows = self._fetched(f"SELECT {', '.join(columns)} FROM edition{chosen}", given)
+        if OUTCOMES not in asked:
+            return columns, rows, None
+        outcomes: dict[tuple[str, str], list[tuple[str, str, str]]] = defaultdict(list)
+        statement = f"SELECT seed, variant, label, value, promised FROM outcome{chosen} ORDER BY variant, seed, position"
+        for row in self._fetched(statement, given):
+            outcomes[row[:2]].append(row[2:])
         return columns, rows, outcomes
 
     def _fetched(self, statement: str, given: Sequence[str] = ()) -> list[tuple[Any, ...]]:
-        """All rows of a statement; where there are bytes in them that are no letters, those show as such."""
+        """All rows of a statement; where there are bytes in them that are no letters, those show as such.
+
+        Raises DamagedLedgerError where they cannot be read.
+        """
         try:
-            return self._connection.execute(statement, given).fetchall()
-        except sqlite3.OperationalError as fault:
-            if hasattr(fault, "sqlite_errorcode"):
-                raise
-            self._connection.text_factory = _text  # a call for each text, and three times as slow
-            return self._connection.execute(statement, given).fetchall()
+            try:
+                return self._connection.execute(statement, given).fetchall()
+            except sqlite3.OperationalError as fault:
+                if hasattr(fault, "sqlite_errorcode"):
+                    raise
+                self._connection.text_factory = _text  # a call for each text, and three times as slow
+                return self._connection.execute(statement, given).fetchall()
+        except sqlite3.Error as fault:
+            raise self._explained(fault, "read") from None
 
     def _is_whole(
         self, names: Sequence[str], row: tuple[Any, ...], outcomes: Written | None, damaged: list[str] | None
