@@ -12,6 +12,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Iterator
+from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
@@ -44,8 +45,15 @@ def begin_worker(file: Path, name: str) -> subprocess.Popen[bytes]:
     return subprocess.Popen([*line, "--no-dashboard"], cwd=own, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
 
 
+@dataclass
+class Cluster:
+    address: str
+    scheduler: subprocess.Popen[bytes]
+    workers: list[subprocess.Popen[bytes]]
+
+
 @pytest.fixture
-def cluster(tmp_path: Path) -> Iterator[tuple[str, list[subprocess.Popen[bytes]]]]:
+def cluster(tmp_path: Path) -> Iterator[Cluster]:
     """The address of a scheduler, and its workers, which begin in folders of their own."""
     file = tmp_path / "scheduler.json"
     dask = [sys.executable, "-m", "dask"]
@@ -59,7 +67,7 @@ def cluster(tmp_path: Path) -> Iterator[tuple[str, list[subprocess.Popen[bytes]]
         deadline = time.monotonic() + 60
         while not file.exists() and time.monotonic() < deadline:
             time.sleep(0.1)
-        yield json.loads(file.read_text())["address"], workers
+        yield Cluster(json.loads(file.read_text())["address"], begun[0], workers)
     finally:
         for process in [*workers, *begun]:
             process.kill()
@@ -68,9 +76,9 @@ def cluster(tmp_path: Path) -> Iterator[tuple[str, list[subprocess.Popen[bytes]]
 
 @pytest.mark.endurance
 def test_a_cluster_makes_the_same_editions_though_a_worker_is_lost(
-    cluster: tuple[str, list[subprocess.Popen[bytes]]], write_sketch: WriteSketch, tmp_path: Path, installed: Run
+    cluster: Cluster, write_sketch: WriteSketch, tmp_path: Path, installed: Run
 ) -> None:
-    address, workers = cluster
+    address, workers = cluster.address, cluster.workers
     write_sketch("SIZE = 7\n", "sizes.py")
     Image.new("RGB", (4, 4), "#c9663d").save(tmp_path / "tint.png")
     sketch = write_sketch(SKETCH)
@@ -103,10 +111,7 @@ def test_a_scheduler_that_does_not_answer_is_told(write_sketch: WriteSketch, ins
 
 
 @pytest.mark.endurance
-def test_limits_hold_on_a_cluster_too(
-    cluster: tuple[str, list[subprocess.Popen[bytes]]], write_sketch: WriteSketch, tmp_path: Path, installed: Run
-) -> None:
-    address, _ = cluster
+def test_limits_hold_on_a_cluster_too(cluster: Cluster, write_sketch: WriteSketch, tmp_path: Path, installed: Run) -> None:
     sketch = write_sketch("""
         from mothseed import artwork
 
@@ -118,12 +123,35 @@ def test_limits_hold_on_a_cluster_too(
             sheet.circle(30, 20, 9)
     """)  # fmt: skip
     line = ["edition", sketch, "--seeds", "1-8", "--width", "60px", "-o", tmp_path / "s", "--time-limit", "2", "--json"]
-    answer = installed(*line, "--cluster", address)
+    answer = installed(*line, "--cluster", cluster.address)
     assert answer.status == 1
     failed = json.loads(answer.out)["failed"]
     assert 1 <= len(failed) < 8
     assert all("it took longer than 2 s" in each["error"] for each in failed)
     assert not list((tmp_path / "s").glob(".*.here"))
+
+
+@pytest.mark.endurance
+def test_a_run_whose_scheduler_is_lost_says_so_and_is_gone_on_with(
+    cluster: Cluster, write_sketch: WriteSketch, tmp_path: Path, installed: Run
+) -> None:
+    write_sketch("SIZE = 7\n", "sizes.py")
+    Image.new("RGB", (4, 4), "#c9663d").save(tmp_path / "tint.png")
+    sketch = write_sketch(SKETCH)
+    line = [str(INSTALLED), "edition", str(sketch), "--seeds", "1-200", "--width", "60px", "-o", str(tmp_path / "s")]
+    process = subprocess.Popen([*line, "--cluster", cluster.address], stderr=subprocess.PIPE, text=True)
+    deadline = time.monotonic() + 90
+    while len(list((tmp_path / "s").glob("0*.png"))) < 8 and time.monotonic() < deadline and process.poll() is None:
+        time.sleep(0.05)
+    cluster.scheduler.kill()
+    _, told = process.communicate(timeout=90)
+    assert process.returncode == 1
+    assert f"mothseed: the scheduler at {cluster.address} was lost" in told
+    assert "Traceback" not in told
+    there = series_editions(tmp_path / "s")
+    assert 8 <= len(there) < 200
+    assert not any(edition.failed for edition in there), "what was on its way has not failed"
+    assert installed(*line[1:]).out.startswith(f"{tmp_path / 's'}: {200 - len(there)} made, {len(there)} there already")
 
 
 def test_who_shares_the_folder_writes_into_it_and_from_others_the_pictures_come_back(
@@ -159,6 +187,7 @@ def test_three_machines_are_set_up_as_the_page_says(
         port = str(free.getsockname()[1])
     monkeypatch.setenv("PATH", f"{INSTALLED.parent}{os.pathsep}{os.environ['PATH']}")
     write_sketch(name="specimen.py")
+    monkeypatch.chdir(tmp_path)
 
     def here(line: str) -> list[str]:
         return shlex.split(line.replace("10.0.0.5", "127.0.0.1").replace("8786", port).replace("1-2000", "1-30"))

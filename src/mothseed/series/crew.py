@@ -49,6 +49,8 @@ class Crew:
     """what each task is given before its jobs"""
     lost: tuple[type[BaseException], ...] = (BrokenExecutor,)
     """what an executor raises where a worker was lost with its work"""
+    check: Callable[[], None] = lambda: None
+    """raises where nobody is left who could do work at all"""
 
 
 def in_this_process(sketch: Sketch, limits: Limits = NO_LIMITS) -> Crew:
@@ -108,6 +110,8 @@ def made(jobs: Iterable[Job], crew: Crew, failed: Callable[[Job, str], Edition],
                     suspects += result.jobs
                 else:
                     yield result
+        if suspects:
+            crew.check()
         for job in suspects:
             if not stop():
                 yield [_made_alone(job, crew, failed)]
@@ -157,6 +161,7 @@ def _made_alone(job: Job, crew: Crew, failed: Callable[[Job, str], Edition]) -> 
         try:
             return crew.received(executor.submit(crew.task, *crew.given, [job]).result())[0]
         except crew.lost:
+            crew.check()
             return failed(job, "the process that made it was ended by the system, perhaps for want of memory or time")
 
 

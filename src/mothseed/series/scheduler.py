@@ -7,6 +7,7 @@ back with the answers.
 from __future__ import annotations
 
 import atexit
+import logging
 import math
 import os
 import socket
@@ -23,7 +24,7 @@ from secrets import token_hex
 from typing import Any
 from urllib.parse import urlsplit
 
-from mothseed.faults import UsageError
+from mothseed.faults import SeriesError, UsageError
 from mothseed.files import begin_folder, end_folder, write_bytes
 from mothseed.series.crew import Crew
 from mothseed.series.edition import Edition
@@ -98,6 +99,8 @@ def cluster_crew(address: str, request: Request, limits: Limits = NO_LIMITS) -> 
     except ImportError:
         raise UsageError("a cluster needs Dask", hint='install it: pip install "mothseed[cluster]"') from None
     _ask_for(address)
+    for logger in ("distributed", "distributed.client"):
+        logging.getLogger(logger).setLevel(logging.CRITICAL)  # what matters is told in our own words
     try:
         client: Any = distributed.Client(address, timeout=_WAIT, set_as_default=False)  # type: ignore[no-untyped-call]
     except (OSError, TimeoutError, ValueError) as fault:
@@ -106,8 +109,12 @@ def cluster_crew(address: str, request: Request, limits: Limits = NO_LIMITS) -> 
         threads = sum(client.nthreads().values())
         if not threads:
             raise UsageError(f"the scheduler at {address} has no workers", hint="start some: dask worker " + address)
-        lost = (BrokenExecutor, distributed.scheduler.KilledWorker, CancelledError, OSError)
-        yield _crew(client, request, Workplace(sign, limits), lost)
+        gone = (CancelledError, distributed.client.ClosedClientError, OSError)
+        lost = (BrokenExecutor, distributed.scheduler.KilledWorker, *gone)
+        try:
+            yield _crew(client, request, Workplace(sign, limits), lost)
+        except gone:
+            raise _gone(address) from None
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,6 +167,11 @@ def _no_answer(address: str, fault: Exception) -> UsageError:
     return UsageError(f"no scheduler answers at {address}: {words}", hint="look at the address and whether it runs")
 
 
+def _gone(address: str) -> SeriesError:
+    hint = "what was made is kept: start it again, and run the same command to continue"
+    return SeriesError(f"the scheduler at {address} was lost", hint=hint)
+
+
 def _crew(client: Any, request: Request, place: Workplace, lost: tuple[type[BaseException], ...]) -> Crew:
     folder = request.folder
     # Sent once; what goes with each piece of work is a reference to it.
@@ -175,8 +187,13 @@ def _crew(client: Any, request: Request, place: Workplace, lost: tuple[type[Base
             editions.append(edition)
         return editions
 
+    def check() -> None:
+        # A scheduler that was started again knows nothing of what was sent to the one before.
+        if client.status != "running" or bundle.status not in ("pending", "finished"):
+            raise _gone(client.scheduler.address if client.scheduler else "that address")
+
     there = _Count(client)
-    return Crew(there, lambda _workers: nullcontext(executor), make_chunk_anywhere, received, (bundle, place), lost)
+    return Crew(there, lambda _workers: nullcontext(executor), make_chunk_anywhere, received, (bundle, place), lost, check)
 
 
 class _Count:
