@@ -93,6 +93,12 @@ def test_editions_that_are_there_as_shapes_are_bound_as_shapes(run: Run, series:
     assert picture_on(shown(2, "p-book.pdf"), Path("p/0001.png")) < 4
     resources = PdfReader("p-book.pdf").pages[1]["/Resources"]
     assert resources["/XObject"]["/Edition"]["/Subtype"] == "/Form"  # type: ignore[index]
+    Path("p/pdf").rename("elsewhere")
+    Path("p/pdf").symlink_to(Path("elsewhere").resolve())
+    assert run("book", "p", "-o", "linked.pdf").status == 0
+    assert "/Edition" not in PdfReader("linked.pdf").pages[1]["/Resources"]["/XObject"], "no link is followed"  # type: ignore[index]
+    Path("p/pdf").unlink()
+    Path("elsewhere").rename("p/pdf")
     Path("p/pdf/0002.pdf").write_bytes(b"%PDF-1.7 cut")
     answer = run("book", "p")
     assert answer.status == 1

@@ -290,11 +290,11 @@ def test_of_very_many_the_choice_is_as_good_with_less_care(monkeypatch: pytest.M
     def least(chosen: list[int]) -> float:
         return min(float(np.linalg.norm(apart[one] - apart[other])) for one, other in combinations(chosen, 2))
 
-    careful, first = most_varied(editions, 6), varied_first(editions, 6)
+    careful, first = most_varied(editions, 6), varied_first(apart, 6)
     assert least(first) >= 0.5 * least(careful), "the bound of choices that are made one after the other"
     monkeypatch.setattr("mothseed.study.choice._MANY", 100)
     assert least(most_varied(editions, 6)) >= 0.95 * least(careful)
-    assert varied_first(editions, 6) == first
+    assert varied_first(apart, 6) == first
 
 
 def test_the_most_varied_and_the_most_like_are_chosen(run: Run, series: Path) -> None:

@@ -8,8 +8,7 @@ from pathlib import Path
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
 from mothseed.cli.progress import Progress
-from mothseed.faults import SeriesError, UsageError
-from mothseed.files import renamed
+from mothseed.faults import UsageError
 from mothseed.told import counted
 
 EXAMPLE = 'mothseed book moths --marked keep --title "Moths of the register" -o moths.pdf'
@@ -45,12 +44,8 @@ def run(arguments: argparse.Namespace) -> int:
 
     folder: Path = arguments.series
     name = folder.resolve().name
-    output: Path = arguments.output or Path(f"{name}-book.pdf")
-    if output.suffix.lower() != ".pdf" or output.is_dir():
-        raise UsageError(f"{output} is not a .pdf file", hint=f"write -o {renamed(output, '.pdf').name}")
-    editions = options.editions_with_pictures(folder, options.condition(arguments), options.names(arguments.sort))
-    if not editions:
-        raise SeriesError(f"no edition of {folder} matches")
+    output = options.output_path(arguments.output or Path(f"{name}-book.pdf"), (".pdf",), "a .pdf file")
+    editions = options.chosen_to_show(arguments)
     if len(editions) > _MOST:
         words = f"{counted(len(editions), 'edition')} are too many for one book"
         raise UsageError(words, hint=f"choose {_MOST:,} or fewer with --where or --marked")
@@ -60,8 +55,5 @@ def run(arguments: argparse.Namespace) -> int:
         progress.start(len(editions))
         content = book_of(folder, editions, Book(title, arguments.subtitle, width, height), progress.advance)
     write_bytes(output, content)
-    if arguments.json:
-        console.say_json({"file": str(output), "editions": len(editions), "bytes": len(content)})
-        return 0
-    console.say(f"{output}  {counted(len(editions), 'edition')}, {len(content) / 1e6:.1f} MB")
+    console.tell_written(output, len(editions), len(content), as_json=arguments.json)
     return 0

@@ -202,10 +202,9 @@ def _texts(name: str, values: Sequence[object]) -> list[str]:
     """The name of a column and what is in it, as they are printed."""
     from mothseed.told import told, visible
 
-    words = {id(value): value for value in values}  # many are one object, and told once
-    for key, value in words.items():
-        words[key] = visible(told(value, 4))
-    return [visible(name), *(str(words[id(value)]) for value in values)]
+    different = {id(value): value for value in values}  # many are one object, and told once
+    words = {key: visible(told(value, 4)) for key, value in different.items()}
+    return [visible(name), *(words[id(value)] for value in values)]
 
 
 def _width_of(widths: Sequence[int], shown: Sequence[int]) -> int:
@@ -227,7 +226,7 @@ def _table(texts: Sequence[Sequence[str]], numbers: Sequence[bool]) -> Table:
     return table
 
 
-def _padded(texts: Sequence[str], width: int, right: bool) -> list[str]:  # which side they are at
+def _padded(texts: Sequence[str], width: int, right: bool) -> list[str]:
     """The texts of a column, filled up to its width."""
     from rich.cells import cell_len
 
@@ -253,6 +252,16 @@ def _console() -> Console:
             raise BrokenPipeError
 
     return Quiet(highlight=False)
+
+
+def tell_written(file: Path, editions: int, size: int, *, as_json: bool) -> None:
+    """Which file was written of so many editions, and how many bytes it has."""
+    from mothseed.told import counted
+
+    if as_json:
+        say_json({"file": str(file), "editions": editions, "bytes": size})
+    else:
+        say(f"{file}  {counted(editions, 'edition')}, {size / 1e6:.1f} MB")
 
 
 def tell_page(address: str, *, as_json: bool) -> None:

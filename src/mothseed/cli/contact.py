@@ -10,8 +10,7 @@ from typing import TYPE_CHECKING
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
-from mothseed.faults import SeriesError, UsageError
-from mothseed.files import renamed
+from mothseed.faults import SeriesError
 from mothseed.told import counted
 
 if TYPE_CHECKING:
@@ -58,9 +57,8 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.report.series_sheet import MOST_ON_A_PAGE, sections_of
     from mothseed.series.table import series_table
 
-    output: Path = arguments.output or Path(f"{arguments.series.resolve().name}-contact.png")
-    if output.suffix.lower() not in (".png", ".pdf") or output.is_dir():
-        raise UsageError(f"{output} is not the name of a PNG or PDF file", hint=f"write -o {renamed(output, '.pdf').name}")
+    output = arguments.output or Path(f"{arguments.series.resolve().name}-contact.png")
+    output = options.output_path(output, (".pdf", ".png"), "the name of a PNG or PDF file")
     order = [arguments.group] * bool(arguments.group) + options.names(arguments.sort)
     chosen = options.editions_with_pictures(arguments.series, options.condition(arguments), order)
     sections = sections_of(arguments.series, chosen, arguments.group, arguments.caption)

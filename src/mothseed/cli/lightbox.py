@@ -12,9 +12,7 @@ from mothseed.cli import console, options
 from mothseed.cli.ending import until_interrupted
 from mothseed.cli.light_table import USUAL_WIDTH, arranged, light_table, pictures_folder, written_page
 from mothseed.cli.parser import command
-from mothseed.faults import SeriesError, UsageError
-from mothseed.files import renamed
-from mothseed.told import counted
+from mothseed.faults import UsageError
 
 if TYPE_CHECKING:
     from mothseed.series import Edition
@@ -54,14 +52,10 @@ def run(arguments: argparse.Namespace) -> int:
 
     folder: Path = arguments.series
     name = folder.resolve().name
-    output: Path = arguments.output or Path(f"{name}-lightbox.html")
-    if output.suffix.lower() not in (".html", ".htm") or output.is_dir():
-        raise UsageError(f"{output} is not an .html file", hint=f"write -o {renamed(output, '.html').name}")
+    output = options.output_path(arguments.output or Path(f"{name}-lightbox.html"), (".html", ".htm"), "an .html file")
     if arguments.serve and arguments.output:
         raise UsageError("-o and --serve cannot be combined", hint="leave one of them out")
-    editions = options.editions_with_pictures(folder, options.condition(arguments), options.names(arguments.sort))
-    if not editions:
-        raise SeriesError(f"no edition of {folder} matches")
+    editions = options.chosen_to_show(arguments)
     if arguments.serve:
         return _serve(folder, editions, arguments.picture_width, as_json=arguments.json)
     beside = pictures_folder(output)
@@ -74,10 +68,7 @@ def run(arguments: argparse.Namespace) -> int:
         lambda name, content: write_bytes(beside / name, content),
     )
     write_bytes(output, page)
-    if arguments.json:
-        console.say_json({"file": str(output), "editions": len(editions), "bytes": len(page)})
-        return 0
-    console.say(f"{output}  {counted(len(editions), 'edition')}, {len(page) / 1e6:.1f} MB")
+    console.tell_written(output, len(editions), len(page), as_json=arguments.json)
     return 0
 
 

@@ -44,13 +44,11 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def run(arguments: argparse.Namespace) -> int:
     """Mark them; returns the exit status."""
     from mothseed.series.ledger import Ledger
-    from mothseed.series.rows import KEY_COLUMNS
 
     if arguments.file and (arguments.seeds or arguments.note is not None or arguments.variant is not None):
         raise UsageError("--from has seeds, marks and notes of its own", hint="leave the others out")
     with Ledger.of(arguments.series) as ledger:
-        there = ledger.values(KEY_COLUMNS)
-        keys = list(zip(there["variant"], there["seed"], strict=True))
+        keys = ledger.keys()
         marks = _from_file(arguments, keys) if arguments.file else _from_options(arguments, keys)
         ledger.mark(marks)
     if arguments.json:

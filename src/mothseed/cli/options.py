@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from mothseed.cli import console
-from mothseed.faults import UsageError
+from mothseed.faults import SeriesError, UsageError
 from mothseed.files import renamed
 
 if TYPE_CHECKING:
@@ -208,6 +208,21 @@ def memory(text: str) -> int:
 
 
 _BYTES = {"KB": 10**3, "MB": 10**6, "GB": 10**9, "TB": 10**12}
+
+
+def output_path(path: Path, endings: Sequence[str], what: str) -> Path:
+    """The path of a file to write; raises UsageError for one that has none of these endings, the first of which is proposed."""
+    if path.suffix.lower() not in endings or path.is_dir():
+        raise UsageError(f"{path} is not {what}", hint=f"write -o {renamed(path, endings[0]).name}")
+    return path
+
+
+def chosen_to_show(arguments: argparse.Namespace) -> list[Edition]:
+    """The editions that the command line chooses of a series and whose pictures can be shown; raises SeriesError for none."""
+    chosen = editions_with_pictures(arguments.series, condition(arguments), names(arguments.sort))
+    if not chosen:
+        raise SeriesError(f"no edition of {arguments.series} matches")
+    return chosen
 
 
 def picture_path(path: Path, endings: Sequence[str] = (".png",)) -> Path:

@@ -9,7 +9,6 @@ from mothseed.cli import console, options
 from mothseed.cli.light_table import USUAL_WIDTH, pictures_folder, written_page
 from mothseed.cli.parser import command
 from mothseed.faults import SeriesError, UsageError
-from mothseed.files import renamed
 from mothseed.told import counted
 
 EXAMPLE = "mothseed pack moths -o moths.zip"
@@ -36,9 +35,7 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.series.pack import write_pack
 
     folder: Path = arguments.series
-    output: Path = arguments.output or Path(f"{folder.resolve().name}.zip")
-    if output.suffix.lower() != ".zip" or output.is_dir():
-        raise UsageError(f"{output} is not a .zip file", hint=f"write -o {renamed(output, '.zip').name}")
+    output = options.output_path(arguments.output or Path(f"{folder.resolve().name}.zip"), (".zip",), "a .zip file")
     if output.resolve().is_relative_to(folder.resolve()):
         raise UsageError(f"{output} lies in the series that it is to hold", hint=f"write -o {folder.resolve().name}.zip")
     editions = options.editions_of(folder)

@@ -6,7 +6,7 @@ import argparse
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
-from mothseed.faults import UnknownNameError, UsageError
+from mothseed.faults import UsageError
 
 EXAMPLE = 'mothseed table moths --where "form = \'hawk\' and spots > 1" --sort "milliseconds desc"'
 
@@ -30,24 +30,16 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 def run(arguments: argparse.Namespace) -> int:
     """Show the table; returns the exit status."""
-    from mothseed.series.rows import OUTCOMES
-    from mothseed.series.table import USUAL_COLUMNS, asked_for, selected, series_table
+    from mothseed.series.table import selected_of_series
 
     if arguments.csv and arguments.json:
         raise UsageError("--csv and --json cannot be combined", hint="leave one of them out")
-    where, sort, columns = options.condition(arguments), options.names(arguments.sort), options.names(arguments.columns)
+    columns = options.names(arguments.columns)
     as_data = arguments.csv or arguments.json
     all_columns = columns == ["all"] or (as_data and not columns)
-    shown = columns or [*USUAL_COLUMNS, OUTCOMES]
+    where, sort = options.condition(arguments), options.names(arguments.sort)
     damaged: list[str] = []
-    try:
-        whole = series_table(arguments.series, None if all_columns else {*shown, *asked_for(where, sort)}, damaged)
-        table = selected(whole, where, sort)
-        table = table if all_columns else table.chosen(columns) if columns else table.usual()
-    except UnknownNameError:
-        # Of a name that is not there all that are there are told.
-        whole = series_table(arguments.series)
-        table = selected(whole, where, sort).chosen(columns)
+    table, total = selected_of_series(arguments.series, where, sort, None if all_columns else columns, damaged)
     options.tell_damaged(arguments.series, damaged)
     if arguments.json:
         console.say_json(table.dicts())
@@ -55,7 +47,7 @@ def run(arguments: argparse.Namespace) -> int:
         console.say_csv(table.columns, table.rows)
     else:
         hidden = console.say_table(table.columns, table.rows, hiding=True)
-        console.note(f"{len(table):,} of {len(whole):,} editions")
+        console.note(f"{len(table):,} of {total:,} editions")
         if hidden:
             console.note(f"hidden to fit: {', '.join(hidden)}; choose with --columns, or write --csv")
     return 0

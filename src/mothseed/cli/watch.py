@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
-from mothseed.cli.ending import ending_task_in_order
+from mothseed.cli.ending import until_interrupted
 from mothseed.cli.parser import command
 from mothseed.cli.recipe import add_recipe, proof_command, recipe_of_texts, take_back_command
 from mothseed.faults import MissingFileError, MothSeedError
@@ -68,9 +68,7 @@ def run(arguments: argparse.Namespace) -> int:
             watch = Watch(sketch, wish, width, lambda _number: output, console.announce_waits, daybook=daybook)
             show = watch.run()
         try:
-            asyncio.run(_watched(show, watch, arguments))
-        except KeyboardInterrupt:
-            return 0
+            until_interrupted(_watched(show, watch, arguments))
         except BaseExceptionGroup as faults:
             raise faults.exceptions[0] from None
     finally:
@@ -79,11 +77,10 @@ def run(arguments: argparse.Namespace) -> int:
 
 
 async def _watched(show: Coroutine[Any, Any, None], watch: Watch, arguments: argparse.Namespace) -> None:
-    with ending_task_in_order():
-        async with asyncio.TaskGroup() as group:
-            telling = group.create_task(_tell(watch, arguments))
-            await show
-            telling.cancel()
+    async with asyncio.TaskGroup() as group:
+        telling = group.create_task(_tell(watch, arguments))
+        await show
+        telling.cancel()
 
 
 async def _page(watch: Watch, folder: Path, arguments: argparse.Namespace) -> None:

@@ -19,14 +19,17 @@ from mothseed.colour.value import Colour
 from mothseed.faults import PictureError
 from mothseed.formats.pdf import as_pdf
 from mothseed.geometry.lettering import house_font
+from mothseed.geometry.region import Box
 from mothseed.records import as_json
 from mothseed.render import RENDERER_VERSION
 from mothseed.report.contact import Layout, Section, contact_pages
 from mothseed.report.page import INK, MUTED, PAPER, aspect_of
 from mothseed.report.series_sheet import frames_of
 from mothseed.series import Edition
+from mothseed.series.other_forms import Form, form_there
 from mothseed.sheet import Sheet, View
 from mothseed.told import counted, told
+from mothseed.units import UNITS_PER_INCH
 
 if TYPE_CHECKING:
     from pypdf import PdfWriter
@@ -34,9 +37,11 @@ if TYPE_CHECKING:
 _MARGIN = 18.0
 _TITLE, _SUBTITLE, _CAPTION, _NOTE, _SMALL = 13.0, 5.6, 4.6, 3.9, 2.9
 """Sizes of type in millimetres."""
-_POINTS = 72 / 25.4
+_POINTS = UNITS_PER_INCH["pt"] / UNITS_PER_INCH["mm"]
 """To a millimetre."""
 _DPI = 200
+_PIXELS = _DPI / UNITS_PER_INCH["mm"]
+"""Of a contact page, to a millimetre."""
 _MOST_ON_A_PAGE = 36
 _COLOPHON_LINE = 4.1
 _WIDTH_OF_LETTER = 0.5
@@ -65,8 +70,11 @@ def book_of(folder: Path, editions: Sequence[Edition], book: Book, done: Callabl
     writer = PdfWriter()
     _bind(writer, _title_page(book, editions))
     for number, edition in enumerate(editions, 2):
-        _bind(writer, _edition_page(book, folder, edition, number), str(edition.title))
-        _lay_shapes(writer, book, folder, edition)
+        picture, shapes = (folder / edition.file).absolute(), _shapes(folder, edition)
+        window = _window(book, aspect_of(picture))
+        _bind(writer, _edition_page(book, edition, window, None if shapes else picture, number), edition.title)
+        if shapes:
+            _lay_shapes(writer, book, shapes, window)
         done(1)
     contacts = list(_contact_pages(book, folder, editions))
     for place, content in enumerate(contacts):
@@ -103,55 +111,43 @@ def _title_page(book: Book, editions: Sequence[Edition]) -> Sheet:
     return page
 
 
-@dataclass(frozen=True, slots=True)
-class _Window:
-    """Where the picture of an edition lies on its page, in millimetres."""
-
-    left: float
-    top: float
-    width: float
-    height: float
-
-
-def _window(book: Book, aspect: float) -> _Window:
-    """As large as fits above the caption; a little higher than the middle, as pictures hang."""
+def _window(book: Book, aspect: float) -> Box:
+    """Where the picture of an edition lies on its page, in millimetres: as large as fits above the caption, and a little higher
+    than the middle, as pictures hang.
+    """
     room_across, room_down = book.width - 2 * _MARGIN, book.height - 2 * _MARGIN - 22
     width = min(room_across, room_down / aspect)
     height = width * aspect
-    return _Window((book.width - width) / 2, _MARGIN + (room_down - height) * 0.4, width, height)
+    return (book.width - width) / 2, _MARGIN + (room_down - height) * 0.4, width, height
 
 
-def _edition_page(book: Book, folder: Path, edition: Edition, number: int) -> Sheet:
+def _edition_page(book: Book, edition: Edition, window: Box, picture: Path | None, number: int) -> Sheet:
+    """The page of an edition with its picture in the window, or without one where shapes are laid there."""
     page = _page(book, number)
-    picture = (folder / edition.file).absolute()
-    window = _window(book, aspect_of(picture))
-    place = (window.left, window.top, window.width, window.height)
-    if not _shapes(folder, edition):
-        page.rect(*place, fill=page.picture(picture).placed(place))
-    below = window.top + window.height + 8
-    _line(page, window.left, below, edition.title, _CAPTION, fill=INK)
+    left, top, width, height = window
+    if picture:
+        page.rect(*window, fill=page.picture(picture).placed(window))
+    below = top + height + 8
+    _line(page, left, below, edition.title, _CAPTION, fill=INK)
     came = ", ".join(told(value, 4) for value in by_label(edition.outcomes).values())
-    _line(page, window.left + window.width, below, came, _NOTE, align="end", italic=True, fill=MUTED, room=window.width * 0.8)
-    _line(page, window.left, below + 6.5, edition.note, _NOTE, italic=True, fill=MUTED, room=window.width)
+    _line(page, left + width, below, came, _NOTE, align="end", italic=True, fill=MUTED, room=width * 0.8)
+    _line(page, left, below + 6.5, edition.note, _NOTE, italic=True, fill=MUTED, room=width)
     return page
 
 
 def _shapes(folder: Path, edition: Edition) -> Path | None:
     """The PDF of an edition, where it was written as one: there it is sharp at any size."""
-    name = next((name for name in edition.files if name.startswith("pdf/")), "")
-    return folder / name if name and (folder / name).is_file() and not (folder / name).is_symlink() else None
+    name = Form(".pdf").file(edition.file)
+    return form_there(folder, name) if name in edition.files else None
 
 
-def _lay_shapes(writer: PdfWriter, book: Book, folder: Path, edition: Edition) -> None:
-    """Lay the shapes of an edition in the window of the page that was bound last."""
+def _lay_shapes(writer: PdfWriter, book: Book, file: Path, window: Box) -> None:
+    """Lay the shapes of a PDF in the window of the page that was bound last."""
     from pypdf import PdfReader
     from pypdf.generic import ArrayObject, FloatObject, NameObject, StreamObject
 
-    path = _shapes(folder, edition)
-    if path is None:
-        return
     try:
-        shapes = PdfReader(path).pages[0]
+        shapes = PdfReader(file).pages[0]
         # As a form, whose content nobody need read: to merge two pages takes many times as long.
         form = StreamObject()
         form.set_data(shapes.get_contents().get_data())  # type: ignore[union-attr]  # a page without is a fault too
@@ -162,12 +158,11 @@ def _lay_shapes(writer: PdfWriter, book: Book, folder: Path, edition: Edition) -
         kept = writer._add_object(form.flate_encode())
         across = float(shapes.mediabox.width)
     except Exception as fault:  # noqa: BLE001  # whatever a damaged file makes its reader do
-        raise PictureError(f"{path} is not a whole picture: {fault}", hint="mothseed edition makes it again") from None
-    window = _window(book, aspect_of(folder / edition.file))
-    left, bottom = window.left * _POINTS, (book.height - window.top - window.height) * _POINTS
-    scale = window.width * _POINTS / across
+        raise PictureError(f"{file} is not a whole picture: {fault}", hint="mothseed edition makes it again") from None
+    left, top, width, height = window
+    x, y, scale = left * _POINTS, (book.height - top - height) * _POINTS, width * _POINTS / across
     drawn = StreamObject()
-    drawn.set_data(f"q {scale:.6f} 0 0 {scale:.6f} {left:.4f} {bottom:.4f} cm /Edition Do Q".encode())
+    drawn.set_data(f"q {scale:.6f} 0 0 {scale:.6f} {x:.4f} {y:.4f} cm /Edition Do Q".encode())
     page = writer.pages[-1]
     page["/Resources"]["/XObject"][NameObject("/Edition")] = kept  # type: ignore[index]
     before = page.raw_get("/Contents")
@@ -176,8 +171,8 @@ def _lay_shapes(writer: PdfWriter, book: Book, folder: Path, edition: Edition) -
 
 def _contact_pages(book: Book, folder: Path, editions: Sequence[Edition]) -> Iterator[bytes]:
     """All editions small, so many on a page, each as a PDF."""
-    width, height = (round(side / 25.4 * _DPI) for side in (book.width, book.height))
-    layout = Layout(width, height, round(_MARGIN / 25.4 * _DPI))
+    width, height = (round(side * _PIXELS) for side in (book.width, book.height))
+    layout = Layout(width, height, round(_MARGIN * _PIXELS))
     sections = [Section("", tuple(frames_of(folder, editions)))]
     for page in contact_pages(sections, book.title, "all editions", layout, _MOST_ON_A_PAGE):
         file = BytesIO()
@@ -211,8 +206,8 @@ def _colophon(book: Book, editions: Sequence[Edition], number: int) -> Iterator[
 
 def _kept(edition: Edition) -> dict[str, object]:
     """What the book knows of an edition: enough to make it again, and to know it."""
-    names = ("seed", "variant", "number", "sketch", "dials", "reseeds", "without", "sources", "fingerprint", "pixel_hash")
-    return {**{name: getattr(edition, name) for name in names}, "renderer": edition.renderer, "note": edition.note}
+    kept = ("seed", "variant", "number", "sketch", "dials", "reseeds", "without", "sources", "fingerprint", "pixel_hash")
+    return {name: getattr(edition, name) for name in (*kept, "renderer", "note")}
 
 
 def _line(
@@ -242,7 +237,7 @@ def _size_for(words: str, size: float, room: float) -> float:
 
 
 @lru_cache
-def _letters(italic: bool) -> frozenset[int]:  # of which of two faces
+def _letters(italic: bool) -> frozenset[int]:
     """The characters that the book face has."""
     from fontTools.ttLib import TTFont
 

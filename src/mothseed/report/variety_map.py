@@ -40,7 +40,7 @@ def variety_map(
     """A PNG file: the map of a series, with the pictures in its folder that can be shown, or None where there are none."""
     groups = {index: number for number, group in enumerate(found.groups) for index in group.members}
     # Room on the map goes to the varied ones first, so that all of it is seen.
-    first = varied_first(editions, _MOST_PICTURES)
+    first = varied_first(found.aspects.places, _MOST_PICTURES)
     rest = sorted(set(range(len(editions))) - set(first))
     order = [index for index in (*first, *rest) if editions[index].key in with_picture]
     if not order:

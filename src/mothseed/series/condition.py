@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import sqlite3
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from contextlib import contextmanager
 from time import monotonic
 
@@ -15,6 +15,7 @@ FIELD = "where"
 """What faults call a condition."""
 _READING = {sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ, sqlite3.SQLITE_FUNCTION}
 _NAME = re.compile(r"\w+|\"[^\"]+\"")
+_WORD = re.compile(r"\w+")
 _TEXT = re.compile(r"'[^']*'|\b\d[\w.]*")
 """Texts and numbers, in which there are no names."""
 _SQL = {"and", "or", "not", "in", "like", "glob", "between", "is", "null", "case", "when", "then", "else", "end"}
@@ -41,12 +42,7 @@ def places_where(
     where = writable(where)
     falling = "".join(f"{quoted(name)} {'DESC' if falls else 'ASC'}, " for name, falls in order)
     with _table(columns) as connection:
-        asked = {*re.findall(r"\w+", where.casefold())}
-        needed = [
-            place
-            for place, name in enumerate(columns)
-            if not place or name in dict(order) or asked.issuperset(re.findall(r"\w+", name.casefold()))
-        ]
+        needed = _needed(columns, where, {name for name, _ in order})
         names = ", ".join(quoted(columns[place]) for place in needed)
         rows = zip(*(values[place] for place in needed), strict=True)
         connection.executemany(f"INSERT INTO edition ({names}) VALUES ({', '.join('?' * len(needed))})", rows)
@@ -65,6 +61,18 @@ def places_where(
             raise _explained(columns, where, fault) from None
         except (sqlite3.Error, sqlite3.Warning) as fault:
             raise _explained(columns, where, fault) from None
+
+
+def _needed(columns: Sequence[str], where: str, sorted_by: Collection[str]) -> list[int]:
+    """Which columns have to be filled, by their places: those that are sorted by, and those all of whose words are in the
+    condition; the first always, as each row needs something.
+    """
+    words = {*_WORD.findall(where.casefold())}
+    return [
+        place
+        for place, name in enumerate(columns)
+        if place == 0 or name in sorted_by or words.issuperset(_WORD.findall(name.casefold()))
+    ]
 
 
 def _limit(connection: sqlite3.Connection) -> list[bool]:

@@ -350,13 +350,17 @@ class Ledger:
         """All editions with the fields of these names, where nothing else that is known of them is damaged either: it is
         looked at in parts, and let go.
         """
-        there = self.values(KEY_COLUMNS, damaged)
-        keys = list(zip(there["variant"], there["seed"], strict=True))
+        keys = self.keys(damaged)
         found = []
         for start in range(0, len(keys), _TOGETHER):
             whole = self.editions(damaged, keys[start : start + _TOGETHER])
             found += [Edition(**{name: getattr(edition, name) for name in (*KEY_COLUMNS, *names)}) for edition in whole]
         return found
+
+    def keys(self, damaged: list[str] | None = None) -> list[Key]:
+        """Which editions there are, in the order of `editions`."""
+        there = self.values(KEY_COLUMNS, damaged)
+        return list(zip(there["variant"], there["seed"], strict=True))
 
     def values(
         self, names: Sequence[str], damaged: list[str] | None = None, keys: Collection[Key] | None = None

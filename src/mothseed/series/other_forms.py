@@ -112,11 +112,15 @@ def forms_beside(folder: Path, picture: str, fingerprint: str) -> dict[str, str]
     stem = Path(picture).stem
     for path in sorted(folder.glob(f"*/{stem}.*")):
         name = f"{path.parent.name}/{path.name}"
-        if not _is_form(name, picture) or path.parent.is_symlink() or ordinary_status(path) is None:
-            continue
-        if fingerprint_in(path) == fingerprint:
+        if _is_form(name, picture) and form_there(folder, name) and fingerprint_in(path) == fingerprint:
             found[name] = file_hash(path) or ""
     return found
+
+
+def form_there(folder: Path, name: str) -> Path | None:
+    """Where a form lies, by its path in the series; None where there is none, or a link, which could lead anywhere."""
+    path = folder / name
+    return None if path.parent.is_symlink() or ordinary_status(path) is None else path
 
 
 def fingerprint_in(path: Path) -> str:

@@ -135,19 +135,34 @@ def selected(table: Table, where: str = "", sort: Sequence[str] = ()) -> Table:
     return table.at(places_where(table.columns, table.values, where, order))
 
 
-def asked_for(where: str, sort: Sequence[str]) -> set[str]:
-    """All words of a condition and of an order that may be columns, for `series_table`."""
-    return words_of(where) | {name.removesuffix(_FALLING) for name in sort}
+def selected_of_series(
+    folder: Path, where: str, sort: Sequence[str], columns: Sequence[str] | None, damaged: list[str] | None = None
+) -> tuple[Table, int]:
+    """The rows of a series that meet a condition, in order, and how many rows there are in all.
+
+    They have these columns, the usual ones where none are named, or all of them for None. Raises as `selected` and
+    `series_table` do.
+    """
+
+    def found(asked: Collection[str] | None) -> tuple[Table, int]:
+        whole = series_table(folder, asked, damaged)
+        table = selected(whole, where, sort)
+        return table if columns is None else table.chosen(columns) if columns else table.usual(), len(whole)
+
+    named = {*words_of(where), *(name.removesuffix(_FALLING) for name in sort)}
+    try:
+        return found(None if columns is None else {*(columns or [*USUAL_COLUMNS, OUTCOMES]), *named})
+    except UnknownNameError:
+        # Whether a name is one, and which there are, is known once all have been read.
+        if damaged is not None:
+            damaged.clear()
+        return found(None)
 
 
 def series_keys(folder: Path, where: str = "", sort: Sequence[str] = (), damaged: list[str] | None = None) -> list[Key]:
-    """Which editions of a series meet a condition, in order; raises as `selected` and `series_table` do."""
-    asked = asked_for(where, sort)
-    try:
-        found = selected(series_table(folder, asked, damaged), where, sort)
-    except UnknownNameError:
-        found = selected(series_table(folder), where, sort)  # which knows what columns there are
-    return list(zip(*found.chosen(["variant", "seed"]).values, strict=True))
+    """Which editions of a series meet a condition, in order; raises as `selected_of_series` does."""
+    found, _ = selected_of_series(folder, where, sort, ["variant", "seed"], damaged)
+    return list(zip(*found.values, strict=True))
 
 
 def _table(found: Mapping[str, Sequence[Any]]) -> Table:

@@ -32,12 +32,11 @@ def most_varied(editions: Sequence[Edition], count: int) -> list[int]:
     return [best[place] for place in _farthest_points(places[best], _most_typical(places[best], places), count)]
 
 
-def varied_first(editions: Sequence[Edition], count: int) -> list[int]:
-    """Indices of `count` editions, the most typical first and then each as far as can be from those before it.
+def varied_first(places: SingleArray, count: int) -> list[int]:
+    """Indices of `count` places, float32 (n, d), the most typical first and then each as far as can be from those before it.
 
     They are as good to look at as the most varied, and found in one pass for each.
     """
-    places = aspects_of(editions).places
     return _farthest_points(places, _most_typical(places, places), min(count, len(places)))
 
 

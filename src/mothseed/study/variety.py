@@ -60,6 +60,8 @@ class Variety:
     outliers: tuple[Outlier, ...]
     groups: tuple[Cluster, ...]
     """none where the series does not fall into groups"""
+    aspects: Aspects
+    """what kind of picture each is"""
     places: FloatArray
     """float64 (n, 2): the map, along the two directions in which most varies"""
     axes: tuple[Direction, ...]
@@ -88,6 +90,7 @@ def variety(editions: Sequence[Edition]) -> Variety:
         recoloured=recoloured(editions, looks),
         outliers=_outliers(aspects),
         groups=laid_out.groups,
+        aspects=aspects,
         places=laid_out.points[:, :2],
         axes=laid_out.axes,
     )

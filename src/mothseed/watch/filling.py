@@ -21,8 +21,7 @@ from mothseed.faults import PictureError
 from mothseed.report.small_pictures import small_picture
 from mothseed.report.web import filled_page
 from mothseed.series import Edition
-from mothseed.series.pictures import ordinary_status
-from mothseed.watch.loopback import HEADERS, Told, application_of, serve
+from mothseed.watch.loopback import HEADERS, Told, application_of, picture_at, serve
 
 _WIDTH = 320
 _AT_ONCE = 200
@@ -41,8 +40,10 @@ class Filling:
     command: str = ""
     """the one that shows all of it afterwards"""
     total: int = 0
-    made: list[tuple[str, str]] = field(default_factory=list)
-    """the title and the file of each"""
+    made: list[str] = field(default_factory=list)
+    """the titles of those that are done"""
+    files: list[str] = field(default_factory=list)
+    """and the files of their pictures"""
     failed: list[str] = field(default_factory=list)
     words: str = "starting"
     """how far it is, or what came of it"""
@@ -54,14 +55,16 @@ class Filling:
 
     def add(self, editions: Sequence[Edition], words: str) -> None:
         """These are done, and so far it is."""
-        self.made += [(edition.title, edition.file) for edition in editions if not edition.failed]
+        done = [edition for edition in editions if not edition.failed]
+        self.files += [edition.file for edition in done]
+        self.made += [edition.title for edition in done]
         self.failed += [f"seed {edition.title}: {edition.error}" for edition in editions if edition.failed]
         self.words = words
 
     def state(self, made: int, failed: int) -> dict[str, Any]:
         """What is new to a page that knows of so many."""
         self.asked = time.monotonic()
-        new = [title for title, _ in self.made[made : made + _AT_ONCE]]
+        new = self.made[made : made + _AT_ONCE]
         more = made + len(new) < len(self.made)
         finished = self.finished and not more
         if finished:
@@ -115,13 +118,7 @@ def page_of_filling(filling: Filling, aspect: float, token: str) -> Starlette:
 
     def file_of(request: Request) -> Path:
         filling.asked = time.monotonic()
-        place: int = request.path_params["place"]
-        if not place < len(filling.made):
-            raise HTTPException(404)
-        file = filling.folder / filling.made[place][1]
-        if ordinary_status(file) is None:
-            raise HTTPException(404)
-        return file
+        return picture_at(request, filling.folder, filling.files)
 
     async def document(_request: Request) -> Response:
         page = filled_page("filling.html", series=filling.folder.resolve().name, command=filling.command, aspect=aspect)

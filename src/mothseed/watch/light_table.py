@@ -20,9 +20,8 @@ from mothseed.report.small_pictures import small_name, small_picture
 from mothseed.series import Edition
 from mothseed.series.ledger import Ledger
 from mothseed.series.marking import Marked, marks_in
-from mothseed.series.pictures import ordinary_status
 from mothseed.told import writable
-from mothseed.watch.loopback import HEADERS, application_of, posted
+from mothseed.watch.loopback import HEADERS, application_of, picture_at, posted
 
 _MOST_POSTED = 4_000_000
 """Bytes of marks at once."""
@@ -37,16 +36,11 @@ def served_light_table(
     width, at `small/PLACE.webp`; those are made when they are asked for, and kept in the folder `small`.
     """
     known = list(editions)
+    files = [edition.file for edition in editions]
     places = {edition.key: place for place, edition in enumerate(known)}
     writing = asyncio.Lock()
     written = [page(known)]
     """the document as it was last, or nothing once there are other marks"""
-
-    def file_of(request: Request) -> Path:
-        place: int = request.path_params["place"]
-        if not place < len(known) or ordinary_status(folder / known[place].file) is None:
-            raise HTTPException(404)
-        return folder / known[place].file
 
     async def document(_request: Request) -> Response:
         async with writing:
@@ -55,10 +49,10 @@ def served_light_table(
             return HTMLResponse(written[0], headers=HEADERS)
 
     async def picture(request: Request) -> Response:
-        return FileResponse(file_of(request), headers=HEADERS)
+        return FileResponse(picture_at(request, folder, files), headers=HEADERS)
 
     async def small_one(request: Request) -> Response:
-        file = file_of(request)
+        file = picture_at(request, folder, files)
         kept = small / small_name(known[request.path_params["place"]], width)
         if not kept.is_file():
             try:
@@ -93,8 +87,7 @@ def served_light_table(
 def _mark(folder: Path, marks: Sequence[Marked]) -> None:
     """Give editions their marks and notes; raises UsageError where there is one that the series has not."""
     with Ledger.of(folder) as ledger:
-        there = ledger.values(("seed", "variant"))
-        unknown = {each.key for each in marks} - {*zip(there["variant"], there["seed"], strict=True)}
+        unknown = {each.key for each in marks} - {*ledger.keys()}
         if unknown:
             raise UsageError(f"{folder} has no edition {min(map(str, unknown))}", hint="reload the page")
         ledger.mark([(each.key, each.mark, each.note) for each in marks])

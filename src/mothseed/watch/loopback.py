@@ -6,6 +6,7 @@ import asyncio
 import secrets
 import socket
 from collections.abc import Callable, Coroutine, Sequence
+from pathlib import Path
 from typing import Any
 from urllib.parse import urlsplit
 
@@ -18,6 +19,7 @@ from starlette.requests import Request
 from starlette.routing import BaseRoute, Mount
 
 from mothseed.records import from_json
+from mothseed.series.pictures import ordinary_status
 
 _HERE = "127.0.0.1"
 _POLICY = (
@@ -60,6 +62,14 @@ def application_of(token: str, routes: Sequence[BaseRoute]) -> Starlette:
     # A page elsewhere could have its own name lead to this machine; only the machine's own names are answered.
     guard = Middleware(TrustedHostMiddleware, allowed_hosts=[_HERE, "localhost"])
     return Starlette(routes=[Mount(f"/{token}", routes=routes)], middleware=[guard])
+
+
+def picture_at(request: Request, folder: Path, names: Sequence[str]) -> Path:
+    """The picture of a series at the place that is asked for; whatever is none is not found."""
+    place: int = request.path_params["place"]
+    if not place < len(names) or ordinary_status(folder / names[place]) is None:
+        raise HTTPException(404)
+    return folder / names[place]
 
 
 async def posted(request: Request, most: int) -> object:
