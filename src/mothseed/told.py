@@ -24,6 +24,8 @@ def _part(value: Any, digits: int) -> str:
         return "on" if value else "off"
     if isinstance(value, float):
         return f"{value:.{digits}g}" if math.isfinite(value) else str(value)
+    if isinstance(value, int):
+        return str(value)
     css = getattr(value, "css", None)
     if isinstance(css, str):
         return css

@@ -39,7 +39,7 @@ def stroked(outline: Outline, **paint: object) -> FloatArray:
         ("three quarters of it", arc(3, 0, 270).moved(45, 45), 30, 3),
         ("a thin arc", arc(20, 0, 200).moved(45, 45), 4, 1.5),
         ("a wave", WAVE, 24, 1.5),
-        ("a knot of loops", trochoid(5, -7, 7.102, points_per_turn=24).moved(45, 45), 9.7, 2),
+        ("a knot of loops", trochoid(5, -7, 4.102, points_per_turn=24).moved(45, 45), 9.7, 2),
         ("a curve that meets lines", CORNERED, 14, 1.5),
         ("a star", star(5, 35, 14).moved(45, 45), 6, 0.5),
         ("a hexagon", ngon(6, radius=30).moved(45, 45), 9, 0.5),

@@ -38,7 +38,8 @@ from mothseed.series import (
 from mothseed.sketch import load_sketch
 from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
 
-KILLS = 50
+KILLS = int(os.environ.get("MOTHSEED_KILLS", "24"))
+"""How often a run is killed; more often by hand."""
 
 
 def request(sketch: Path, folder: Path, count: int, width: int = 60) -> Request:
@@ -75,7 +76,7 @@ def wait_for_workers(session: int) -> None:
 
 @pytest.mark.endurance
 @pytest.mark.parametrize("half", [1, 2])
-def test_a_series_killed_fifty_times_is_finished_whole(
+def test_a_series_killed_again_and_again_is_finished_whole(
     half: int, write_sketch: WriteSketch, tmp_path: Path, installed: Run
 ) -> None:
     sketch, folder, count = write_sketch(), tmp_path / "series", 700

@@ -17,7 +17,7 @@ from mothseed.layout import LEDGER_NAME
 from mothseed.records import RecordError, as_json, as_plain_record, as_record, from_json
 from mothseed.series import Edition
 from mothseed.series.ledger import Ledger
-from mothseed.series.rows import ARTISTS_COLUMNS, COLUMNS, MADE_COLUMNS, outcome_rows, row_of, values_of
+from mothseed.series.rows import ARTISTS_COLUMNS, COLUMNS, DECISIONS, MADE_COLUMNS, decisions_of, row_of, values_of
 from mothseed.sketch.history import History, Provenance
 from mothseed.sketch.recipe import Recipe
 from tests.recipes import known_edition
@@ -51,8 +51,9 @@ EDITIONS = st.builds(
 @given(EDITIONS)
 def test_an_edition_is_what_it_was_when_it_is_read_again(edition: Edition) -> None:
     row = row_of(edition)
-    rows = [(label, value, promised) for _, _, _, label, value, promised in outcome_rows(edition)]
-    found = values_of(COLUMNS, [[row[name] for name in COLUMNS]], {(row["seed"], row["variant"]): rows})
+    decisions = {str(number): decision for number, decision in enumerate(decisions_of(edition))}
+    names, values = (*COLUMNS, DECISIONS), [*(row[name] for name in COLUMNS), " ".join(decisions)]
+    found = values_of(names, [values], decisions)
     assert Edition(**{name: value for name, (value,) in found.items()}) == edition
     assert row["status"] == ("failed" if edition.error else "done")
 
@@ -105,11 +106,18 @@ def test_a_damaged_outcome_is_named_too(tmp_path: Path) -> None:
     with Ledger(tmp_path) as ledger:
         ledger.add([known_edition(7, outcomes=(Outcome("form", "hawk"),))])
     connection = sqlite3.connect(tmp_path / LEDGER_NAME)
-    connection.execute("UPDATE outcome SET promised = '[[1]]'")
-    connection.commit()
+    for statement, words in (
+        ("UPDATE edition SET decisions = '1 2'", "edition 7: outcomes: there is no decision 2"),
+        ("UPDATE edition SET decisions = 'x'", "edition 7: outcomes: there is no decision x"),
+        (
+            "UPDATE edition SET decisions = '1'; UPDATE decision SET promised = '[[1]]'",
+            "edition 7: a promise is a list of pairs",
+        ),
+    ):
+        connection.executescript(statement)
+        with Ledger(tmp_path) as ledger, pytest.raises(DamagedLedgerError, match=words):
+            ledger.editions()
     connection.close()
-    with Ledger(tmp_path) as ledger, pytest.raises(DamagedLedgerError, match="edition 7: a promise is a list of pairs"):
-        ledger.editions()
 
 
 @given(st.recursive(PLAIN, lambda inner: st.lists(inner) | st.dictionaries(st.text(), inner), max_leaves=6))

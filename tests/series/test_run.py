@@ -5,6 +5,7 @@ import sqlite3
 import subprocess
 import sys
 from dataclasses import replace
+from itertools import chain
 from pathlib import Path
 from typing import Any
 
@@ -29,8 +30,9 @@ from mothseed.series import (
     processes,
     series_editions,
 )
-from mothseed.series.ledger import _MIGRATIONS, Ledger  # what a ledger of each version is made of
-from mothseed.series.rows import row_of
+from mothseed.series.ledger import Ledger
+from mothseed.series.rows import decisions_of, row_of
+from mothseed.series.schema import MIGRATIONS
 from mothseed.sketch import Recipe, load_sketch
 from mothseed.sketch.seeds import edition_file, is_seed
 from tests.conftest import Run, WriteSketch, made_series, pixels_of
@@ -125,7 +127,7 @@ def test_a_ledger_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path) ->
     edition = known_edition(3, {"count": 2}, sources={"a.py": "f"}, file="0003.png", mark="keep")
     row = row_of(edition)
     connection = sqlite3.connect(tmp_path / LEDGER_NAME)
-    for statement in _MIGRATIONS[0]:
+    for statement in MIGRATIONS[0]:
         connection.execute(statement)
     columns = [name for _, name, *_ in connection.execute("PRAGMA table_info(edition)")]
     values = [row[name] for name in columns]
@@ -141,6 +143,42 @@ def test_a_ledger_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path) ->
         assert ledger.editions() == [edition]
     with Ledger.reading(tmp_path) as ledger:
         assert ledger.editions() == [edition]
+
+
+def test_decisions_that_had_a_row_each_are_written_down_once(tmp_path: Path) -> None:
+    promise = Promise([("hawk", 0.5), ("owlet", 0.5)])
+    editions = [
+        known_edition(
+            seed, variant=variant, outcomes=(Outcome("form", "hawk", promise), *others, Outcome("form", "hawk", promise))
+        )
+        for seed in (1, "lamp")
+        for variant, others in (("few", ()), ("many", tuple(Outcome("size", number) for number in range(12))))
+    ]
+    connection = sqlite3.connect(tmp_path / LEDGER_NAME)
+    for statement in chain.from_iterable(MIGRATIONS[:6]):
+        connection.execute(statement)
+    rows = []
+    for edition in editions:
+        row = row_of(edition)
+        connection.execute(f"INSERT INTO edition ({', '.join(row)}) VALUES ({', '.join('?' * len(row))})", list(row.values()))
+        rows += [(str(edition.seed), edition.variant, at, *each) for at, each in enumerate(decisions_of(edition))]
+    connection.executemany("INSERT INTO outcome VALUES (?, ?, ?, ?, ?, ?)", rows)
+    connection.execute("PRAGMA user_version = 6")
+    connection.commit()
+    connection.close()
+    with Ledger.reading(tmp_path) as ledger:
+        assert (ledger.editions(), ledger.labels()) == (editions, {"form", "size"})
+        assert ledger.editions(keys=[("many", "lamp")]) == [editions[3]]
+    with Ledger(tmp_path) as ledger:
+        assert (ledger.editions(), ledger.labels()) == (editions, {"form", "size"})
+        assert ledger.editions(keys=[("many", "lamp")]) == [editions[3]]
+        ledger.add([replace(editions[0], outcomes=editions[1].outcomes)])
+        assert ledger.editions()[0].outcomes == editions[1].outcomes
+        ledger.add(editions)
+    connection = sqlite3.connect(tmp_path / LEDGER_NAME)
+    assert connection.execute("SELECT * FROM outcome ORDER BY seed, variant, position").fetchall() == sorted(rows)
+    assert connection.execute("SELECT count(*) FROM decision").fetchone() == (13,), "each of them once"
+    connection.close()
 
 
 def test_a_second_run_into_the_same_folder_is_told(tmp_path: Path) -> None:

@@ -149,7 +149,7 @@ def test_a_run_whose_scheduler_is_lost_says_so_and_is_gone_on_with(
     assert f"mothseed: the scheduler at {cluster.address} was lost" in told
     assert "Traceback" not in told
     there = series_editions(tmp_path / "s")
-    assert 8 <= len(there) < 200
+    assert 0 < len(there) < 200, "a picture is there a moment before the ledger knows it"
     assert not any(edition.failed for edition in there), "what was on its way has not failed"
     assert installed(*line[1:]).out.startswith(f"{tmp_path / 's'}: {200 - len(there)} made, {len(there)} there already")
 

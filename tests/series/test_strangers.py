@@ -67,8 +67,9 @@ def test_whatever_a_row_says_nothing_outside_is_touched(
     [
         ("CREATE TRIGGER t AFTER UPDATE ON edition BEGIN DELETE FROM edition; END", 'has a trigger "t"'),
         ("ALTER TABLE edition RENAME TO other; CREATE VIEW edition AS SELECT * FROM other", "tables are not those of a ledger"),
-        ("ALTER TABLE outcome ADD COLUMN more TEXT", "tables are not those of a ledger"),
-        ("DROP TABLE outcome", "tables are not those of a ledger"),
+        ("ALTER TABLE decision ADD COLUMN more TEXT", "tables are not those of a ledger"),
+        ("DROP VIEW outcome", "tables are not those of a ledger"),
+        ("DROP VIEW outcome; CREATE VIEW outcome AS SELECT * FROM edition", "tables are not those of a ledger"),
     ],
 )  # fmt: skip
 def test_a_ledger_in_which_more_happens_is_not_used(write_sketch: WriteSketch, run: Run, statement: str, words: str) -> None:

@@ -11,7 +11,7 @@ from scipy import stats
 
 from mothseed.chance import Chance, Outcome, Promise
 from mothseed.faults import UsageError
-from mothseed.series import Edition, series_editions
+from mothseed.series import series_editions
 from mothseed.study.tally import (
     Spread,
     Tally,
@@ -23,14 +23,9 @@ from mothseed.study.tally import (
 )
 from mothseed.told import told
 from tests.conftest import Run, WriteSketch, pixels_of
-from tests.recipes import known_edition
 
 
-def editions_of(*rows: list[Outcome]) -> list[Edition]:
-    return [known_edition(seed, outcomes=tuple(row)) for seed, row in enumerate(rows, 1)]
-
-
-def drawn(seeds: int, odds: float = 0.25) -> list[Edition]:
+def drawn(seeds: int, odds: float = 0.25) -> list[list[Outcome]]:
     rows = []
     for seed in range(seeds):
         chance = Chance(seed)
@@ -38,7 +33,7 @@ def drawn(seeds: int, odds: float = 0.25) -> list[Edition]:
         chance("rare").odds(odds, label="rare")
         chance("size").between(1, 9, label="size")
         rows.append(list(chance.outcomes))
-    return editions_of(*rows)
+    return rows
 
 
 @given(st.integers(0, 400), st.integers(1, 400))
@@ -79,20 +74,20 @@ def test_what_came_by_its_odds_is_within_them() -> None:
 
 def test_what_came_too_often_or_never_is_told() -> None:
     promise = Promise([("common", 0.5), ("rare", 0.5)])
-    (tally,) = tallies(editions_of(*[[Outcome("kind", "common", promise)]] * 30))
+    (tally,) = tallies([[Outcome("kind", "common", promise)]] * 30)
     assert isinstance(tally, Tally)
     assert [(c.value, c.count, c.expected, c.deviates) for c in tally.counts] == [
         ("common", 30, 0.5, True),
         ("rare", 0, 0.5, True),
     ]
-    few = tallies(editions_of(*[[Outcome("kind", "common", promise)]] * 4))[0]
+    few = tallies([[Outcome("kind", "common", promise)]] * 4)[0]
     assert isinstance(few, Tally)
     assert not any(count.deviates for count in few.counts), "four heads are no wonder"
 
 
 def test_odds_that_changed_on_the_way_count_as_they_were() -> None:
     rows = [[Outcome("rare", True, Promise([(True, odds), (False, 1 - odds)]))] for odds in (0.9, 0.5)]
-    tally = tallies(editions_of(*rows))[0]
+    tally = tallies(rows)[0]
     assert isinstance(tally, Tally)
     assert tally.counts[0].expected == pytest.approx(0.7)
 
@@ -108,7 +103,7 @@ def test_outcomes_are_counted_together() -> None:
         combination(drawn(3), ["form", "nix"])
 
 
-def dependent(series: int, seeds: int, *, cheating: bool = False) -> list[Edition]:
+def dependent(series: int, seeds: int, *, cheating: bool = False) -> list[list[Outcome]]:
     """Editions whose tint hangs on their form."""
     rows = []
     for seed in range(seeds):
@@ -120,7 +115,7 @@ def dependent(series: int, seeds: int, *, cheating: bool = False) -> list[Editio
         if cheating and seed % 4 == 0:
             tint = "blue" if form == "hawk" else "red"
         rows.append([chance.outcomes[0], Outcome("tint", tint, promise)])
-    return editions_of(*rows)
+    return rows
 
 
 def test_odds_that_hang_on_what_came_before_are_expected_so() -> None:
@@ -132,11 +127,22 @@ def test_odds_that_hang_on_what_came_before_are_expected_so() -> None:
     assert any(each.deviates for each in combination(dependent(1, 200, cheating=True), ["form", "tint"]).counts)
 
 
+def test_numbers_that_hardly_repeat_are_counted_together_with_others() -> None:
+    rows = [[Outcome("form", "hawk"), Outcome("size", number / 7)] for number in range(3000)]
+    tally = combination([*rows, *rows[:5]], ["form", "size"])
+    assert (tally.total, len(tally.counts)) == (3005, 40)
+    assert [(each.value, each.count, each.expected) for each in tally.counts[:6]] == [
+        *((f"hawk + {told(number / 7)}", 2, None) for number in range(5)),
+        ("hawk + 0.714286", 1, None),
+    ]
+
+
 def test_the_rarest_editions_are_those_of_the_least_likely_outcomes() -> None:
-    found = rarest(drawn(200, odds=0.02), 3)
-    assert all({outcome.label: outcome.value for outcome in edition.outcomes}["rare"] is True for edition, _ in found)
+    series = drawn(200, odds=0.02)
+    found = rarest(series, 3)
+    assert all({outcome.label: outcome.value for outcome in series[place]}["rare"] is True for place, _ in found)
     assert found[0][1] == pytest.approx(0.25 * 0.02), "the least likely form, and what is rare"
-    assert rarest(editions_of([Outcome("note", 3)]), 3) == []
+    assert rarest([[Outcome("note", 3)]], 3) == []
 
 
 def test_more_decisions_make_no_edition_rarer() -> None:
@@ -149,9 +155,9 @@ def test_more_decisions_make_no_edition_rarer() -> None:
             for number in range(3 if seed % 2 else 12):
                 chance("wing", number).pick(weights, label=f"wing {number}")
             rows.append(list(chance.outcomes))
-        found = rarest(editions_of(*rows), 5)
+        found = rarest(rows, 5)
         assert all(0 < probability <= 1 for _, probability in found)
-        many += sum(len(edition.outcomes) == 12 for edition, _ in found)
+        many += sum(len(rows[place]) == 12 for place, _ in found)
     assert 0.3 <= many / 70 <= 0.7
 
 

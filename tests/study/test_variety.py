@@ -22,7 +22,7 @@ from mothseed.sketch import Recipe, load_sketch
 from mothseed.study.aspects import aspects_of
 from mothseed.study.choice import most_like, most_varied, varied_first
 from mothseed.study.families import Recoloured, same_forms
-from mothseed.study.neighbours import likeness, neighbours
+from mothseed.study.neighbours import fewer_within, likeness, looked_at, nearest
 from mothseed.study.variety import variety
 from tests.conftest import Run, WriteSketch, made_series, pixels_of
 from tests.recipes import known_edition
@@ -48,13 +48,17 @@ def scattered(count: int) -> list[Edition]:
 @pytest.mark.parametrize("count", [2, 9, 40, 1100])
 def test_neighbours_are_those_that_a_plain_search_finds(count: int) -> None:
     places = 30 * appearances([each.appearance for each in scattered(count)])
-    found = neighbours(places, 3)
+    places -= places.mean(axis=0)
+    rows = looked_at(count)
     apart = np.sqrt(((places[:60, None].astype(float) - places[None]) ** 2).sum(axis=2))
     apart[np.arange(len(apart)), np.arange(len(apart))] = np.inf
     expected = np.sort(apart, axis=1)[:, : min(3, count - 1)]
-    assert found.distances[:60] == pytest.approx(expected, abs=6e-2)
-    assert np.take_along_axis(apart, found.nearest[:60], axis=1) == pytest.approx(expected, abs=6e-2)
-    assert likeness(places)[:60] == pytest.approx(np.exp2(-(apart**2)).sum(axis=1), rel=2e-3, abs=6e-2)
+    assert nearest(places, rows, 3)[:60] == pytest.approx(expected, abs=6e-2)
+    alike = sum(np.exp2(-(apart[place, place + 1 :] ** 2)).sum() for place in range(len(apart)))
+    pairs = sum(count - 1 - place for place in range(len(apart)))
+    assert likeness(places, rows[:60]) == pytest.approx((alike, pairs), rel=2e-3, abs=6e-2)
+    lonely = np.flatnonzero((apart <= 1).sum(axis=1) < 2)
+    assert [place for place in fewer_within(places, rows, 1.0, 2).tolist() if place < 60] == lonely.tolist()
 
 
 def test_those_of_the_same_forms_are_found_together() -> None:
@@ -170,6 +174,26 @@ def test_the_choice_is_nearly_the_best_there_is() -> None:
         best = max(min(apart[one, other] for one, other in combinations(some, 2)) for some in combinations(range(16), 5))
         ratios.append(min(apart[one, other] for one, other in combinations(most_varied(editions, 5), 2)) / best)
     assert min(ratios) >= 0.97
+
+
+def test_of_very_many_the_same_is_told_from_some_of_them(monkeypatch: pytest.MonkeyPatch) -> None:
+    chance = Chance("many")
+    kinds = [edition(seed, chance.whole(0, 8) / 8) for seed in range(500)]
+    unlike = [*scattered(500), edition(600, 0.3, 120, shape="moth"), edition(601, 0.3, 120, shape="hawk")]
+    alone = [edition(seed, 0.4 + chance.between(0, 0.2), chance.whole(-20, 20)) for seed in range(500)]
+    alone.append(edition(600, 0.9, 120))
+    whole = [variety(editions) for editions in (kinds, unlike, alone)]
+    monkeypatch.setattr("mothseed.study.neighbours._MOST_DRAWN", 150)
+    monkeypatch.setattr("mothseed.study.near_pairs._FEW", 150)
+    monkeypatch.setattr("mothseed.study.aspects._TOGETHER", 64)
+    some = [variety(editions) for editions in (kinds, unlike, alone)]
+    assert some[0].score == pytest.approx(whole[0].score, rel=0.1)
+    for few, every in zip(some[1:], whole[1:], strict=True):
+        assert few.usual_distance == pytest.approx(every.usual_distance, rel=0.2)
+        assert few.aspects.places == pytest.approx(every.aspects.places, abs=1e-5)
+    assert (500, 501) in [twins.members for twins in whole[1].twins]
+    assert {twins.members for twins in some[1].twins} >= {twins.members for twins in whole[1].twins if twins.distance < 0.003}
+    assert [outlier.index for outlier in some[2].outliers] == [outlier.index for outlier in whole[2].outliers] == [500]
 
 
 def dotted(seed: int, *cells: tuple[int, int]) -> Edition:

@@ -171,11 +171,9 @@ def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]], *, hidin
     Where a terminal is too narrow and columns may be hidden, those in which all rows are alike go first, then the last ones;
     returns the names of those that were hidden.
     """
-    from rich.cells import cell_len
-
     values = list(zip(*rows, strict=True)) if rows else [()] * len(columns)
     texts = [_texts(name, column) for name, column in zip(columns, values, strict=True)]
-    widths = [max(map(cell_len, {*column})) for column in texts]
+    widths = [max(map(_cells, {*column})) for column in texts]
     shown, hidden = list(range(len(columns))), []
     console = _console()
     if console.is_terminal and hiding:
@@ -207,6 +205,15 @@ def _texts(name: str, values: Sequence[object]) -> list[str]:
     return [visible(name), *(words[id(value)] for value in values)]
 
 
+def _cells(text: str) -> int:
+    """How many cells of a terminal a text takes; of plain letters each takes one."""
+    if text.isascii():
+        return len(text)
+    from rich.cells import cell_len
+
+    return cell_len(text)
+
+
 def _width_of(widths: Sequence[int], shown: Sequence[int]) -> int:
     """How wide a table of columns that are so wide is: a space at either end, and three between."""
     return 2 + sum(widths[place] for place in shown) + 3 * (len(shown) - 1)
@@ -228,9 +235,7 @@ def _table(texts: Sequence[Sequence[str]], numbers: Sequence[bool]) -> Table:
 
 def _padded(texts: Sequence[str], width: int, right: bool) -> list[str]:
     """The texts of a column, filled up to its width."""
-    from rich.cells import cell_len
-
-    filled = {text: " " * (width - cell_len(text)) for text in {*texts}}
+    filled = {text: " " * (width - _cells(text)) for text in {*texts}}
     return [filled[text] + text if right else text + filled[text] for text in texts]
 
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import argparse
 import math
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from mothseed.cli import console, options
 from mothseed.cli.parser import command
@@ -40,38 +41,48 @@ def run(arguments: argparse.Namespace) -> int:
     """Count; returns the exit status, which is 0 whatever deviates."""
     from mothseed.faults import SeriesError
     from mothseed.files import write_bytes
+    from mothseed.series.ledger import Ledger
     from mothseed.series.rows import OUTCOMES
     from mothseed.study.tally import Tally, combination, rarest, tallies
 
     output = options.picture_path(arguments.output) if arguments.output else None
-    # Of very many editions what else is known takes much longer to be read.
-    found_editions = options.editions_of(arguments.series, names=("number", "error", OUTCOMES))
-    editions = [edition for edition in found_editions if not edition.failed]
+    damaged: list[str] = []
+    with Ledger.reading(arguments.series) as ledger:
+        known = ledger.values(("number", "error", OUTCOMES), damaged)
+    options.tell_damaged(arguments.series, damaged)
+    done = [place for place, error in enumerate(known["error"]) if not error]
+    outcomes = [known[OUTCOMES][place] for place in done]
     labels = options.names(arguments.by)
-    found = [combination(editions, labels)] if labels else tallies(editions)
+    found = [combination(outcomes, labels)] if labels else tallies(outcomes)
     if not found:
         raise SeriesError(
             f"{arguments.series} has no outcomes to count",
             hint='keep some: chance("form").pick(forms, label="form"), or sheet.note("moths", count)',
         )
     found_tallies = [each for each in found if isinstance(each, Tally)]
-    rare = rarest(editions, _RAREST)
+    rare = [(_title(known, done[place]), probability) for place, probability in rarest(outcomes, _RAREST)]
     if output and found_tallies:
         from mothseed.report.tally_figure import tally_figure
 
-        title = f"{arguments.series.resolve().name}: {counted(len(editions), 'edition')}"
+        title = f"{arguments.series.resolve().name}: {counted(len(done), 'edition')}"
         write_bytes(output, tally_figure(found_tallies, title))
     if arguments.json:
-        rows = [{"edition": edition.title, "probability": odds} for edition, odds in rare]
-        console.say_json({"editions": len(editions), "outcomes": [asdict(each) for each in found], "rarest": rows})
+        rows = [{"edition": title, "probability": odds} for title, odds in rare]
+        console.say_json({"editions": len(done), "outcomes": [asdict(each) for each in found], "rarest": rows})
         return 0
     for each in found:
         _say(each)
     if rare and not labels:
-        console.say("rarest: " + ", ".join(f"{edition.title} ({_one_in(odds)})" for edition, odds in rare))
+        console.say("rarest: " + ", ".join(f"{title} ({_one_in(odds)})" for title, odds in rare))
     if output and found_tallies:
         console.say(f"figure: {output}")
     return 0
+
+
+def _title(known: Mapping[str, Sequence[Any]], place: int) -> str:
+    from mothseed.series import Edition
+
+    return Edition(**{name: known[name][place] for name in ("seed", "variant", "number") if name in known}).title
 
 
 def _say(found: Tally | Spread) -> None:

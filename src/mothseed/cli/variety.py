@@ -19,6 +19,11 @@ if TYPE_CHECKING:
 
 EXAMPLE = "mothseed variety moths --varied 12 -o twelve.png"
 
+_FIELDS = (
+    "number", "error", "file", "file_size", "file_time", "pixel_hash", "fingerprint",
+    "dials", "outcomes", "measures", "palette", "appearance", "forms",
+)  # fmt: skip
+"""What is told from: of very many editions the rest would take much longer to be read."""
 _SHOWN = 8
 _USUAL_LIKE = 11
 
@@ -53,7 +58,7 @@ def run(arguments: argparse.Namespace) -> int:
     folder: Path = arguments.series
     name = folder.resolve().name
     output = options.picture_path(arguments.output or Path(f"{name}-variety.png"))
-    chosen = options.editions_of(folder, arguments.where)
+    chosen = options.editions_of(folder, arguments.where, names=_FIELDS)
     with Progress.shown("pictures") as progress:
         progress.start(sum(not (edition.appearance or edition.failed) for edition in chosen))
         editions = with_appearances(folder, chosen, progress.advance)

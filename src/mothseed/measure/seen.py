@@ -26,6 +26,8 @@ _LEAST_SHARE = 0.01
 _LIGHTNESS_STEP, _OPPONENT_STEP = 1 / 255, 0.4 / 127
 """Steps in which an appearance is kept: a fifth of what the eye notices, and less."""
 APPEARANCE_BYTES = 3 * APPEARANCE_CELLS**2
+_TOGETHER = 4096
+"""Appearances that are read at once."""
 _CELL = np.dtype([("lightness", "u1"), ("a", "i1"), ("b", "i1")])
 
 
@@ -77,7 +79,10 @@ def appearances(kept: Sequence[bytes]) -> npt.NDArray[np.float32]:
     So the Euclidean distance of two rows is the root of the mean squared distance of two pictures in OKLab, their parts held
     against each other: 0 for the same, 0.02 hardly to be told apart, 1 for black and white.
     """
-    cells = np.frombuffer(b"".join(kept), _CELL).reshape(len(kept), -1)
-    lab = np.stack([cells["lightness"] * _LIGHTNESS_STEP, cells["a"] * _OPPONENT_STEP, cells["b"] * _OPPONENT_STEP], axis=-1)
-    result: npt.NDArray[np.float32] = (lab.reshape(len(kept), -1) / APPEARANCE_CELLS).astype(np.float32)
+    result = np.empty((len(kept), 3 * APPEARANCE_CELLS**2), np.float32)
+    for start in range(0, len(kept), _TOGETHER):
+        some = kept[start : start + _TOGETHER]
+        cells = np.frombuffer(b"".join(some), _CELL).reshape(len(some), -1)
+        channels = cells["lightness"] * _LIGHTNESS_STEP, cells["a"] * _OPPONENT_STEP, cells["b"] * _OPPONENT_STEP
+        result[start : start + _TOGETHER] = np.stack(channels, axis=-1).reshape(len(some), -1) / APPEARANCE_CELLS
     return result

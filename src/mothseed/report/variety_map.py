@@ -15,6 +15,7 @@ from mothseed.series import Edition
 from mothseed.series.edition import Key
 from mothseed.study.choice import varied_first
 from mothseed.study.distinctions import Direction
+from mothseed.study.neighbours import looked_at
 from mothseed.study.variety import Variety
 
 GROUP_COLOURS = ("#6f5aa8", "#c9762b", "#3d8a72", "#b8487a", "#3f77b4", "#8a8a3a", "#7c5644", "#5a6472")
@@ -40,7 +41,8 @@ def variety_map(
     """A PNG file: the map of a series, with the pictures in its folder that can be shown, or None where there are none."""
     groups = {index: number for number, group in enumerate(found.groups) for index in group.members}
     # Room on the map goes to the varied ones first, so that all of it is seen.
-    first = varied_first(found.aspects.places, _MOST_PICTURES)
+    rows = looked_at(len(editions))
+    first = rows[varied_first(found.aspects.places[rows], _MOST_PICTURES)].tolist()
     rest = sorted(set(range(len(editions))) - set(first))
     order = [index for index in (*first, *rest) if editions[index].key in with_picture]
     if not order:

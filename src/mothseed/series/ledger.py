@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import gc
-import re
 import sqlite3
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Iterator, Sequence
-from contextlib import closing, contextmanager, suppress
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING, Any, Self
@@ -28,84 +27,21 @@ from mothseed.series.edition import Edition, Key
 from mothseed.series.rows import (
     ALL_FIELDS,
     ARTISTS_COLUMNS,
+    DECISIONS,
     KEY_COLUMNS,
     MADE_COLUMNS,
     OUTCOMES,
-    Written,
-    outcome_rows,
+    Decision,
+    decisions_of,
     row_of,
     values_of,
 )
+from mothseed.series.schema import MIGRATIONS, NAMES, SCHEMA_OF, SINCE_DECISIONS, squeezed
 from mothseed.sketch.seeds import Seed
 from mothseed.told import quoted, writable
 
 if TYPE_CHECKING:
     from filelock import FileLock
-
-# Each entry takes a ledger from the version before it to its own, statement by statement; entries are added, never changed.
-_MIGRATIONS = (
-    (
-        """
-        CREATE TABLE edition (
-            seed TEXT NOT NULL,             -- a whole number or a word
-            variant TEXT NOT NULL,          -- a word, or empty where there are none
-            status TEXT NOT NULL,           -- 'done' or 'failed'
-            sketch TEXT NOT NULL,           -- name of its file
-            dials TEXT NOT NULL,            -- JSON object: every dial and its value
-            reseeds TEXT NOT NULL,          -- JSON object: streams drawn anew, and from which seed
-            without TEXT NOT NULL,          -- JSON list: layers that were left out
-            width INTEGER NOT NULL,         -- pixels
-            renderer INTEGER NOT NULL,      -- version of the rasteriser
-            sources TEXT NOT NULL,          -- JSON object: content hash of each file it was made from
-            milliseconds REAL NOT NULL,
-            fingerprint TEXT NOT NULL,
-            pixel_hash TEXT NOT NULL,
-            file TEXT NOT NULL,
-            error TEXT NOT NULL,
-            measures TEXT NOT NULL,         -- JSON object: numbers that were measured in the picture
-            mark TEXT NOT NULL DEFAULT '',  -- what the artist thinks of it, kept when it is made again
-            note TEXT NOT NULL DEFAULT '',
-            PRIMARY KEY (variant, seed)
-        ) STRICT
-        """,
-        """
-        CREATE TABLE outcome (
-            seed TEXT NOT NULL,
-            variant TEXT NOT NULL,
-            position INTEGER NOT NULL,      -- order in which it came
-            label TEXT NOT NULL,
-            value TEXT NOT NULL,            -- JSON
-            promised TEXT NOT NULL,         -- JSON list of pairs: what might have come, and its probability
-            PRIMARY KEY (variant, seed, position),
-            FOREIGN KEY (variant, seed) REFERENCES edition (variant, seed) ON DELETE CASCADE
-        ) STRICT
-        """,
-        "CREATE INDEX outcome_by_label ON outcome (label, value)",
-    ),
-    (
-        # JSON list of pairs: a CSS colour, its share; OKLab of 16 by 16 parts; signature of its forms: see docs/files.md
-        "ALTER TABLE edition ADD COLUMN palette TEXT NOT NULL DEFAULT '[]'",
-        "ALTER TABLE edition ADD COLUMN appearance BLOB NOT NULL DEFAULT x''",
-        "ALTER TABLE edition ADD COLUMN forms BLOB NOT NULL DEFAULT x''",
-    ),
-    (
-        # of a numbered print, such as 3/12
-        "ALTER TABLE edition ADD COLUMN number TEXT NOT NULL DEFAULT ''",
-    ),
-    (
-        # of the picture's file: its size, and nanoseconds since 1970 when it was last written; 0 where they were not kept
-        "ALTER TABLE edition ADD COLUMN file_size INTEGER NOT NULL DEFAULT 0",
-        "ALTER TABLE edition ADD COLUMN file_time INTEGER NOT NULL DEFAULT 0",
-    ),
-    (
-        # JSON object: content hash of each other form of the picture, by its path in the folder: svg/0007.svg
-        "ALTER TABLE edition ADD COLUMN files TEXT NOT NULL DEFAULT '{}'",
-    ),
-    (
-        # JSON object: size and time of each of these files, as file_size and file_time have them
-        "ALTER TABLE edition ADD COLUMN stamps TEXT NOT NULL DEFAULT '{}'",
-    ),
-)
 
 
 def _refuse_link(path: Path) -> None:
@@ -119,24 +55,6 @@ def _text(raw: bytes) -> str:
     return raw.decode("utf-8", "replace")
 
 
-def _squeezed(sql: str) -> str:
-    """A statement without its comments, and without what only parts words."""
-    return "".join(re.sub(r"--[^\n]*", "", sql).split()).casefold()
-
-
-def _schemas() -> list[dict[str, str]]:
-    """The statements of the tables of each version, by name, as SQLite keeps them."""
-    found = []
-    with closing(sqlite3.connect(":memory:")) as connection:
-        for statements in _MIGRATIONS:
-            for statement in statements:
-                connection.execute(statement)
-            tables = connection.execute("SELECT name, sql FROM sqlite_schema WHERE type = 'table'")
-            found.append(dict(tables.fetchall()))
-    return found
-
-
-_SCHEMA_OF = _schemas()
 _LOCK_NAME = ".ledger.lock"
 """Beside a ledger: whoever writes has it locked. The ledger itself is locked only while something is written."""
 _WAIT, _READERS_TAKE = 0.2, 5.0
@@ -260,18 +178,16 @@ class Ledger:
         What somebody gave away could have anything by the names of tables: a view that never ends, a trigger that deletes.
         """
         version = self._version()
-        if version > len(_MIGRATIONS):
+        if version > len(MIGRATIONS):
             raise NewerLedgerError(f"{self.path} was written by a later version of Moth Seed")
-        own = {name: _squeezed(sql) for name, sql in _SCHEMA_OF[:version][-1].items()} if version else {}
-        statement = (
-            "SELECT type, name, sql FROM sqlite_schema WHERE type = 'trigger' OR lower(tbl_name) IN ('edition', 'outcome')"
-        )
+        own = {name: squeezed(sql) for name, sql in SCHEMA_OF[:version][-1].items()} if version else {}
+        statement = f"SELECT type, name, sql FROM sqlite_schema WHERE type = 'trigger' OR lower(tbl_name) IN {NAMES}"
         found: dict[str, str] = {}
         for kind, name, sql in self._connection.execute(statement):
             if kind == "trigger":
                 raise self._damaged(f"it has a trigger {quoted(name)}, which Moth Seed never writes")
             if sql is not None and kind != "index":
-                found[name] = _squeezed(sql)
+                found[name] = squeezed(sql)
         if found != own:
             raise self._damaged("its tables are not those of a ledger")
 
@@ -295,7 +211,7 @@ class Ledger:
 
     def _migrate(self) -> None:
         version = self._version()
-        for number, statements in enumerate(_MIGRATIONS[version:], version + 1):
+        for number, statements in enumerate(MIGRATIONS[version:], version + 1):
             with self._atomic() as connection:
                 for statement in statements:
                     connection.execute(statement)
@@ -303,17 +219,21 @@ class Ledger:
 
     def add(self, editions: Iterable[Edition]) -> None:
         """Record editions, all or none, each in place of an earlier one of its key, whose mark and note it keeps."""
-        changed = ", ".join(f"{name} = excluded.{name}" for name in MADE_COLUMNS if name not in KEY_COLUMNS)
+        columns = (*MADE_COLUMNS, DECISIONS)
+        changed = ", ".join(f"{name} = excluded.{name}" for name in columns if name not in KEY_COLUMNS)
         statement = (
-            f"INSERT INTO edition ({', '.join(MADE_COLUMNS)}) VALUES ({', '.join('?' * len(MADE_COLUMNS))}) "
+            f"INSERT INTO edition ({', '.join(columns)}) VALUES ({', '.join('?' * len(columns))}) "
             f"ON CONFLICT (variant, seed) DO UPDATE SET {changed}"
         )
         with self._atomic() as connection:
+            numbers: dict[Decision, int] = {}
             for edition in editions:
                 row = row_of(edition)
-                connection.execute(statement, [row[name] for name in MADE_COLUMNS])
-                connection.execute("DELETE FROM outcome WHERE seed = ? AND variant = ?", (row["seed"], row["variant"]))
-                connection.executemany("INSERT INTO outcome VALUES (?, ?, ?, ?, ?, ?)", outcome_rows(edition))
+                for decision in decisions_of(edition):
+                    if decision not in numbers:
+                        numbers[decision] = _number_of(connection, decision)
+                decided = " ".join(str(numbers[decision]) for decision in decisions_of(edition))
+                connection.execute(statement, [*(row[name] for name in MADE_COLUMNS), decided])
 
     def mark(self, marks: Iterable[tuple[Key, str | None, str | None]]) -> None:
         """Give editions, by their keys, marks and notes, all or none; what is None stays as it was."""
@@ -371,34 +291,35 @@ class Ledger:
         Only what is asked for is read, and told where it is damaged: many editions have more than is wanted at once.
         """
         with _not_collecting():
-            written, rows, outcomes = self._rows(names, keys)
+            written, rows, decisions = self._rows(names, keys)
             try:
-                found = values_of(written, rows, outcomes)
+                found = values_of(written, rows, decisions)
             except RecordError:
-                whole = [row for row in rows if self._is_whole(written, row, outcomes, damaged)]
-                found = values_of(written, whole, outcomes)
+                whole = [row for row in rows if self._is_whole(written, row, decisions, damaged)]
+                found = values_of(written, whole, decisions)
             order = _in_order(found["seed"], found["variant"])
             return found if order is None else {name: [values[place] for place in order] for name, values in found.items()}
 
     def labels(self) -> set[str]:
         """What outcomes are called."""
-        return {label for (label,) in self._fetched("SELECT DISTINCT label FROM outcome")}
+        table = "outcome" if self._version() < SINCE_DECISIONS else "decision"
+        return {label for (label,) in self._fetched(f"SELECT DISTINCT label FROM {table}")}
 
     def names_of_dials(self) -> set[str]:
         """What dials are called."""
         names: set[str] = set()
         for row in self._fetched("SELECT DISTINCT dials FROM edition"):
             with suppress(RecordError):  # which is told when its edition is read
-                names.update(*values_of(["dials"], [row], None)["dials"])
+                names.update(*values_of(["dials"], [row])["dials"])
         return names
 
     def _rows(
         self, names: Sequence[str], keys: Collection[Key] | None
-    ) -> tuple[list[str], list[tuple[Any, ...]], Written | None]:
-        """The columns of these names that are there, all rows of them, and the outcomes by seed and variant where they are
-        asked for.
+    ) -> tuple[list[str], list[tuple[Any, ...]], Mapping[str, Decision]]:
+        """The columns of these names that are there, all rows of them, and decisions by their numbers where outcomes are asked
+        for.
         """
-        asked = dict.fromkeys([*KEY_COLUMNS, *names])
+        asked = dict.fromkeys([*KEY_COLUMNS, *(DECISIONS if name == OUTCOMES else name for name in names)])
         given: list[str] = []
         chosen = ""
         if keys is not None:
@@ -408,13 +329,29 @@ class Ledger:
         there = {name for _, name, *_ in self._fetched("PRAGMA table_info(edition)")}
         columns = [name for name in asked if name in there]
         rows = self._fetched(f"SELECT {', '.join(columns)} FROM edition{chosen}", given)
-        if OUTCOMES not in asked:
-            return columns, rows, None
-        outcomes: dict[tuple[str, str], list[tuple[str, str, str]]] = defaultdict(list)
+        if DECISIONS not in asked:
+            return columns, rows, {}
+        if DECISIONS not in there:
+            return self._with_decisions(columns, rows, chosen, given)
+        place = columns.index(DECISIONS)
+        numbers = {number for together in {row[place] for row in rows} for number in together.split()}
+        only = " WHERE number IN (SELECT value FROM json_each(?))" if keys is not None else ""
+        statement = f"SELECT number, label, value, promised FROM decision{only}"
+        found = self._fetched(statement, [f"[{','.join(filter(str.isdecimal, numbers))}]"] if only else ())
+        return columns, rows, {str(number): (label, value, promised) for number, label, value, promised in found}
+
+    def _with_decisions(
+        self, columns: Sequence[str], rows: Sequence[tuple[Any, ...]], chosen: str, given: Sequence[str]
+    ) -> tuple[list[str], list[tuple[Any, ...]], Mapping[str, Decision]]:
+        """The same of a ledger that has a row for each outcome."""
+        numbers: dict[Decision, str] = {}
+        decided: dict[tuple[str, str], list[str]] = defaultdict(list)
         statement = f"SELECT seed, variant, label, value, promised FROM outcome{chosen} ORDER BY variant, seed, position"
-        for row in self._fetched(statement, given):
-            outcomes[row[:2]].append(row[2:])
-        return columns, rows, outcomes
+        for seed, variant, label, value, promised in self._fetched(statement, given):
+            decided[seed, variant].append(numbers.setdefault((label, value, promised), str(len(numbers))))
+        of_key = [columns.index(name) for name in ("seed", "variant")]
+        more = [(*row, " ".join(decided.get((row[of_key[0]], row[of_key[1]]), ()))) for row in rows]
+        return [*columns, DECISIONS], more, {number: decision for decision, number in numbers.items()}
 
     def _fetched(self, statement: str, given: Sequence[str] = ()) -> list[tuple[Any, ...]]:
         """All rows of a statement; where there are bytes in them that are no letters, those show as such.
@@ -433,11 +370,11 @@ class Ledger:
             raise self._explained(fault, "read") from None
 
     def _is_whole(
-        self, names: Sequence[str], row: tuple[Any, ...], outcomes: Written | None, damaged: list[str] | None
+        self, names: Sequence[str], row: tuple[Any, ...], decisions: Mapping[str, Decision], damaged: list[str] | None
     ) -> bool:
         """Whether a row is an edition; where it is none that is told to `damaged`, or raised where that is not given."""
         try:
-            values_of(names, [row], outcomes)
+            values_of(names, [row], decisions)
         except RecordError as fault:
             named = dict(zip(names, row, strict=True))
             words = f"edition {named['seed']} {named['variant']}".rstrip() + f": {fault}"
@@ -448,9 +385,20 @@ class Ledger:
         return True
 
 
+def _number_of(connection: sqlite3.Connection, decision: Decision) -> int:
+    """The number under which a decision is written down, now or already."""
+    statement = "SELECT number FROM decision WHERE label = ? AND value = ? AND promised = ?"
+    there = connection.execute(statement, decision).fetchone()
+    if there:
+        return int(there[0])
+    return connection.execute("INSERT INTO decision (label, value, promised) VALUES (?, ?, ?)", decision).lastrowid or 0
+
+
 def _in_order(seeds: Sequence[Seed], variants: Sequence[str]) -> list[int] | None:
     """The places of editions in their order, None where they have it: numbers first, then words, of each seed its variants."""
-    keys = [(isinstance(seed, str), seed, variant) for seed, variant in zip(seeds, variants, strict=True)]
+    keys: Sequence[Any] = seeds
+    if len({*variants}) > 1 or not {*map(type, seeds)} <= {int}:
+        keys = [(isinstance(seed, str), seed, variant) for seed, variant in zip(seeds, variants, strict=True)]
     order = sorted(range(len(keys)), key=keys.__getitem__)
     return None if all(map(int.__eq__, order, range(len(order)))) else order
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from copy import copy
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import fields
 from functools import lru_cache
+from types import MappingProxyType
 from typing import Any, get_type_hints
 
 from mothseed.chance import Outcome, Promise
@@ -13,7 +13,7 @@ from mothseed.records import RecordError, as_json, as_plain_record, as_record, f
 from mothseed.series.edition import Edition
 from mothseed.series.other_forms import check_files
 from mothseed.sketch.history import CHECKED, check_field
-from mothseed.sketch.seeds import edition_file
+from mothseed.sketch.seeds import MOST_DIGITS, edition_file
 from mothseed.told import quoted, writable
 
 _FIELDS = {each.name: each for each in fields(Edition) if each.metadata.get("kept", True) and each.name != "outcomes"}
@@ -25,8 +25,8 @@ _IS_JSON = {name for name, each in _FIELDS.items() if each.type not in _AS_THEY_
 
 KEY_COLUMNS = ("variant", "seed")
 COLUMNS = tuple(_FIELDS)
-OUTCOMES = "outcomes"
-"""The field that has a table of its own."""
+OUTCOMES, DECISIONS = "outcomes", "decisions"
+"""The field that has a table of its own, and the column of numbers of what is in it."""
 ALL_FIELDS = (*COLUMNS, OUTCOMES)
 ARTISTS_COLUMNS = tuple(name for name, each in _FIELDS.items() if each.metadata.get("artists"))
 MADE_COLUMNS = (*(name for name in COLUMNS if name not in ARTISTS_COLUMNS), _STATUS)
@@ -41,53 +41,60 @@ def row_of(edition: Edition) -> dict[str, Any]:
     return {**row, "seed": str(edition.seed), _STATUS: "failed" if edition.failed else "done"}
 
 
-def outcome_rows(edition: Edition) -> Iterator[tuple[Any, ...]]:
-    """A row for each outcome of an edition."""
-    for position, outcome in enumerate(edition.outcomes):
-        plain = as_plain_record(outcome)
-        yield (
-            str(edition.seed),
-            edition.variant,
-            position,
-            writable(outcome.label),
-            as_json(plain["value"]),
-            as_json(plain["promised"]),
-        )
+Decision = tuple[str, str, str]
+"""An outcome as it is written down: its label, and in JSON its value and its promise."""
 
 
-Written = Mapping[tuple[str, str], Sequence[tuple[str, str, str]]]
-"""The outcomes of editions, by their seeds and variants as they are written down: labels, values and promises."""
+def decisions_of(edition: Edition) -> list[Decision]:
+    """The outcomes of an edition as they are written down, in order."""
+    plain = [as_plain_record(outcome) for outcome in edition.outcomes]
+    return [(writable(each["label"]), as_json(each["value"]), as_json(each["promised"])) for each in plain]
 
 
-def values_of(names: Sequence[str], rows: Sequence[Sequence[Any]], outcomes: Written | None) -> dict[str, list[Any]]:
-    """The fields of editions, a list for each, from rows of columns that have these names, and from outcomes where there are.
+def values_of(
+    names: Sequence[str], rows: Sequence[Sequence[Any]], decisions: Mapping[str, Decision] = MappingProxyType({})
+) -> dict[str, list[Any]]:
+    """The fields of editions, a list for each, from rows of columns that have these names; what was decided is in `decisions`
+    by its number.
 
-    Outcomes that many editions have alike are one object in them. Raises RecordError for what no edition has.
+    What many editions have alike is one object in them, and is not to be changed. Raises RecordError for what no edition has.
     """
     written = dict(zip(names, zip(*rows, strict=True), strict=True)) if rows else dict.fromkeys(names, ())
+    decided = written.pop(DECISIONS, None)
     columns = {name: _read(name, values) for name, values in written.items()}
-    for name, values in columns.items():
-        for value in {id(value): value for value in values}.values() if name in CHECKED else ():
+    for name in CHECKED.keys() & columns.keys():
+        for value in _unsure(columns[name]):
             check_field(name, value)
     if columns.keys() >= {"file", "number", *KEY_COLUMNS}:
         _check_files(columns)
-    if outcomes is not None:
-        keys = zip(written["seed"], written["variant"], strict=True)
-        columns[OUTCOMES] = [tuple(map(_outcome, outcomes.get(key, ()))) for key in keys]
+    if decided is not None:
+        known = {text: _outcomes(text, decisions) for text in {*decided}}
+        columns[OUTCOMES] = [known[text] for text in decided]
     return columns
+
+
+def _unsure(values: Iterable[Any]) -> Iterable[Any]:
+    """Those of some values that have to be looked at, each once: a whole number is right as `_read` has found one."""
+    different = {id(value): value for value in values}.values() if isinstance(next(iter(values), None), dict) else {*values}
+    return [value for value in different if type(value) is not int]
 
 
 def _read(name: str, values: Sequence[Any]) -> list[Any]:
     """A column as the values of a field."""
     if name == "seed":
-        return [int(text) if isinstance(text, str) and text.isdecimal() and text.isascii() else text for text in values]
+        return [int(text) if _is_whole(text) else text for text in values]
     if name not in _IS_JSON:
         whole = {*map(type, values)} <= {_AS_THEY_ARE[_FIELDS[name].type]}
         return list(values) if whole else [_as_field(name, value) for value in values]
     if name in _ALIKE:
-        return [copy(_read_once(name, text)) for text in values]
+        known = {text: _from_text(name, text) for text in {*values}}
+        return [known[text] for text in values]
     read = _quick_reader(name)
     return [read(name, text) for text in values]
+
+
+def _is_whole(text: str) -> bool:
+    return len(text) <= MOST_DIGITS and text.isdecimal() and text.isascii()
 
 
 def _as_field(name: str, plain: Any) -> Any:
@@ -98,11 +105,6 @@ def _as_field(name: str, plain: Any) -> Any:
 def _from_text(name: str, text: Any) -> Any:
     """The value of a field in a JSON text."""
     return _as_field(name, from_json(text))
-
-
-@lru_cache(maxsize=4096)
-def _read_once(name: str, text: Any) -> Any:
-    return _from_text(name, text)
 
 
 _ALIKE = {"dials", "reseeds", "without", "sources"}
@@ -136,10 +138,18 @@ def _check_files(columns: Mapping[str, Sequence[Any]]) -> None:
             check_files(others, file)
 
 
+def _outcomes(numbers: str, decisions: Mapping[str, Decision]) -> tuple[Outcome, ...]:
+    """The decisions of an edition in the order in which they came."""
+    try:
+        return tuple(_outcome(decisions[number]) for number in numbers.split())
+    except KeyError as fault:
+        raise RecordError(f"outcomes: there is no decision {fault.args[0]}") from None
+
+
 @lru_cache(maxsize=1 << 16)
-def _outcome(written: tuple[str, str, str]) -> Outcome:
+def _outcome(decision: Decision) -> Outcome:
     """A decision, from what is written of it: one object, however often it came."""
-    label, value, promised = written
+    label, value, promised = decision
     return Outcome(label, from_json(value), _promise(promised))
 
 

@@ -8,6 +8,7 @@ from itertools import chain
 from pathlib import Path
 from typing import Any
 
+from mothseed.chance import Outcome
 from mothseed.chance.outcome import by_label
 from mothseed.faults import UnknownNameError
 from mothseed.records import as_json
@@ -92,13 +93,14 @@ class Table:
         return [dict(zip(self.columns, row, strict=True)) for row in self.rows]
 
 
-def table_of(editions: Sequence[Edition]) -> Table:
-    """All that is known of editions: their own columns, then dials, outcomes and measures under their names.
+def table_of(editions: Sequence[Edition], fields: Sequence[str] = _ALL) -> Table:
+    """All that is known of editions: their own columns, then dials, outcomes and measures under their names; or what comes of
+    some of their fields.
 
     Where two would have the same name the later one is called dial.NAME, outcome.NAME or measure.NAME. Of an outcome that
     came several times in a picture all values are given.
     """
-    return _table({name: [getattr(edition, name) for edition in editions] for name in _ALL})
+    return _table({name: [getattr(edition, name) for edition in editions] for name in fields})
 
 
 def series_table(folder: Path, asked: Collection[str] | None = None, damaged: list[str] | None = None) -> Table:
@@ -108,13 +110,19 @@ def series_table(folder: Path, asked: Collection[str] | None = None, damaged: li
     `series_editions` does.
     """
     with Ledger.reading(folder) as ledger:
-        return _table(ledger.values(_ALL if asked is None else _needed(ledger, {name.casefold() for name in asked}), damaged))
+        if asked is None:
+            return _table(ledger.values(_ALL, damaged))
+        names = {name.casefold() for name in asked}
+        return _table(ledger.values(_needed(ledger, names), damaged), names)
 
 
 def _needed(ledger: Ledger, asked: set[str]) -> list[str]:
     """The fields of editions that have the columns of these names: dials are many names in few bytes, measures in very many."""
     own = [_FIELD_OF.get(name, name) for name in OWN_COLUMNS if name in asked]
-    others = asked - {*OWN_COLUMNS} - _names("dial", ledger.names_of_dials())
+    others = asked - {*OWN_COLUMNS}
+    if not others:
+        return own
+    others -= _names("dial", ledger.names_of_dials())
     labels = {OUTCOMES, *_names("outcome", ledger.labels())}
     return [*own, "dials", *[OUTCOMES] * bool(others), *["measures"] * bool(others - labels)]
 
@@ -165,8 +173,8 @@ def series_keys(folder: Path, where: str = "", sort: Sequence[str] = (), damaged
     return list(zip(*found.values, strict=True))
 
 
-def _table(found: Mapping[str, Sequence[Any]]) -> Table:
-    """The table of fields of editions."""
+def _table(found: Mapping[str, Sequence[Any]], asked: Collection[str] | None = None) -> Table:
+    """The table of fields of editions; of measures, which are many, only those that are asked for, if any are."""
     columns: dict[str, Sequence[Value]] = {}
     for name in OWN_COLUMNS:
         field = _FIELD_OF.get(name, name)
@@ -175,15 +183,23 @@ def _table(found: Mapping[str, Sequence[Any]]) -> Table:
             columns[name] = list(map(shown, found[field])) if shown else found[field]
     measured = []
     for kind, field in (("dial", "dials"), ("outcome", OUTCOMES), ("measure", "measures")):
-        records = list(map(by_label, found.get(field, ()))) if field == OUTCOMES else found.get(field, ())
+        records = _by_label(found.get(field, ())) if field == OUTCOMES else found.get(field, ())
         own = {}
-        for name in dict.fromkeys(chain.from_iterable(records)):
+        for name in dict.fromkeys(chain.from_iterable({id(record): record for record in records}.values())):
             column = f"{kind}.{name}" if name in columns or name in OWN_COLUMNS else name
+            if kind == "measure" and asked is not None and column.casefold() not in asked:
+                continue
             values = [record.get(name) for record in records]
             own[column] = values if _PLAIN.issuperset(map(type, values)) else list(map(_plain, values))
             measured += [column] * (kind == "measure")
         columns |= own
     return Table(tuple(columns), tuple(columns.values()), frozenset(measured))
+
+
+def _by_label(outcomes: Sequence[Sequence[Outcome]]) -> list[dict[str, Any]]:
+    """What came for each label in each of some editions; those of which the outcomes are one object share it."""
+    known = {key: by_label(each) for key, each in {id(each): each for each in outcomes}.items()}
+    return [known[id(each)] for each in outcomes]
 
 
 def _plain(value: Any) -> Value:

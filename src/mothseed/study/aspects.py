@@ -7,8 +7,9 @@ a distance of 1 makes two editions half alike.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 
 import numpy as np
 
@@ -32,25 +33,30 @@ _COARSE = 4
 """Parts of the width, and of the height, of a layout."""
 _STEPS = 32
 """Equal parts of all ink, by each of which its colours are told."""
-_TOGETHER = 512
-"""Editions whose colours are told at a time: what is between is a few megabytes."""
+_TOGETHER = 128
+"""Editions that are told at a time: what is between is a few megabytes."""
 _AXES = np.array([(1, 0, 0), (0, 1, 0), (0, 0, 1)], float)
 _DIAGONALS = np.array([(0, 1, 1), (0, 1, -1), (1, 1, 0), (1, -1, 0), (1, 0, 1), (1, 0, -1)], float) / np.sqrt(2)
 _DIRECTIONS = np.concatenate([_AXES, _DIAGONALS])
 """Of OKLab, each of length 1."""
 
 
-@dataclass(frozen=True, slots=False, eq=False)
+@dataclass(frozen=True, slots=True, eq=False)
 class Aspects:
     """Editions by what kind they are."""
 
-    by_name: dict[str, SingleArray]
-    """of each aspect float32 (n, k)"""
+    places: SingleArray
+    """all aspects together: float32 (n, d) about their mean, in which the square of a distance is the sum of those of the
+    aspects
+    """
+    sizes: dict[str, int]
+    """how many columns of them each aspect has, in their order"""
 
-    @cached_property
-    def places(self) -> SingleArray:
-        """All aspects together: float32 (n, d), in which the square of a distance is the sum of those of the aspects."""
-        return np.concatenate(list(self.by_name.values()), axis=1)
+    @property
+    def by_name(self) -> dict[str, SingleArray]:
+        """Of each aspect float32 (n, k)."""
+        ends = np.cumsum(list(self.sizes.values())).tolist()
+        return {name: self.places[:, end - size : end] for (name, size), end in zip(self.sizes.items(), ends, strict=True)}
 
 
 def aspects_of(editions: Sequence[Edition]) -> Aspects:
@@ -62,6 +68,21 @@ def aspects_of(editions: Sequence[Edition]) -> Aspects:
     covered, how fine it is, and how uneven, as a whole and across and down. *Shapes* are how many of each kind of mark there
     are, more for whether there are any than for how many.
     """
+    sizes = {name: part.shape[1] for name, part in _parts(editions[:1]).items()}
+    places = np.empty((len(editions), sum(sizes.values())), np.float32)
+
+    def fill(start: int) -> None:
+        some = slice(start, start + _TOGETHER)
+        np.concatenate(list(_parts(editions[some]).values()), axis=1, out=places[some])
+
+    with ThreadPoolExecutor() as pool:
+        list(pool.map(fill, range(0, len(editions), _TOGETHER)))
+    places -= places.mean(axis=0)
+    return Aspects(places, sizes)
+
+
+def _parts(editions: Sequence[Edition]) -> dict[str, SingleArray]:
+    """The places of some editions in each aspect, float32 (n, k)."""
     cells = appearances([edition.appearance for edition in editions]).astype(np.float64) * APPEARANCE_CELLS
     cells = cells.reshape(len(editions), APPEARANCE_CELLS, APPEARANCE_CELLS, 3)
     parts = {
@@ -70,16 +91,15 @@ def aspects_of(editions: Sequence[Edition]) -> Aspects:
         "density": _density(editions, cells),
         "shapes": _shapes(editions),
     }
-    return Aspects({name: part.astype(np.float32) for name, part in parts.items()})
+    return {name: part.astype(np.float32) for name, part in parts.items()}
 
 
 def _colours(editions: Sequence[Edition], cells: FloatArray) -> FloatArray:
     """Float64 (n, 288), whose distances are in OKLab."""
     rows = np.empty((len(editions), len(_DIRECTIONS) * _STEPS))
     known = [place for place, edition in enumerate(editions) if edition.palette]
-    for start in range(0, len(known), _TOGETHER):
-        some = known[start : start + _TOGETHER]
-        rows[some] = _quantiles(*_inks([editions[place].palette for place in some]))
+    if known:
+        rows[known] = _quantiles(*_inks([editions[place].palette for place in known]))
     for place in set(range(len(editions))) - set(known):  # of which no palette was kept
         rows[place] = _quantiles(cells[place].reshape(1, -1, 3), np.full((1, APPEARANCE_CELLS**2), APPEARANCE_CELLS**-2.0))
     # Of the mean over all directions, each sees a third of the squared distance.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -10,6 +10,9 @@ from mothseed.means import squared_distances
 from mothseed.series import Edition
 from mothseed.study.aspects import aspects_of
 from mothseed.study.neighbours import SingleArray
+
+Apart = Callable[[int], SingleArray]
+"""How far all are from one of them, which is given by its index: float32 (n,)."""
 
 _BEGINNINGS, _BEGINNINGS_OF_MANY = 64, 8
 """Editions from which a choice is begun."""
@@ -27,9 +30,11 @@ def most_varied(editions: Sequence[Edition], count: int) -> list[int]:
     count = min(count, len(places))
     beginnings = _BEGINNINGS if len(places) <= _MANY else _BEGINNINGS_OF_MANY
     starts = range(0, len(places), max(len(places) // beginnings, 1))
-    found = [_spread_out(places, _farthest_points(places, start, count)) for start in starts]
+    apart = _apart_in(places)
+    found = [_spread_out(apart, _farthest_points(apart, len(places), start, count)) for start in starts]
     best = max(found, key=lambda chosen: _least_apart(places[chosen]))
-    return [best[place] for place in _farthest_points(places[best], _most_typical(places[best], places), count)]
+    typical = _most_typical(places[best], places)
+    return [best[place] for place in _farthest_points(_apart_in(places[best]), count, typical, count)]
 
 
 def varied_first(places: SingleArray, count: int) -> list[int]:
@@ -37,7 +42,7 @@ def varied_first(places: SingleArray, count: int) -> list[int]:
 
     They are as good to look at as the most varied, and found in one pass for each.
     """
-    return _farthest_points(places, _most_typical(places, places), min(count, len(places)))
+    return _farthest_points(_apart_in(places), len(places), _most_typical(places, places), min(count, len(places)))
 
 
 def _most_typical(some: SingleArray, places: SingleArray) -> int:
@@ -45,32 +50,30 @@ def _most_typical(some: SingleArray, places: SingleArray) -> int:
     return int(np.linalg.norm(some - places.mean(axis=0), axis=1).argmin())
 
 
-def _farthest_points(places: SingleArray, start: int, count: int) -> list[int]:
-    """The first, and so many more, each as far as can be from those before it."""
+def _farthest_points(apart: Apart, total: int, start: int, count: int) -> list[int]:
+    """The first, and so many more of a total, each as far as can be from those before it."""
     chosen = [start]
-    reach = np.full(len(places), np.inf)
+    reach = np.full(total, np.inf)
     while len(chosen) < count:
-        reach = np.minimum(reach, _distances(places, chosen[-1]))
+        reach = np.minimum(reach, apart(chosen[-1]))
         reach[chosen[-1]] = -1.0
         chosen.append(int(reach.argmax()))
     return chosen
 
 
-def _distances(places: SingleArray, index: int) -> SingleArray:
-    """How far all are from one of them."""
+def _apart_in(places: SingleArray) -> Apart:
+    """What tells how far all of some places are from one of them, given by its index."""
     if len(places) <= _MANY:
-        apart: SingleArray = np.linalg.norm(places - places[index], axis=1)
-        return apart
-    # A product of a matrix and a vector, a third of the time, and as exact as is needed to tell far from near.
+        return lambda index: np.linalg.norm(places - places[index], axis=1)
+    # A product of a matrix and a vector, a tenth of the time, and as exact as is needed to tell far from near.
     squares = np.einsum("ij,ij->i", places, places)
-    roughly: SingleArray = np.sqrt(np.maximum(squares + squares[index] - 2 * (places @ places[index]), 0))
-    return roughly
+    return lambda index: np.sqrt(np.maximum(squares + squares[index] - 2 * (places @ places[index]), 0))
 
 
-def _spread_out(places: SingleArray, chosen: list[int]) -> list[int]:
+def _spread_out(distances: Apart, chosen: list[int]) -> list[int]:
     """The choice made better by exchanges, until none puts its nearest two farther apart."""
     chosen = list(chosen)
-    apart = np.stack([_distances(places, each) for each in chosen])
+    apart = np.stack([distances(each) for each in chosen])
     apart[np.arange(len(chosen)), chosen] = np.inf
     while len(chosen) > 1:
         own = apart[:, chosen]
@@ -88,7 +91,7 @@ def _spread_out(places: SingleArray, chosen: list[int]) -> list[int]:
             break
         _, place, new = exchange
         chosen[place] = new
-        apart[place] = _distances(places, new)
+        apart[place] = distances(new)
         apart[place, new] = np.inf
     return chosen
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -11,7 +10,7 @@ import numpy as np
 from mothseed.arrays import FloatArray, WholeArray
 from mothseed.measure import MEASURES
 from mothseed.series import Edition
-from mothseed.series.table import OWN_COLUMNS, table_of
+from mothseed.series.table import table_of
 from mothseed.told import told
 
 _WORTH_TELLING = 0.01
@@ -43,25 +42,56 @@ class Columns:
     """What is known of editions and varies; each column has a row for each."""
 
     numbers: dict[str, FloatArray]
-    kinds: dict[str, list[object]]
+    kinds: dict[str, Kinds]
     """columns of few different values; some of them are numbers too"""
 
     @classmethod
     def of(cls, editions: Sequence[Edition]) -> Columns:
         """Dials, outcomes, measures of some editions."""
-        table = table_of(editions)
+        table = table_of(editions, ("dials", "outcomes", "measures"))
         numbers: dict[str, FloatArray] = {}
-        kinds: dict[str, list[object]] = {}
+        kinds: dict[str, Kinds] = {}
         for name, column in zip(table.columns, table.values, strict=True):
             values: list[object] = list(column)
-            different = set(map(repr, values))
-            if name in OWN_COLUMNS or len(different) < 2:
+            different = _different(values)
+            if different < 2:
                 continue
-            if all(isinstance(value, int | float) and not isinstance(value, bool) for value in values):
+            if {*map(type, values)} <= {int, float}:
                 numbers[name] = np.array(values, np.float64)
-            if len(different) <= _MOST_KINDS and name not in MEASURES:
-                kinds[name] = values
+            if different <= _MOST_KINDS and name not in MEASURES:
+                kinds[name] = Kinds.of(values)
         return cls(numbers, kinds)
+
+
+def _different(values: Sequence[object]) -> int:
+    """How many different values there are, or that they are more than are kinds."""
+    found: set[str] = set()
+    for value in {id(value): value for value in values}.values():
+        found.add(repr(value))
+        if len(found) > _MOST_KINDS:
+            break
+    return len(found)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Kinds:
+    """A column of few different values."""
+
+    names: tuple[str, ...]
+    """the values in words, in the order in which they first come"""
+    which: WholeArray
+    """int64 (n,): the place in `names` of each row's"""
+
+    @classmethod
+    def of(cls, values: Sequence[object]) -> Kinds:
+        """Those of some values."""
+        words = {key: told(value) for key, value in {id(value): value for value in values}.items()}
+        places = {word: place for place, word in enumerate(dict.fromkeys(words.values()))}
+        return cls(tuple(places), np.array([places[words[id(value)]] for value in values], np.int64))
+
+    def counts(self, members: WholeArray | slice) -> WholeArray:
+        """How often each comes among some rows: int64 (names,)."""
+        return np.bincount(self.which[members], minlength=len(self.names))
 
 
 def directions_explained(columns: Columns, places: FloatArray, shares: FloatArray) -> tuple[Direction, ...]:
@@ -75,10 +105,10 @@ def directions_explained(columns: Columns, places: FloatArray, shares: FloatArra
 def distinctions(columns: Columns, members: WholeArray) -> tuple[str, ...]:
     """What some of the editions, given by their indices, have more often, or more of, than all of them."""
     found: list[tuple[float, str]] = []
-    for name, values in columns.kinds.items():
-        own = Counter(told(values[index]) for index in members.tolist())
-        for value, count in Counter(map(told, values)).items():
-            share, usual = own[value] / len(members), count / len(values)
+    for name, kinds in columns.kinds.items():
+        own, all_of_them = kinds.counts(members).tolist(), kinds.counts(slice(None)).tolist()
+        for value, among, count in zip(kinds.names, own, all_of_them, strict=True):
+            share, usual = among / len(members), count / len(kinds.which)
             if share >= 0.5 and share >= _TWICE_AS_OFTEN * usual:
                 found.append((share / usual, f"{name} {value} ({share:.0%} of them, {usual:.0%} of all)"))
             elif usual >= _OFTEN and share <= _HARDLY * usual:
@@ -103,15 +133,13 @@ def _what_goes_with(values: FloatArray, columns: Columns) -> tuple[str, ...]:
             continue
         correlation = float(((values - values.mean()) * (column - column.mean())).mean() / (spread * max(column.std(), 1e-300)))
         found.append((abs(correlation), f"{'more' if correlation > 0 else 'less'} {name}"))
-    for name, things in columns.kinds.items():
-        means = {}
-        for thing in dict.fromkeys(things):
-            own = values[[each == thing for each in things]]
-            means[told(thing)] = (float(own.mean()), len(own))
-        between = sum(count * (mean - values.mean()) ** 2 for mean, count in means.values()) / len(values)
-        order = sorted(means, key=lambda thing: means[thing][0])
+    for name, kinds in columns.kinds.items():
+        counts = kinds.counts(slice(None))
+        means = np.bincount(kinds.which, values) / counts
+        between = float((counts * (means - values.mean()) ** 2).sum()) / len(values)
+        order = np.argsort(means, kind="stable").tolist()
         # The correlation ratio of Pearson; with many kinds a little of it comes by chance.
         ratio = max(between / spread**2 - (len(means) - 1) / len(values), 0.0) ** 0.5
-        found.append((float(ratio), f"{name}: from {order[0]} to {order[-1]}"))
+        found.append((float(ratio), f"{name}: from {kinds.names[order[0]]} to {kinds.names[order[-1]]}"))
     found.sort(key=lambda pair: -pair[0])
     return tuple(words for strength, words in found[:_MOST_TOLD] if strength >= _TOLD)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from mothseed.arrays import WholeArray
 from mothseed.bits import stream_of, words
 from mothseed.measure import shared_by_each, signatures
 from mothseed.measure.forms import FORMS_BYTES
@@ -20,6 +21,8 @@ _BAND = 4
 same in all but five of a million cases; of two that share a quarter, in one of nine."""
 _PAIRS = 2000
 """Pairs from which it is told what is usual."""
+_AT_ONCE, _BLOCK = 1 << 16, 512
+"""Pairs of signatures, and members of a family, that are looked at together."""
 _TOLD_APART = 0.02
 """Distance of two appearances from which on they are told apart."""
 
@@ -36,7 +39,7 @@ class Recoloured:
 
 def recoloured(editions: Sequence[Edition], places: SingleArray) -> tuple[Recoloured, ...]:
     """The families of editions that share far more of their forms than is usual, and look unlike; `places` are their
-    appearances, float32 (n, 768).
+    appearances, float32 (n, 768), about their mean.
     """
     known = [index for index, edition in enumerate(editions) if len(edition.forms) == FORMS_BYTES]
     if len(known) < 2:
@@ -57,26 +60,28 @@ def same_forms(kept: npt.NDArray[np.uint16], limit: float) -> list[tuple[tuple[i
     Candidates are those of which one band of the signature is the same (locality-sensitive hashing: Indyk and Motwani,
     "Approximate nearest neighbors", 1998).
     """
-    bands = np.ascontiguousarray(kept.reshape(len(kept), -1, _BAND))
-    first: dict[tuple[int, bytes], int] = {}
-    candidates: set[tuple[int, int]] = set()
-    for index, row in enumerate(bands):
-        for number, band in enumerate(row):
-            if not band.any():
-                continue
-            earlier = first.setdefault((number, band.tobytes()), index)
-            if earlier != index:
-                candidates.add((earlier, index))
-    pairs = sorted(candidates)
-    one, other = np.array(pairs, np.int64).reshape(-1, 2).T
-    shares = shared_by_each(kept[one], kept[other]).tolist()
-    alike = {pair: share for pair, share in zip(pairs, shares, strict=True) if share >= limit}
-    least: dict[int, float] = {}
-    families = [family for family in connected(len(kept), alike) if len(family) > 1]
-    of = {index: number for number, family in enumerate(families) for index in family}
-    for (member, _), share in alike.items():
-        least[of[member]] = min(least.get(of[member], 1.0), share)
-    return [(family, least[number]) for number, family in enumerate(families)]
+    one, other = _candidates(kept)
+    blocks = [slice(start, start + _AT_ONCE) for start in range(0, len(one), _AT_ONCE)]
+    shares = np.concatenate([np.zeros(0), *(shared_by_each(kept[one[block]], kept[other[block]]) for block in blocks)])
+    alike = shares >= limit
+    first, families = connected(len(kept), np.stack([one[alike], other[alike]], axis=1))
+    least = np.ones(len(kept))
+    np.minimum.at(least, first[one[alike]], shares[alike])
+    return [(family, float(least[family[0]])) for family in families]
+
+
+def _candidates(kept: npt.NDArray[np.uint16]) -> tuple[WholeArray, WholeArray]:
+    """Pairs of n signatures, in order, int64 (m,) of each: one that has a band, and the first that has the same."""
+    total = np.int64(len(kept))
+    found = [np.zeros(0, np.int64)]
+    bands = np.ascontiguousarray(kept).view(f"u{_BAND * kept.itemsize}")
+    for band in bands.T:
+        values, first, which = np.unique(band, return_index=True, return_inverse=True)
+        earlier = np.where(values == 0, total, first)[which]
+        later = np.arange(total)
+        found.append((earlier * total + later)[earlier < later])
+    pairs = np.unique(np.concatenate(found))
+    return pairs // total, pairs % total
 
 
 def _usually_shared(kept: npt.NDArray[np.uint16]) -> float:
@@ -88,15 +93,29 @@ def _usually_shared(kept: npt.NDArray[np.uint16]) -> float:
 
 
 def _looks(members: Sequence[int], places: SingleArray) -> tuple[tuple[int, ...], ...]:
-    """Members in sets of those that cannot be told apart."""
-    own = places[list(members)].astype(np.float64)
-    seen: list[int] = []
-    sets: list[list[int]] = []
-    for index, place in zip(members, own, strict=True):
-        apart = np.linalg.norm(places[seen].astype(np.float64) - place, axis=1) if seen else np.zeros(0)
-        if len(apart) and apart.min() < _TOLD_APART:
-            sets[int(apart.argmin())].append(index)
-        else:
-            seen.append(index)
-            sets.append([index])
-    return tuple(sorted(map(tuple, sets), key=lambda each: (-len(each), each)))
+    """Members in sets of those that cannot be told apart from the first of them."""
+    sets: dict[int, list[int]] = {}
+    for start in range(0, len(members), _BLOCK):
+        some = members[start : start + _BLOCK]
+        before = list(sets)
+        known = _squares_apart(places[some], places[before]) if before else np.full((len(some), 1), np.inf)
+        within = _squares_apart(places[some], places[some])
+        nearest, least = known.argmin(axis=1), known.min(axis=1)
+        new: list[int] = []
+        for place, index in enumerate(some):
+            own = within[place, new]
+            if new and own.min() < min(least[place], _TOLD_APART**2):
+                sets[some[new[int(own.argmin())]]].append(index)
+            elif least[place] < _TOLD_APART**2:
+                sets[before[int(nearest[place])]].append(index)
+            else:
+                new.append(place)
+                sets[index] = [index]
+    return tuple(sorted(map(tuple, sets.values()), key=lambda each: (-len(each), each)))
+
+
+def _squares_apart(some: SingleArray, others: SingleArray) -> SingleArray:
+    """The squared distances of some places to others, float32 (n, m) from (n, d) and (m, d), all about one mean."""
+    squares, theirs = np.einsum("ij,ij->i", some, some), np.einsum("ij,ij->i", others, others)
+    result: SingleArray = squares[:, None] + theirs[None, :] - 2 * (some @ others.T)
+    return result

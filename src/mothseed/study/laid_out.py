@@ -15,6 +15,8 @@ from mothseed.study.groupings import Cluster, groups_of
 from mothseed.study.neighbours import SingleArray
 
 _DIMENSIONS = 12
+_TOGETHER = 8192
+"""Editions whose places are in double precision at once."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -37,12 +39,19 @@ def lay_out(editions: Sequence[Edition], aspects: Aspects) -> LaidOut:
 
 
 def _principal(places: SingleArray) -> tuple[FloatArray, FloatArray]:
-    """Places along the directions in which most varies, float64 (n, 12), and the part of all that varies along each, (12,)."""
-    centred = (places - places.mean(axis=0)).astype(np.float64)
-    powers, directions = np.linalg.eigh(centred.T @ centred)
+    """Places about their mean along the directions in which most varies, float64 (n, 12), and the part of all that varies along
+    each, (12,).
+    """
+    blocks = range(0, len(places), _TOGETHER)
+    scatter = np.zeros((places.shape[1],) * 2)
+    for start in blocks:
+        some = places[start : start + _TOGETHER].astype(np.float64)
+        scatter += some.T @ some
+    powers, directions = np.linalg.eigh(scatter)
     order = np.argsort(powers)[::-1][:_DIMENSIONS]
     chosen = directions[:, order]
     # Either way along a direction is as good: the one in which more becomes larger is taken.
     chosen *= np.where(chosen.sum(axis=0) < 0, -1.0, 1.0)
     total = max(float(powers.sum()), 1e-300)
-    return centred @ chosen, np.maximum(powers[order], 0.0) / total
+    along = np.concatenate([places[start : start + _TOGETHER].astype(np.float64) @ chosen for start in blocks])
+    return along, np.maximum(powers[order], 0.0) / total

@@ -1,84 +1,97 @@
-"""Who is near whom among many, and how alike: passes over all pairs, that everything else about variety is told from."""
+"""Who is near whom among many, and how alike: what everything else about variety is told from.
+
+Of a few thousand places every pair is looked at. Of more that takes too long, as there are a hundred times as many pairs of ten
+times as many places: what is usual is then told from some thousands that are drawn at random, each against all.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator
 
 import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray, WholeArray
+from mothseed.bits import stream_of, words
 
 SingleArray = npt.NDArray[np.float32]
 """float32 of any shape."""
 
-_NEIGHBOURS = 8
-_BLOCK = 512
-"""Rows at a time: what is between is a few megabytes, however many editions there are."""
+_MOST_DRAWN = 2000
+"""Places up to which all are looked at, and so many of more."""
+_BETWEEN = 1 << 23
+"""Distances that are held at once: 32 megabytes, however many places there are."""
+_LARGEST_BLOCK = 512
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Neighbours:
-    """For each of n places those that are nearest to it."""
-
-    nearest: WholeArray
-    """int64 (n, k): their indices, the nearest first"""
-    distances: FloatArray
-    """float64 (n, k): how far away they are"""
+def looked_at(total: int) -> WholeArray:
+    """Which of so many places are looked at to tell what is usual among them: all, or of very many some, always the same."""
+    if total <= _MOST_DRAWN:
+        return np.arange(total)
+    drawn = (words(stream_of("places looked at"), 0, 2 * _MOST_DRAWN) % np.uint64(total)).astype(np.int64)
+    return np.sort(np.array(list(dict.fromkeys(drawn.tolist()))[:_MOST_DRAWN]))
 
 
-def neighbours(places: SingleArray, count: int = _NEIGHBOURS) -> Neighbours:
-    """The nearest of each of n places, float32 (n, d); there are fewer where there are not so many places."""
-    total = len(places)
-    count = min(count, total - 1)
-    nearest = np.zeros((total, count), np.int64)
-    distances = np.zeros((total, count))
-    for rows, apart in _squares_apart(places) if count else ():
-        found = np.argpartition(apart, count - 1, axis=1)[:, :count]
-        near = np.take_along_axis(apart, found, axis=1)
-        order = np.argsort(near, axis=1, kind="stable")
-        nearest[rows] = np.take_along_axis(found, order, axis=1)
-        distances[rows] = np.sqrt(np.take_along_axis(near, order, axis=1))
-    return Neighbours(nearest, distances)
-
-
-def likeness(places: SingleArray) -> FloatArray:
-    """How alike each of n places, float32 (n, d), is to all others together, float64 (n,): each of them counts 1 at the same
-    place, and a half at a distance of 1.
+def nearest(places: SingleArray, rows: WholeArray, count: int) -> FloatArray:
+    """How far the nearest few of n places, float32 (n, d) about their mean, are from each of some of them, float64 (rows,
+    count); there are fewer where there are not so many places.
     """
-    alike = np.zeros(len(places))
-    for rows, apart in _squares_apart(places):
-        alike[rows] = np.exp2(-apart).sum(axis=1, dtype=np.float64)
-    return alike
+    count = min(count, len(places) - 1)
+    distances = np.zeros((len(rows), count))
+    for some, apart in _squares_apart(places, rows) if count else ():
+        apart.partition(count - 1, axis=1)
+        distances[some] = np.sqrt(np.maximum(np.sort(apart[:, :count], axis=1), 0))
+    return distances
 
 
-def _squares_apart(places: SingleArray) -> Iterator[tuple[slice, SingleArray]]:
-    """The squared distances of some places at a time to all, float32 (rows, n); each is infinitely far from itself."""
-    centred = places - places.mean(axis=0)
-    squares = np.einsum("ij,ij->i", centred, centred)
-    for start in range(0, len(places), _BLOCK):
-        rows = slice(start, min(start + _BLOCK, len(places)))
-        apart = squares[rows, None] + squares[None, :] - 2 * (centred[rows] @ centred.T)
-        np.maximum(apart, 0, out=apart)
-        own = np.arange(rows.start, rows.stop)
-        apart[own - start, own] = np.inf
-        yield rows, apart
+def likeness(places: SingleArray, rows: WholeArray) -> tuple[float, float]:
+    """How alike pairs of n places, float32 (n, d) about their mean, are, added up, and how many pairs that are: those of which
+    one is among `rows`. A pair counts 1 at the same place, and a half at a distance of 1.
+    """
+    alike = twice = 0.0
+    for _, apart in _squares_apart(places, rows):
+        near = np.exp2(-apart)
+        alike += float(near.sum(dtype=np.float64))
+        twice += float(near[:, rows].sum(dtype=np.float64))
+    return alike - twice / 2, len(rows) * (len(places) - 1) - len(rows) * (len(rows) - 1) / 2
 
 
-def connected(count: int, links: Iterable[tuple[int, int]]) -> list[tuple[int, ...]]:
-    """So many things in groups of those that are linked, however far round; alone where they are not linked."""
-    leader = list(range(count))
+def fewer_within(places: SingleArray, rows: WholeArray, reach: float, count: int) -> WholeArray:
+    """Which of n places, float32 (n, d) about their mean, have fewer than `count` others of these rows within a distance."""
+    within = np.zeros(len(places), np.int64)
+    for _, apart in _squares_apart(places, rows):
+        within += (apart <= reach * reach).sum(axis=0)
+    return np.flatnonzero(within < count)
 
-    def found(index: int) -> int:
-        while leader[index] != index:
-            leader[index] = leader[leader[index]]
-            index = leader[index]
-        return index
 
-    for one, other in links:
-        leader[found(one)] = found(other)
-    members: dict[int, list[int]] = {}
-    for index in range(count):
-        members.setdefault(found(index), []).append(index)
-    return [tuple(group) for group in members.values()]
+def _squares_apart(places: SingleArray, rows: WholeArray) -> Iterator[tuple[slice, SingleArray]]:
+    """The squared distances of some of the rows at a time to all places, float32 (some, n), to within float32: they may be just
+    below 0. Each is infinitely far from itself.
+    """
+    squares = np.einsum("ij,ij->i", places, places)
+    size = min(max(_BETWEEN // max(len(places), 1), 1), _LARGEST_BLOCK)
+    for start in range(0, len(rows), size):
+        some = rows[start : start + size]
+        apart = (-2 * places[some]) @ places.T
+        apart += squares
+        apart += squares[some, None]
+        apart[np.arange(len(some)), some] = np.inf
+        yield slice(start, start + len(some)), apart
+
+
+def connected(count: int, links: WholeArray) -> tuple[WholeArray, list[tuple[int, ...]]]:
+    """So many things of which pairs are linked, int64 (m, 2): of each the first of those with which it is linked, however far
+    round, int64 (count,), and the groups of two and more, in the order of their first members.
+    """
+    first = np.arange(count)
+    while True:
+        ends = np.sort(first[links], axis=1)
+        ends = ends[ends[:, 0] < ends[:, 1]]
+        if not len(ends):
+            break
+        np.minimum.at(first, ends[:, 1], ends[:, 0])
+        while not np.array_equal(first, first[first]):
+            first = first[first]
+    order = np.argsort(first, kind="stable")
+    groups = np.split(order, np.flatnonzero(np.diff(first[order])) + 1)
+    return first, [tuple(group.tolist()) for group in groups if len(group) > 1]

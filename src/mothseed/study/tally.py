@@ -2,22 +2,25 @@
 
 from __future__ import annotations
 
+import heapq
 import math
 from collections import Counter
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Hashable, Iterable, Sequence
 from dataclasses import dataclass
-from functools import partial
+from operator import itemgetter
 from typing import Any, TypeVar
 
 import numpy as np
 
-from mothseed.arrays import FloatArray
+from mothseed.arrays import FloatArray, WholeArray
 from mothseed.chance import Outcome
 from mothseed.faults import UnknownNameError
-from mothseed.series import Edition
 from mothseed.told import told
 
-Found = TypeVar("Found")
+Thing = TypeVar("Thing")
+
+Outcomes = Sequence[Outcome]
+"""The outcomes of an edition. What many editions have alike is looked at once where it is one object in them."""
 
 _Z = 1.959963984540054
 """Standard deviations to either side within which 95 of 100 normal deviates lie."""
@@ -26,6 +29,8 @@ _RARE = 0.01
 _MOST_EXACT = 3000
 """Observations up to which probabilities are exact; of more the normal distribution tells as much."""
 _MOST_VALUES = 40
+_FEW_VALUES = 12
+"""Numbers up to which each of them counts as a value."""
 _SURPRISE_STEP = 0.005
 """Steps of the logarithm of a probability in which decisions are as likely as each other."""
 _COMBINED = " + "
@@ -68,24 +73,27 @@ class Spread:
     most: float
 
 
-def tallies(editions: Sequence[Edition]) -> list[Tally | Spread]:
+def tallies(series: Sequence[Outcomes]) -> list[Tally | Spread]:
     """A tally of each outcome in the order in which they first came; of numbers that hardly repeat their spread."""
-    by_label: dict[str, list[Outcome]] = {}
-    for edition in editions:
-        for outcome in edition.outcomes:
-            by_label.setdefault(outcome.label, []).append(outcome)
+    by_label: dict[str, list[tuple[Outcome, int]]] = {}
+    for outcomes, count in _each_once(series):
+        for outcome in outcomes:
+            by_label.setdefault(outcome.label, []).append((outcome, count))
     found: list[Tally | Spread] = []
-    for label, outcomes in by_label.items():
-        numbers = [outcome.value for outcome in outcomes if _is_number(outcome.value)]
-        values = {repr(outcome.value) for outcome in _different(outcomes)}
-        if len(numbers) == len(outcomes) and len(values) > max(len(outcomes) / 2, 12) and not outcomes[0].promised:
-            found.append(Spread(label, len(numbers), min(numbers), math.fsum(numbers) / len(numbers), max(numbers)))
+    for label, all_of_it in by_label.items():
+        came = _merged(all_of_it)
+        total = sum(count for _, count in came)
+        values = [outcome.value for outcome, _ in came]
+        differ = len(set(map(repr, values))) > max(total / 2, _FEW_VALUES)
+        if differ and all(map(_is_number, values)) and not came[0][0].promised:
+            mean = math.fsum(outcome.value * count for outcome, count in came) / total
+            found.append(Spread(label, total, min(values), mean, max(values)))
         else:
-            found.append(_tally(label, outcomes))
+            found.append(_tally(label, came, total))
     return found
 
 
-def combination(editions: Sequence[Edition], labels: Sequence[str]) -> Tally:
+def combination(series: Sequence[Outcomes], labels: Sequence[str]) -> Tally:
     """A tally of several outcomes together, as if they were one; of an outcome that came several times the first counts.
 
     What is to be expected of values together is what was promised of the first that was decided, times what was promised of
@@ -93,41 +101,54 @@ def combination(editions: Sequence[Edition], labels: Sequence[str]) -> Tally:
 
     Raises UnknownNameError for a label that no edition has.
     """
-    known = dict.fromkeys(outcome.label for edition in editions for outcome in edition.outcomes)
+    different = _each_once(series)
+    known = dict.fromkeys(outcome.label for outcomes, _ in different for outcome in outcomes)
     for label in labels:
         if label not in known:
             hint = f"outcomes are {', '.join(known) or 'none'}"
             raise UnknownNameError("by", f"there is no outcome {label}", name=label, known=known, hint=hint)
-    rows, orders = [], []
-    for edition in editions:
-        places = {outcome.label: place for place, outcome in reversed(list(enumerate(edition.outcomes)))}
+    having, orders = [], np.zeros(len(labels))
+    for outcomes, count in different:
+        places = {outcome.label: place for place, outcome in reversed(list(enumerate(outcomes)))}
         if all(label in places for label in labels):
-            orders.append([places[label] for label in labels])
-            rows.append([edition.outcomes[place] for place in orders[-1]])
-    decided = np.array(orders, np.float64).reshape(-1, len(labels)).sum(axis=0).argsort(kind="stable").tolist()
-    promised = all(outcome.promised for outcome in _different(outcome for row in rows for outcome in row))
-    values = _combinations(rows, decided)
-    counts = [_together(rows, each, decided, _RARE / len(values), promised=promised) for each in values]
+            orders += [count * places[label] for label in labels]
+            having.append((tuple(outcomes[places[label]] for label in labels), count))
+    together = _merged(having, key=lambda row: tuple(map(id, row)))
+    total = sum(count for _, count in together)
+    if all(outcome.promised for row, _ in together for outcome in row):
+        rows, times = [row for row, _ in together], np.array([count for _, count in together], np.int64)
+        decided = orders.argsort(kind="stable").tolist()
+        values = _combinations(rows, decided)
+        counts = [_together(rows, times, each, decided, _RARE / len(values)) for each in values]
+    else:
+        came: Counter[str] = Counter()
+        for row, count in together:
+            came[_COMBINED.join(told(outcome.value) for outcome in row)] += count
+        counts = [
+            Count(name, count, count / total, *wilson_interval(count, total), None, deviates=False)
+            for name, count in came.items()
+        ]
     counts.sort(key=lambda each: (-each.count, -(each.expected or 0.0)))
-    return Tally(_COMBINED.join(labels), len(rows), tuple(counts[:_MOST_VALUES]))
+    return Tally(_COMBINED.join(labels), total, tuple(counts[:_MOST_VALUES]))
 
 
-def rarest(editions: Sequence[Edition], count: int) -> list[tuple[Edition, float]]:
-    """The editions whose outcomes were least likely, the rarest first, each with the probability that so unlikely ones come.
+def rarest(series: Sequence[Outcomes], count: int) -> list[tuple[int, float]]:
+    """The places in a series of those whose outcomes were least likely, the rarest first, each with the probability that so
+    unlikely ones come.
 
     That is of all ways in which the decisions of the edition could have come those which are at most as likely: an edition with
     more decisions is not the rarer for it.
     """
-    known: dict[tuple[int, ...], float] = {}
-    scored = []
-    for edition in editions:
-        came = tuple(map(id, edition.outcomes))
-        if came not in known:
-            decided = [outcome for outcome in edition.outcomes if outcome.odds]
-            known[came] = _probability_of_so_unlikely(decided) if decided else math.inf
-        if known[came] <= 1:
-            scored.append((edition, known[came]))
-    return sorted(scored, key=lambda pair: pair[1])[:count]
+    of_each: dict[int, float] = {}
+    known: dict[tuple[int, ...], float] = {(): math.inf}
+    for outcomes, _ in _each_once(series):
+        decided = [outcome for outcome in outcomes if outcome.odds]
+        key = tuple(map(id, decided))
+        if key not in known:
+            known[key] = _probability_of_so_unlikely(decided)
+        of_each[id(outcomes)] = known[key]
+    scored = enumerate([of_each[id(outcomes)] for outcomes in series])
+    return [pair for pair in heapq.nsmallest(count, scored, key=itemgetter(1)) if pair[1] <= 1]
 
 
 def _probability_of_so_unlikely(decided: Sequence[Outcome]) -> float:
@@ -175,40 +196,43 @@ def probability_of_so_far_off(count: int, probabilities: FloatArray) -> float:
     return min(2 * min(float(chances[: count + 1].sum()), float(chances[count:].sum())), 1.0)
 
 
-def _tally(label: str, outcomes: Sequence[Outcome]) -> Tally:
-    total = len(outcomes)
-    different = _different(outcomes)
-    values = {repr(outcome.value): outcome.value for outcome in different}
-    for outcome in different:
+def _each_once(series: Sequence[Outcomes]) -> list[tuple[Outcomes, int]]:
+    """The outcomes of editions, each object of them once, with the number of editions that have it."""
+    counts = Counter(map(id, series))
+    return [(outcomes, counts[key]) for key, outcomes in {id(outcomes): outcomes for outcomes in series}.items()]
+
+
+def _merged(things: Iterable[tuple[Thing, int]], key: Callable[[Thing], Hashable] = id) -> list[tuple[Thing, int]]:
+    """Things with how often they came, in the order in which they first did; those of one key are put together."""
+    found: dict[Hashable, Thing] = {}
+    counts: Counter[Hashable] = Counter()
+    for thing, count in things:
+        own = key(thing)
+        found.setdefault(own, thing)
+        counts[own] += count
+    return [(thing, counts[own]) for own, thing in found.items()]
+
+
+def _tally(label: str, came: Sequence[tuple[Outcome, int]], total: int) -> Tally:
+    values = {repr(outcome.value): outcome.value for outcome, _ in came}
+    for outcome, _ in came:
         values.update({repr(value): value for value, probability in outcome.promised if probability > 0})
-    promised = bool(outcomes) and all(outcome.promised for outcome in different)
-    came = Counter(_of_each(outcomes, different, lambda outcome: repr(outcome.value)))
+    promised = all(outcome.promised for outcome, _ in came)
+    times = [count for _, count in came]
+    by_value: Counter[str] = Counter()
+    for outcome, count in came:
+        by_value[repr(outcome.value)] += count
     counts = []
     for key, value in values.items():
-        count = came[key]
+        count = by_value[key]
         expected, deviates = None, False
         if promised:
-            odds = np.array(_of_each(outcomes, different, partial(_promised_to, value)))
+            odds = np.repeat([_promised_to(value, outcome) for outcome, _ in came], times)
             expected = float(odds.mean())
             deviates = probability_of_so_far_off(count, odds) < _RARE / len(values)
         counts.append(Count(value, count, count / total, *wilson_interval(count, total), expected, deviates))
     counts.sort(key=lambda each: (-each.count, -(each.expected or 0.0)))
     return Tally(label, total, tuple(counts[:_MOST_VALUES]))
-
-
-def _different(outcomes: Iterable[Outcome]) -> list[Outcome]:
-    """Those that are different objects, in order: what came in many editions alike is one object in them."""
-    return list({id(outcome): outcome for outcome in outcomes}.values())
-
-
-def _of_each(outcomes: Iterable[Outcome], different: Iterable[Outcome], found: Callable[[Outcome], Found]) -> list[Found]:
-    """What is found of each outcome, looked for once in each of the `different` ones."""
-    known = {id(outcome): found(outcome) for outcome in different}
-    return [known[id(outcome)] for outcome in outcomes]
-
-
-def _is(written: str, outcome: Outcome) -> bool:
-    return repr(outcome.value) == written
 
 
 def _promised_to(value: Any, outcome: Outcome) -> float:
@@ -230,12 +254,11 @@ def _combinations(rows: Sequence[Sequence[Outcome]], decided: Sequence[int]) -> 
             found[repr(together)] = together
             return
         place = rest[0]
-        different = _different(row[place] for row in some)
+        different = [row[place] for row in some]
         own = {repr(outcome.value): outcome.value for outcome in different}
         own |= {repr(value): value for outcome in different for value, probability in outcome.promised if probability > 0}
         for key, value in own.items():
-            same = {id(outcome) for outcome in different if repr(outcome.value) == key}
-            further = [row for row in some if id(row[place]) in same]
+            further = [row for row in some if repr(row[place].value) == key]
             if further or len(rest) == 1:
                 follow(further, {**values, place: value}, rest[1:])
 
@@ -244,22 +267,22 @@ def _combinations(rows: Sequence[Sequence[Outcome]], decided: Sequence[int]) -> 
 
 
 def _together(
-    rows: Sequence[Sequence[Outcome]], values: tuple[Any, ...], decided: Sequence[int], rare: float, *, promised: bool
+    rows: Sequence[Sequence[Outcome]], times: WholeArray, values: tuple[Any, ...], decided: Sequence[int], rare: float
 ) -> Count:
-    """How often some values came together, and how often they were to; what is less likely than `rare` deviates."""
+    """How often some values came together, and how often they were to; what is less likely than `rare` deviates. Each of the
+    rows came so many `times`, int64 (n,).
+    """
     odds = np.ones(len(rows))
     came = np.ones(len(rows), np.bool)
     for place in decided:
-        outcomes = [row[place] for row in rows]
-        different = _different(outcomes)
-        own = np.array(_of_each(outcomes, different, partial(_promised_to, values[place])))
+        own = np.array([_promised_to(values[place], row[place]) for row in rows])
         # Where what was decided before came otherwise, what would have been promised after it is known from the other editions.
-        odds *= np.where(came, own, own[came].mean())
-        came &= np.array(_of_each(outcomes, different, partial(_is, repr(values[place]))), np.bool)
-    count, name = int(came.sum()), _COMBINED.join(told(value) for value in values)
-    expected = float(odds.mean()) if promised else None
-    far = probability_of_so_far_off(count, odds) if promised else 1.0
-    return Count(name, count, count / len(rows), *wilson_interval(count, len(rows)), expected, far < rare)
+        odds *= np.where(came, own, np.average(own[came], weights=times[came]))
+        came &= [repr(row[place].value) == repr(values[place]) for row in rows]
+    total, count, name = int(times.sum()), int(times[came].sum()), _COMBINED.join(told(value) for value in values)
+    of_each = np.repeat(odds, times)
+    far = probability_of_so_far_off(count, of_each)
+    return Count(name, count, count / total, *wilson_interval(count, total), float(of_each.mean()), far < rare)
 
 
 def _is_number(value: object) -> bool:

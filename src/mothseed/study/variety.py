@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from mothseed.arrays import FloatArray
+from mothseed.arrays import FloatArray, WholeArray
 from mothseed.measure import appearances
 from mothseed.series import Edition
 from mothseed.study.aspects import Aspects, aspects_of
@@ -16,7 +16,7 @@ from mothseed.study.distinctions import Direction
 from mothseed.study.families import Recoloured, recoloured
 from mothseed.study.groupings import Cluster
 from mothseed.study.laid_out import lay_out
-from mothseed.study.neighbours import likeness, neighbours
+from mothseed.study.neighbours import SingleArray, fewer_within, likeness, looked_at, nearest
 from mothseed.study.twins import Twins, twins_among
 
 _OUTLYING = 3.5
@@ -73,22 +73,26 @@ def variety(editions: Sequence[Edition]) -> Variety:
     The score is one over how alike two editions are on average, those of a pair never the same one: the unbiased form of the
     diversity of order 2 of Leinster and Cobbold, "Measuring diversity: the importance of species similarity", 2012, which does
     not grow with the number of editions. How alike two are follows from the distance of their aspects. The map is of the first
-    two directions along which they are laid out.
+    two directions along which they are laid out. Of more than some thousands the score and the usual distance are told from
+    pairs of which one is drawn at random.
     """
+    rows = looked_at(len(editions))
     looks = appearances([edition.appearance for edition in editions])
-    close = neighbours(looks)
-    own = close.distances[:, 0] if close.distances.size else np.zeros(len(editions))
-    usual = float(np.median(own))
+    looks -= looks.mean(axis=0)
+    close = nearest(looks, rows, 1)
+    usual = float(np.median(close)) if close.size else 0.0
+    twins, families = twins_among(editions, looks, usual), recoloured(editions, looks)
+    del looks  # of very many it is the largest thing there is
     aspects = aspects_of(editions)
     laid_out = lay_out(editions, aspects)
-    score, no_two_alike = _kinds(likeness(aspects.places))
+    score, no_two_alike = _kinds(len(editions), *likeness(aspects.places, rows))
     return Variety(
         score=score,
         no_two_alike=no_two_alike,
         usual_distance=usual,
-        twins=twins_among(editions, looks, close, usual),
-        recoloured=recoloured(editions, looks),
-        outliers=_outliers(aspects),
+        twins=twins,
+        recoloured=families,
+        outliers=_outliers(aspects, rows),
         groups=laid_out.groups,
         aspects=aspects,
         places=laid_out.points[:, :2],
@@ -96,37 +100,46 @@ def variety(editions: Sequence[Edition]) -> Variety:
     )
 
 
-def _kinds(alike_to_others: FloatArray) -> tuple[float, bool]:
-    """How many kinds there are, and whether that is only known to be more.
+def _kinds(count: int, alike: float, pairs: float) -> tuple[float, bool]:
+    """How many kinds there are, and whether that is only known to be more, from how alike so many pairs are together.
 
     The likeness of all pairs, added up, is about how many of them are of one kind, a number that comes up by chance like those
     of Poisson. Where it is small, or there would be more kinds than editions, the kinds are told from what that number exceeds
     in one case of forty.
     """
-    count = len(alike_to_others)
     if count < 2:
         return 1.0, False
-    pairs = count * (count - 1) / 2
-    alike = float(alike_to_others.sum()) / 2
     if alike >= min(_FEWEST_ALIKE, _OFTEN_ALIKE * pairs) and pairs <= count * alike:
         return pairs / alike, False
     return min(max(pairs / (alike + 2 + 2 * math.sqrt(alike + 1)), 1.0), count), True
 
 
-def _outliers(aspects: Aspects) -> tuple[Outlier, ...]:
-    """Editions that are unusually far from their nearest few, those farthest first."""
+def _outliers(aspects: Aspects, rows: WholeArray) -> tuple[Outlier, ...]:
+    """Editions that are unusually far from their nearest few, those farthest first; what is usual is told from some rows."""
+    if len(rows) < 2:
+        return ()
     found: dict[int, list[tuple[float, str, float]]] = {}
     for name, places in aspects.by_name.items():
-        near = neighbours(places, _NEAR)
-        if not near.distances.size:
-            return ()
-        reach = near.distances.mean(axis=1)
         # By how many times it is farther: distances have a long tail, whose logarithms have none.
-        logarithm = np.log(np.maximum(reach, _NO_DISTANCE))
-        middle = float(np.median(logarithm))
-        spread = max(_NORMAL_SPREAD * float(np.median(np.abs(logarithm - middle))), _LEAST_SPREAD)
-        unusual = (logarithm - middle) / spread
-        for index in np.flatnonzero((unusual > _OUTLYING) & (reach >= _LEAST_REACH)).tolist():
-            found.setdefault(index, []).append((float(unusual[index]), name, float(reach[index])))
+        usual = _log(_reach(places, rows))
+        middle = float(np.median(usual))
+        spread = max(_NORMAL_SPREAD * float(np.median(np.abs(usual - middle))), _LEAST_SPREAD)
+        least = max(math.exp(middle + _OUTLYING * spread), _LEAST_REACH)
+        # Who has enough of some others so near has them among all of them.
+        lonely = fewer_within(places, rows, least, min(_NEAR, len(places) - 1))
+        reach = _reach(places, lonely)
+        unusual = (_log(reach) - middle) / spread
+        for place in np.flatnonzero((unusual > _OUTLYING) & (reach >= _LEAST_REACH)).tolist():
+            found.setdefault(int(lonely[place]), []).append((float(unusual[place]), name, float(reach[place])))
     ordered = sorted(found.items(), key=lambda each: -max(each[1])[0])
     return tuple(Outlier(index, tuple(name for _, name, _ in sorted(ways)[::-1]), max(ways)[2]) for index, ways in ordered)
+
+
+def _reach(places: SingleArray, rows: WholeArray) -> FloatArray:
+    """How far some of the places are from their nearest few: float64 (k,)."""
+    result: FloatArray = nearest(places, rows, _NEAR).mean(axis=1)
+    return result
+
+
+def _log(reach: FloatArray) -> FloatArray:
+    return np.log(np.maximum(reach, _NO_DISTANCE))

@@ -1,0 +1,111 @@
+"""Which of very many places lie close together."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import pairwise
+
+import numpy as np
+
+from mothseed.arrays import FloatArray, WholeArray
+from mothseed.study.neighbours import SingleArray, looked_at
+
+_FEW = 4000
+"""Places of which every pair is looked at in full."""
+_LEAF, _BOXED = 128, 16
+"""Places that are looked at together, and directions in which it is known between what they lie."""
+_AT_ONCE = 8192
+"""Pairs whose distances are told at once."""
+_MOST_NEAR = 32
+"""Of those that follow a place, and are near it, at most so many are told: the nearest. They are near each other too."""
+_SAMPLE = 512
+_GATHERED = 20
+"""How many times longer a number takes in a pair that is looked at alone than among all of them."""
+_ROUNDING = 4e-6
+"""Of the largest square: what float32 may be off by in a difference of squares."""
+
+
+def near_pairs(places: SingleArray, reach: float) -> tuple[WholeArray, FloatArray]:
+    """Pairs of n places, float32 (n, d) about their mean, that are nearer to each other than `reach`: int64 (m, 2), in order,
+    and how far apart each is, float64 (m,).
+
+    Two are never farther apart along some directions than they are in all, and most pairs are farther apart than that along a
+    few already: those in which most varies (principal components). Only the others are looked at in full.
+    """
+    found, distances = [np.zeros((0, 2), np.int64)], [np.zeros(0)]
+    for pairs in _candidates(places if len(places) <= _FEW else _along_telling_directions(places, reach), reach):
+        some = np.sort(pairs, axis=1)
+        for start in range(0, len(some), _AT_ONCE):
+            own = some[start : start + _AT_ONCE]
+            off = places[own[:, 0]] - places[own[:, 1]]
+            apart = np.sqrt(np.einsum("ij,ij->i", off, off, dtype=np.float64))
+            found.append(own[apart < reach])
+            distances.append(apart[apart < reach])
+    pairs, apart = np.concatenate(found), np.concatenate(distances)
+    in_order = np.lexsort(pairs.T[::-1])
+    return pairs[in_order], apart[in_order]
+
+
+def _along_telling_directions(places: SingleArray, reach: float) -> SingleArray:
+    """The places along as many directions as it takes to tell most pairs apart with the least work: float32 (n, k)."""
+    size = places.shape[1]
+    scatter = np.zeros((size, size))
+    for start in range(0, len(places), _AT_ONCE):
+        some = places[start : start + _AT_ONCE]
+        scatter += some.T @ some
+    directions = np.linalg.eigh(scatter)[1][:, ::-1].astype(np.float32)
+    drawn = looked_at(len(places))
+    others = places[drawn] @ directions
+    some = others[:: max(len(others) // _SAMPLE, 1)]
+    squares = np.zeros((len(some), len(others)), np.float32)
+    counts = [count for count in (8, 16, 32, 64, 128, 256, 512) if count < size] + [size]
+    work = []
+    for first, last in zip([0, *counts], counts, strict=False):
+        mine, theirs = some[:, first:last], others[:, first:last]
+        squares += (mine**2).sum(axis=1)[:, None] + (theirs**2).sum(axis=1)[None] - 2 * (mine @ theirs.T)
+        work.append(last + _GATHERED * size * float((squares < reach * reach).mean()))
+    chosen = directions[:, : counts[int(np.argmin(work))]]
+    return np.concatenate([places[start : start + _AT_ONCE] @ chosen for start in range(0, len(places), _AT_ONCE)])
+
+
+def _candidates(along: SingleArray, reach: float) -> Iterator[WholeArray]:
+    """Pairs of places, float32 (n, k), that may be so near: int64 (m, 2) each time."""
+    leaves = _leaves(along)
+    order = np.concatenate(leaves)
+    along = along[order]
+    starts = np.cumsum([0, *map(len, leaves)])
+    boxes = along[:, :_BOXED]
+    low, high = np.minimum.reduceat(boxes, starts[:-1]), np.maximum.reduceat(boxes, starts[:-1])
+    squares = np.einsum("ij,ij->i", along, along)
+    limit = reach * reach + _ROUNDING * float(squares.max(initial=0))
+    for leaf, (start, end) in enumerate(pairwise(starts.tolist())):
+        gaps = np.maximum(np.maximum(low[leaf:] - high[leaf], low[leaf] - high[leaf:]), 0)
+        near_leaves = leaf + np.flatnonzero((gaps * gaps).sum(axis=1) < limit)
+        columns = np.concatenate([np.arange(starts[each], starts[each + 1]) for each in near_leaves.tolist()])
+        apart = (-2 * along[start:end]) @ along[columns].T
+        apart += squares[columns]
+        apart += squares[start:end, None]
+        apart[:, : end - start][np.tri(end - start, dtype=np.bool)] = np.inf  # its own leaf is the first
+        near = apart < limit
+        crowded = np.flatnonzero(near.sum(axis=1) > _MOST_NEAR)
+        if len(crowded):
+            nearest = np.argpartition(apart[crowded], _MOST_NEAR - 1, axis=1)[:, :_MOST_NEAR]
+            near[crowded] = False
+            near[crowded[:, None], nearest] = True
+        rows, others = np.nonzero(near)
+        yield np.stack([order[start + rows], order[columns[others]]], axis=1)
+
+
+def _leaves(along: SingleArray) -> list[WholeArray]:
+    """Indices of places in sets of those that lie together: all are halved where they are widest, and again (a k-d tree)."""
+    leaves, left = [], [np.arange(len(along))]
+    while left:
+        some = left.pop()
+        if len(some) <= _LEAF:
+            leaves.append(some)
+            continue
+        own = along[some, :_BOXED]
+        widest = int(np.ptp(own, axis=0).argmax())
+        order = np.argpartition(own[:, widest], len(some) // 2)
+        left += [some[order[: len(some) // 2]], some[order[len(some) // 2 :]]]
+    return leaves
