@@ -300,6 +300,8 @@ def test_variety_is_told_and_drawn(run: Run, series: Path) -> None:
     assert answer.out.startswith("10 editions, as varied as ")
     assert "map: map.png" in answer.out
     assert pixels_of("map.png").shape == (1049, 1536, 4)
+    assert run("variety", "s", "--where", "seed = 3").out == "1 edition, and nothing to compare it with\nmap: s-variety.png\n"
+    assert "more than 1 kind, and" in run("variety", "s", "--where", "seed < 3").out
     report = json.loads(run("variety", "s", "--json", "--where", "seed < 4").out)
     assert report["editions"] == len(report["places"]) == 3
     assert report["map"] == "s-variety.png"

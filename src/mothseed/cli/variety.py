@@ -95,12 +95,16 @@ def _tell(arguments: argparse.Namespace, editions: Sequence[Edition], name: str,
 
 
 def _say(found: Variety, titles: Sequence[str]) -> None:
+    from mothseed.study.distinctions import LEAST_SHARE
 
     total = len(titles)
+    if total == 1:
+        console.say("1 edition, and nothing to compare it with")
+        return
     if found.no_two_alike:
-        kinds = f"hardly two of a kind: more than {found.score:.0f} kinds, and too few to tell how many"
+        kinds = f"hardly two of a kind: more than {counted(round(found.score), 'kind')}, and too few to tell how many"
     else:
-        kinds = f"as varied as {found.score:.1f} kinds that come up equally often"
+        kinds = f"as varied as {found.score:.1f} kinds that come up equally often" if found.score >= 1.05 else "all of one kind"
     console.say(f"{counted(total, 'edition')}, {kinds}")
     console.say(f"typical distance to the nearest neighbour {found.usual_distance:.3f}; 0.02 is barely noticeable")
     for twins in found.twins[:_SHOWN]:
@@ -123,7 +127,9 @@ def _say(found: Variety, titles: Sequence[str]) -> None:
     if not found.groups:
         console.say("no distinct groups")
     for way, axis in zip(("to the right", "upwards"), found.axes, strict=False):
-        words = ", ".join(axis.words) or "nothing that is measured"
+        words = ", ".join(axis.words) or "no single measure"
+        if axis.share < LEAST_SHARE:
+            continue
         console.say(f"on the map, {way}: {words} ({axis.share:.0%} of the variation)")
 
 

@@ -14,19 +14,22 @@ from mothseed.report.plot import DPI, as_png, figure_on_paper, quiet
 from mothseed.series import Edition
 from mothseed.series.edition import Key
 from mothseed.study.choice import varied_first
-from mothseed.study.distinctions import Direction
+from mothseed.study.distinctions import LEAST_SHARE, Direction
 from mothseed.study.neighbours import looked_at
 from mothseed.study.variety import Variety
+from mothseed.told import counted
 
 GROUP_COLOURS = ("#6f5aa8", "#c9762b", "#3d8a72", "#b8487a", "#3f77b4", "#8a8a3a", "#7c5644", "#5a6472")
 """A colour for each group, and for its ring round a picture."""
 _WIDTH, _HEIGHT = 12.0, 8.2
 _LEFT, _RIGHT, _BOTTOM, _TOP = 0.06, 0.98, 0.1, 0.9
-_ROOM = 0.55
+_ROOM = 0.3
 """Share of the map that pictures cover at most, so that it stays a map."""
-_SMALLEST, _LARGEST = 76, 120
+_SMALLEST, _LARGEST = 76, 180
 _CAPTION = 10
 """Pixels for the caption above a picture."""
+_FEW_DOTS = 1000
+"""Editions up to which dots are large; of more they are smaller, and fainter, so that it shows where most lie."""
 _MOST_WORDS = 2
 """Things that vary along an axis and are named beside it."""
 
@@ -53,7 +56,7 @@ def variety_map(
         [groups.get(index, -1) for index in order],
         [editions[index].title for index in order],
         found.axes,
-        f"{name}: {len(editions):,} editions, {_kinds(found)}",
+        f"{name}: {counted(len(editions), 'edition')}{_kinds(found) if len(editions) > 1 else ''}",
     )
 
 
@@ -70,6 +73,7 @@ def _map(
     `files` come in the order in which room is given to them; `groups` says which group each is in, or -1.
     """
     from matplotlib.offsetbox import AnnotationBbox, OffsetImage
+    from matplotlib.patheffects import withStroke
 
     with figure_on_paper(_WIDTH, _HEIGHT, title, "look-alikes lie close together") as figure:
         plot = figure.add_axes((_LEFT, _BOTTOM, _RIGHT - _LEFT, _TOP - _BOTTOM))
@@ -84,7 +88,8 @@ def _map(
         low, high = places.min(axis=0) - edge, places.max(axis=0) + edge
         plot.set_xlim(low[0], high[0])
         plot.set_ylim(low[1], high[1])
-        plot.scatter(places[:, 0], places[:, 1], s=14, c=colours, linewidths=0)
+        crowd = max(len(places) / _FEW_DOTS, 1.0)
+        plot.scatter(places[:, 0], places[:, 1], s=max(14 / crowd, 2), c=colours, linewidths=0, alpha=crowd**-0.25)
         pixels = (places - low) / (high - low) * room
         shown = _with_room(pixels, size * 1.08)
         with ThreadPoolExecutor() as pool:
@@ -98,7 +103,8 @@ def _map(
             box = AnnotationBbox(OffsetImage(np.asarray(image), zoom=72 / DPI), tuple(places[index]), pad=0.1, bboxprops=frame)
             plot.add_artist(box)
             offset = (-image.width / 2 * 72 / DPI, image.height / 2 * 72 / DPI + 2)
-            plot.annotate(titles[index], tuple(places[index]), offset, textcoords="offset points", fontsize=6.5, color=INK)
+            caption = plot.annotate(titles[index], tuple(places[index]), offset, textcoords="offset points", fontsize=6.5)
+            caption.set(color=INK, path_effects=[withStroke(linewidth=2.5, foreground=PAPER)])
         plot.set_xticklabels([])
         plot.set_yticklabels([])
         plot.set_xlabel(_explained(axes[0]), fontsize=11, color=INK)
@@ -116,10 +122,15 @@ def _with_room(pixels: FloatArray, size: float) -> list[int]:
 
 
 def _kinds(found: Variety) -> str:
-    return f"more than {found.score:.0f} kinds" if found.no_two_alike else f"as varied as {found.score:.0f} kinds"
+    kinds = counted(round(found.score), "kind")
+    return f", more than {kinds}" if found.no_two_alike else f", as varied as {kinds}"
 
 
 def _explained(axis: Direction) -> str:
-    """What varies along an axis, and in which direction: turned with the axis, the arrow points along it."""
+    """What varies along an axis, and in which direction: turned with the axis, the arrow points along it. Nothing where nothing
+    does.
+    """
+    if axis.share < LEAST_SHARE:
+        return ""
     words = ", ".join(axis.words[:_MOST_WORDS]).replace("_", " ") if axis.words else "no single measure"
     return f"{words}  →   ({axis.share:.0%} of the variation)"

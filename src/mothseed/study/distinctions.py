@@ -13,7 +13,7 @@ from mothseed.series import Edition
 from mothseed.series.table import table_of
 from mothseed.told import told
 
-_WORTH_TELLING = 0.01
+LEAST_SHARE = 0.01
 """Part of what varies below which a direction is noise."""
 _TOLD = 0.5
 """Correlation from which on something is said to go with a direction."""
@@ -97,7 +97,7 @@ class Kinds:
 def directions_explained(columns: Columns, places: FloatArray, shares: FloatArray) -> tuple[Direction, ...]:
     """What goes with each of some directions; places float64 (n, k) along them, with the part that varies along each (k,)."""
     return tuple(
-        Direction(float(share), _what_goes_with(values, columns) if share >= _WORTH_TELLING else ())
+        Direction(float(share), _what_goes_with(values, columns) if share >= LEAST_SHARE else ())
         for values, share in zip(places.T, shares, strict=True)
     )
 
