@@ -1,7 +1,8 @@
-"""Builds a wheel that brings its kernels along, compiled for the usual processors of this platform.
+"""Build a wheel that brings its kernels along, compiled for the usual processors of this platform, and the documentation.
 
-Run it as `python scripts/build_wheel.py [FOLDER]`; the wheel lands in dist/, or in that folder. Who installs it
-needs no compiling.
+    python scripts/build_wheel.py [FOLDER]
+
+The wheel lands in dist/, or in that folder. Whoever installs it needs no compiling, and no network for `mothseed docs`.
 """
 
 from __future__ import annotations
@@ -26,7 +27,7 @@ def main() -> None:
     folder.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as work:
         copy, built = Path(work) / "mothseed", Path(work) / "wheel"
-        shutil.copytree(ROOT, copy, ignore=shutil.ignore_patterns(".*", "__pycache__", "dist", "results", "tests"))
+        shutil.copytree(ROOT, copy, ignore=shutil.ignore_patterns(".*", "__pycache__", "dist", "results", "tests", "site"))
         for target in usual_targets():
             print(f"compiling for {target.cpu}")
             place = copy / "src" / "mothseed" / ready_made_folder(target).relative_to(ROOT / "src" / "mothseed")
@@ -34,6 +35,9 @@ def main() -> None:
             compile_for(target, place, list(PARTS))
             for lock in place.glob("*.lock"):
                 lock.unlink()
+        print("building the documentation")
+        pages = [sys.executable, str(ROOT / "scripts" / "make_docs.py"), str(copy / "src" / "mothseed" / "site")]
+        subprocess.run(pages, check=True)
         command = [sys.executable, "-m", "pip", "wheel", "--no-deps", "--wheel-dir", str(built), str(copy)]
         subprocess.run(command, check=True)
         (wheel,) = built.glob("*.whl")

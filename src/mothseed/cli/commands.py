@@ -29,4 +29,5 @@ COMMANDS = {
     "replay": "animate a picture building up, or a dial turning",
     "prepare": "compile the renderer ahead of time",
     "demo": "write and draw the example plates",
+    "docs": "open the documentation, or search it",
 }

@@ -23,7 +23,7 @@ from mothseed.series.pictures import ordinary_status
 
 _HERE = "127.0.0.1"
 _POLICY = (
-    "default-src 'none'; img-src 'self' blob: data:; connect-src 'self'; style-src 'unsafe-inline'; "
+    "default-src 'none'; font-src data:; img-src 'self' blob: data:; connect-src 'self'; style-src 'unsafe-inline'; "
     "script-src 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
 )
 Told = Callable[[str], None]
