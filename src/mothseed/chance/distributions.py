@@ -29,9 +29,9 @@ class Numbers(Draws):
     @overload
     def between(self, low: float, high: float, *, size: Size, label: str | None = None) -> FloatArray: ...
     def between(self, low: float, high: float, *, size: Size | None = None, label: str | None = None) -> float | FloatArray:
-        """Evenly from `low` up to but not including `high`; `low` itself where both are equal.
+        """Uniformly from `low` up to but not including `high`; `low` itself if both are equal.
 
-        Raises SketchError unless both are finite and `low` is at most `high`.
+        Raises SketchError unless both are finite and `low` is no greater than `high`.
         """
         span = high - low
         if not 0 <= span < math.inf:
@@ -57,7 +57,7 @@ class Numbers(Draws):
     @overload
     def whole(self, low: int, high: int, *, size: Size, label: str | None = None) -> WholeArray: ...
     def whole(self, low: int, high: int, *, size: Size | None = None, label: str | None = None) -> int | WholeArray:
-        """A whole number from `low` to `high`, both included, all equally likely.
+        """A whole number from `low` to `high` inclusive, all equally likely.
 
         Raises SketchError unless both are whole, `low` is at most `high`, and they are less than 2**53 apart.
         """
@@ -89,7 +89,7 @@ class Numbers(Draws):
     def odds(
         self, probability: float, *, size: Size | None = None, label: str | None = None
     ) -> bool | np.ndarray[Any, np.dtype[np.bool]]:
-        """True with the given probability: `odds(0.25)` one time in four; never for 0, always for 1.
+        """True with the given probability: `odds(0.25)` one time in four, never with 0, always with 1.
 
         Raises SketchError unless the probability is from 0 to 1.
         """
@@ -118,10 +118,10 @@ class Numbers(Draws):
     @overload
     def bell(self, mean: float, spread: float, *, size: Size, label: str | None = None) -> FloatArray: ...
     def bell(self, mean: float, spread: float, *, size: Size | None = None, label: str | None = None) -> float | FloatArray:
-        """Most often near `mean`, seldom far from it: the normal distribution.
+        """Mostly near `mean`, rarely far from it: the normal distribution.
 
-        `spread` is the standard deviation: two of three values lie closer to the mean than that, 19 of 20 closer than
-        twice that. Raises SketchError unless the mean is finite and the spread finite and not negative.
+        `spread` is the standard deviation: two values in three lie within it of the mean, 19 in 20 within twice that. Raises
+        SketchError unless the mean is finite and the spread finite and not negative.
         """
         if not (0 <= spread < math.inf and math.isfinite(mean)):
             raise SketchError(f"bell({mean!r}, {spread!r}): the mean must be finite and the spread 0 or more")
@@ -144,10 +144,11 @@ class Numbers(Draws):
     def triangular(
         self, low: float, high: float, mode: float | None = None, *, size: Size | None = None, label: str | None = None
     ) -> float | FloatArray:
-        """Between `low` and `high`, most often near `mode`, ever more seldom towards both ends: the triangular distribution.
+        """Between `low` and `high`, mostly near `mode`, with decreasing probability towards both ends: the triangular
+        distribution.
 
-        Without a mode it is the middle. Unlike `bell` it never leaves its range. Raises SketchError unless low, mode and high
-        are finite and rise.
+        The mode defaults to the middle. Unlike `bell`, it never leaves its range. Raises SketchError unless low, mode and
+        high are finite and in ascending order.
         """
         peak = (low + high) / 2 if mode is None else mode
         if not (low <= peak <= high and 0 <= high - low < math.inf):
@@ -177,11 +178,11 @@ class Numbers(Draws):
     def skewed(
         self, low: float, high: float, power: float, *, size: Size | None = None, label: str | None = None
     ) -> float | FloatArray:
-        """Between `low` and `high`, more often near `low` the higher the power: many small ones and few large.
+        """Between `low` and `high`, favouring `low` more the higher the power: many small values and few large ones.
 
-        It is an even number from 0 to 1 to that power: with 2 a quarter of the range has half of the values, with 3 an eighth,
-        with 1 all are equally likely, and below 1 the high ones are more frequent. Raises SketchError unless `low` is at
-        most `high`, both finite, and the power above 0.
+        It raises a uniform number from 0 to 1 to that power: with 2, half of the values fall into the lowest quarter of the
+        range, with 3 into the lowest eighth; with 1 all are equally likely, and below 1 high values are favoured. Raises
+        SketchError unless both are finite, `low` is no greater than `high`, and the power is above 0.
         """
         if not (0 <= high - low < math.inf and 0 < power < math.inf):
             raise SketchError(
@@ -202,9 +203,9 @@ class Numbers(Draws):
     @overload
     def jittered(self, values: FloatArray, amount: float) -> FloatArray: ...
     def jittered(self, values: float | FloatArray, amount: float) -> float | FloatArray:
-        """A number, or each number of an array, moved by at most `amount` up or down, evenly.
+        """A number, or each number of an array, moved up or down by at most `amount`, uniformly.
 
-        Points (n, 2) are moved across and down alike. Raises SketchError for an amount that is negative or not finite.
+        Points (n, 2) move both across and down. Raises SketchError for an amount that is negative or not finite.
         """
         if not 0 <= amount < math.inf:
             raise SketchError(f"jittered: the amount must be 0 or more, and finite (got {amount!r})")
@@ -218,7 +219,7 @@ class Numbers(Draws):
     @overload
     def turn(self, *, step: float | None = None, size: Size, label: str | None = None) -> FloatArray: ...
     def turn(self, *, step: float | None = None, size: Size | None = None, label: str | None = None) -> float | FloatArray:
-        """An angle from 0 up to but not including 360 degrees; with `step=90` one of 0, 90, 180, 270.
+        """An angle from 0 up to but not including 360 degrees; with `step=90`, one of 0, 90, 180 and 270.
 
         Raises SketchError unless the step is above 0 and at most 360 degrees.
         """

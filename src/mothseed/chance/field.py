@@ -33,9 +33,9 @@ _FARTHEST = 1e9
 @fixed('make another: chance("hills").field(scale=40)')
 @dataclass(frozen=True, slots=True)
 class Field:
-    """A random landscape over the plane, or in space where a third coordinate is given; `chance.field()` makes one.
+    """A random landscape over the plane, or in space with a third coordinate; `chance.field()` makes one.
 
-    All take numbers or arrays of one shape, in the units that its scale was given in.
+    Its methods take numbers or arrays of one shape, in the unit of its scale.
     """
 
     key: int
@@ -55,12 +55,10 @@ class Field:
     @overload
     def at(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None = None) -> FloatArray: ...
     def at(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None = None) -> float | FloatArray:
-        """The height at a place, from -1 to 1, as often above 0 as below, and mostly within a half.
+        """The height at a point, from -1 to 1, as often above 0 as below, and mostly between -0.5 and 0.5.
 
-        It is 0 at multiples of the scale, unless the field is isotropic.
-
-        `z` moves through other landscapes that pass into each other: a slow `z` makes it drift. Raises SketchError for
-        places that are not finite or very far out.
+        It is 0 at multiples of the scale, unless the field is isotropic. `z` moves through landscapes that morph into each
+        other: a slowly changing `z` makes the field drift. Raises SketchError for points that are not finite or very far out.
         """
         if not self.isotropic and isinstance(x, float) and isinstance(y, float) and (z is None or isinstance(z, float)):
             across, down, deep = x / self.scale, y / self.scale, 0.0 if z is None else z / self.scale
@@ -89,7 +87,9 @@ class Field:
         return heading(sampled[..., 1], sampled[..., 2])
 
     def flow(self, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike | None = None) -> Flow:
-        """The way along the contour lines, higher ground to the left: it goes round hills and hollows and never piles up."""
+        """The direction along the contour lines, with higher ground on the left: it circles hills and hollows and never
+        converges.
+        """
         sampled = self._sampled(x, y, z)
         return along_contours(sampled[..., 1], sampled[..., 2])
 

@@ -45,9 +45,9 @@ class Items(Numbers):
     ) -> Item | list[Item]:
         """One of the items, all equally likely or by weight; `size=` gives a list of independent picks.
 
-        Weights are in proportion to each other: `[5, 3, 1]` makes the first five times as likely as the last; an item of
-        weight 0 is never picked. `pick({"hawk": 5, "owlet": 3})` has the weights beside the items. Raises SketchError for no
-        items, weights that do not match, or no weight above 0.
+        Weights are relative: `[5, 3, 1]` makes the first item five times as likely as the last; an item of weight 0 is never
+        picked. `pick({"hawk": 5, "owlet": 3})` puts the weights next to the items. Raises SketchError if there are no items,
+        the weights do not match, or none of them is above 0.
         """
         if isinstance(items, dict):
             items, weights = _apart(items, weights)
@@ -80,10 +80,10 @@ class Items(Numbers):
         weights: Sequence[float] | None = None,
         label: str | None = None,
     ) -> list[Item]:
-        """`count` different ones of the items, in random order, as if drawn from a bag and not put back.
+        """`count` different items in random order, as if drawn from a bag and not put back.
 
-        With weights the heavier come sooner: each is drawn by weight from those that are left. Raises SketchError where
-        there are fewer items than that, or fewer that have weight.
+        With weights, heavier items tend to come first: each is drawn by weight from those that remain. Raises SketchError if
+        there are not enough items, or not enough with a weight above 0.
         """
         if isinstance(items, dict):
             items, weights = _apart(items, weights)

@@ -34,11 +34,11 @@ class Places(Items):
     @overload
     def point(self, area: Area, *, size: int) -> PointArray: ...
     def point(self, area: Area, *, size: int | None = None) -> tuple[float, float] | PointArray:
-        """A point evenly within an area: x and y, or float64 (size, 2).
+        """A point chosen uniformly from an area: x and y, or float64 (size, 2).
 
-        An area is the rectangle of a view, in its own coordinates; the inside of an outline; or a circle, written
-        `(x, y, radius)`. Takes two numbers of the stream for each point, more in an outline. Raises SketchError for an
-        outline without an inside.
+        An area is the rectangle of a view, in its own coordinates; the inside of an outline; or a circle, written `(x, y,
+        radius)`. Takes two numbers from the stream per point, more for an outline. Raises SketchError for an outline without
+        an inside.
         """
         region = region_of(area, "point")
         if region.edges is not None:
@@ -81,11 +81,12 @@ class Places(Items):
         start: tuple[float, float] | None = None,
         heading: float | None = None,
     ) -> PointArray:
-        """A walk of `count` steps that stays within an area: float64 (count + 1, 2), its start first.
+        """A walk of `count` steps within an area: float64 (count + 1, 2), starting point first.
 
-        Each step goes on by `length`, veering by a bell of that many degrees; where it would lead out it turns as little as it
-        must, and where there is no way out it stays. Without a `start` or `heading` they are drawn. Raises SketchError for
-        a start outside, lengths that are not above 0, and areas as `point` does.
+        Each step is `length` long and veers by a normally distributed angle with a standard deviation of `veer` degrees. A
+        step that would leave the area turns by as little as it must; if there is no way out, the walk stays where it is.
+        `start` and `heading` are random unless given. Raises SketchError for a start outside the area, lengths that are not
+        above 0, and areas as `point` does.
         """
         region = region_of(area, "walk")
         count = whole("walk", "count", count)
@@ -105,11 +106,10 @@ class Places(Items):
     def field(self, scale: float = 30.0, detail: int = 1, roughness: float = 0.5, *, isotropic: bool = False) -> Field:
         """A smooth random field: hills and hollows about `scale` apart.
 
-        `detail` adds finer hills upon them, each layer half as wide as the one before and `roughness` times as high. A field
-        is 0 at all multiples of its scale, and its ways go along the diagonals a little more often than elsewhere; an
-        `isotropic` one has no such places and no such directions, and takes three times as long. Takes one number of the
-        stream, so that each field is another. Raises SketchError for a scale that is not above 0, a detail
-        that is not from 1 to 12, and a roughness that is not above 0 and at most 1.
+        `detail` adds finer hills, each layer half as wide as the one before and `roughness` times as high. A field is 0 at
+        every multiple of its scale, and its contours favour the diagonals slightly; an `isotropic` field has no such bias and
+        takes three times as long. Takes one number from the stream, so every field is different. Raises SketchError unless
+        the scale is above 0, the detail from 1 to 12, and the roughness above 0 and at most 1.
         """
         from mothseed.chance.field import Field
 

@@ -18,15 +18,15 @@ _NO_BRANCHES: dict[str | float, Chance] = {}
 
 
 class Chance(Tints):
-    """A stream of random numbers, known by its seed and its path.
+    """A stream of random numbers, identified by its seed and its path.
 
-    Calling it opens a branch: `chance("spot", 3)` is a stream of its own, and the same object each time it is asked for,
-    so that it goes on where it was. `chance("wing")("spot")` and `chance("wing", "spot")` are the same branch. A draw in
-    one branch never moves another.
+    Calling it opens a branch: `chance("spot", 3)` is a stream of its own, and the same object whenever you ask for it, so it
+    continues where it was. `chance("wing")("spot")` and `chance("wing", "spot")` are the same branch. A draw from one branch
+    never affects another.
 
-    Every distribution takes one number of the stream for each value unless it says otherwise (`shuffled` and `several` one for
-    each place filled), and arrays, asked for by `size=`, hold what as many single draws would have given. `label=` keeps the
-    result as an outcome.
+    Every distribution takes one number from the stream per value unless it says otherwise (`shuffled` and `several` take one
+    per item returned). With `size=`, you get an array of exactly the values that as many single draws would give. `label=`
+    records the result as an outcome.
 
     >>> chance = Chance(7)
     >>> chance("spot").whole(1, 6) == Chance(7)("spot").whole(1, 6)
@@ -87,20 +87,20 @@ class Chance(Tints):
 
     @property
     def outcomes(self) -> tuple[Outcome, ...]:
-        """All labelled decisions so far, of every branch, in order."""
+        """All labelled decisions so far, from every branch, in order."""
         return tuple(self._outcomes)
 
     @property
     def streams(self) -> tuple[str, ...]:
-        """The names of the branches that were opened so far, each once, in the order in which they first were."""
+        """The names of the branches opened so far, each once, in the order they were first opened."""
         return tuple(name for name in self._branches if isinstance(name, str))
 
     def chosen(self, odds: Mapping[Technique, float]) -> list[Technique]:
-        """Those of several techniques that come up, each by odds of its own: `chosen({hatching: 0.6, frost: 0.05})`.
+        """The techniques that come up, each with its own odds: `chosen({hatching: 0.6, frost: 0.05})`.
 
-        A technique is a function or a word. Each is decided in a branch of its own, `("chosen", name)`, so that to add one,
-        drop one or change its odds moves no other; and each decision is an outcome under its name, with its promised odds.
-        Raises SketchError for odds outside 0 to 1 and for what has no name.
+        A technique is a function or a word. Each one is decided in a branch of its own, `("chosen", name)`, so adding one,
+        dropping one or changing its odds affects no other. Each decision is an outcome under that name, recorded with its
+        odds. Raises SketchError for odds outside 0 to 1 and for techniques without a name.
         """
         came = []
         for technique, probability in odds.items():

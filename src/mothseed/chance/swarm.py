@@ -36,7 +36,7 @@ class Current(Protocol):
 
 
 class Trails(NamedTuple):
-    """Pieces of the ways that movers went, in painting order: what was made first comes first."""
+    """Pieces of the paths of movers in painting order: those made first come first."""
 
     points: Polylines
     """float64 (k, 2) each, at least two points, as `polylines` takes them"""
@@ -52,9 +52,9 @@ class Trails(NamedTuple):
 @fixed("each step gives a new swarm: swarm = swarm.along(wind).step(0.5)")
 @dataclass(frozen=True, slots=True, eq=False)
 class Swarm:
-    """Movers with a place and a direction each; `Swarm.within(area, count, chance)` makes one.
+    """Movers, each with a position and a heading; `Swarm.within(area, count, chance)` makes one.
 
-    A swarm never changes: each call returns a new one, with all movers as they are then.
+    A swarm never changes: each call returns a new one with all movers in their new state.
 
     >>> from mothseed import Chance
     >>> swarm = Swarm.within((0, 0, 50), 1000, Chance(7)("moths"))
@@ -78,11 +78,11 @@ class Swarm:
 
     @classmethod
     def within(cls, area: Area, count: int, chance: Chance, *, edges: str = "stop", heading: float | None = None) -> Swarm:
-        """A swarm of so many movers evenly within an area, in random directions or all with one heading.
+        """A swarm of `count` movers spread uniformly over an area, with random headings or all with the same.
 
-        An area is a view's rectangle, the inside of an outline, or a circle as (x, y, radius). `edges` says what a mover does
-        where it would leave: "stop" there, "bounce" back, or "wrap" round to the other side, which only a rectangle can.
-        Raises SketchError for counts below 1 and other words.
+        An area is a view's rectangle, the inside of an outline, or a circle as (x, y, radius). `edges` says what movers do at
+        the edge: "stop", "bounce" back, or "wrap" round to the other side, which needs a rectangle. Raises SketchError for
+        counts below 1 and for other words.
         """
         count = whole("Swarm", "count", count, 1)
         points = chance.point(area, size=count)
@@ -90,9 +90,9 @@ class Swarm:
 
     @classmethod
     def at(cls, points: npt.ArrayLike, area: Area, *, edges: str = "stop", heading: npt.ArrayLike = 0.0) -> Swarm:
-        """A swarm with a mover at each point (n, 2), with one heading for all or an array; the rest as for `within`.
+        """A swarm with a mover at each point (n, 2), and one heading for all or an array of them; otherwise like `within`.
 
-        Raises SketchError for points that are not finite or lie outside of the area.
+        Raises SketchError for points that are not finite or lie outside the area.
         """
         region = region_of(area, "Swarm")
         one_of("Swarm", "edges", edges, EDGES)
@@ -117,7 +117,7 @@ class Swarm:
     # Directions
 
     def along(self, current: Current, amount: float = 1.0) -> Swarm:
-        """Turned into the flow of a field or a picture: wholly for an amount of 1, little for a small one, as what is heavy."""
+        """Turned into the flow of a field or a picture: fully with an amount of 1, sluggishly with a small one."""
         if not hasattr(current, "flow"):
             raise SketchError(
                 f"along: a field or a picture is needed (got {current!r})", hint='write along(chance("wind").field(40))'
@@ -126,14 +126,14 @@ class Swarm:
         return self._steered("along", flow.dx, flow.dy, amount)
 
     def towards(self, x: npt.ArrayLike, y: npt.ArrayLike, amount: float = 1.0) -> Swarm:
-        """Turned towards a place, or each towards its own; away from it for an amount below 0."""
+        """Turned towards a point, or each towards its own; away from it with an amount below 0."""
         across, down = _for_each("towards", x, len(self)) - self.x, _for_each("towards", y, len(self)) - self.y
         far = np.sqrt(across * across + down * down)
         far = np.where(far > 0, far, 1.0)
         return self._steered("towards", across / far, down / far, amount)
 
     def turned(self, degrees: npt.ArrayLike) -> Swarm:
-        """Turned by degrees clockwise, all alike or each by its own: with every step, a spin."""
+        """Turned clockwise by degrees, the same for all or one for each; at every step, this makes them spin."""
         angles = _for_each("turned", degrees, len(self))
         cosine, sine = cosines_and_sines(angles)
         return replace(self, dx=self.dx * cosine - self.dy * sine, dy=self.dx * sine + self.dy * cosine)
@@ -152,7 +152,8 @@ class Swarm:
     # Steps
 
     def step(self, length: npt.ArrayLike) -> Swarm:
-        """All gone on by a length, the same for all or one for each; what happens at the edges was said when it was made.
+        """All movers moved on by a length, the same for all or one for each; what happens at the edges was set when the swarm
+        was made.
 
         Raises SketchError for lengths that are negative or not finite.
         """
@@ -200,11 +201,11 @@ class Swarm:
         return replace(gone, x=x, y=y, from_x=self.x + (x - gone.x), from_y=self.y + (y - gone.y))
 
     def trails(self, steps: int, rule: Callable[[Swarm], Swarm], *, every: int | None = None) -> Trails:
-        """Take a number of steps by a rule, and give the ways that the movers went.
+        """Take a number of steps by a rule, and return the paths of the movers.
 
-        `rule` takes the swarm and returns it one step on: `lambda swarm: swarm.along(wind, 0.2).step(0.5)`. Each way is one
-        piece, or pieces of `every` steps, so that colour can change along it; a mover that wraps round begins another, one
-        that stops ends. Raises SketchError for counts below 1 and a rule that returns no swarm of that size.
+        `rule` takes the swarm and returns it one step on: `lambda swarm: swarm.along(wind, 0.2).step(0.5)`. Each path is one
+        piece, or pieces of `every` steps, so that colour can change along it; a mover that wraps starts a new piece, and one
+        that stops ends. Raises SketchError for counts below 1, and for a rule that does not return a swarm of the same size.
         """
         steps = whole("trails", "steps", steps, 1)
         every = None if every is None else whole("trails", "every", every, 1)

@@ -33,13 +33,13 @@ class Tints(Places):
         clip: bool = True,
         label: str | None = None,
     ) -> Colour:
-        """A colour within ranges, either of OKLCH or of red, green and blue.
+        """A random colour within ranges, either in OKLCH or in red, green and blue.
 
-        `lightness` (0 to 1), `chroma` (0 to about 0.4) and `hue` (degrees; a range may pass 360 and come round) follow
-        CSS Color 4; a colour that no screen shows is brought in by lowering its chroma, and clipped where that is not
-        noticed, which may turn its hue by some degrees; without `clip` its lightness and hue stay as they were drawn. `red`,
-        `green` and `blue` are 0 to 1. Each takes a range or one number; what is left out of OKLCH varies over a middling
-        range, of the others over 0 to 1. Takes three numbers of the stream. Raises SketchError where both kinds are mixed.
+        `lightness` (0 to 1), `chroma` (0 to about 0.4) and `hue` (degrees; a range may wrap past 360) follow CSS Color 4.
+        Colours outside the gamut of a screen lose chroma and are clipped where that is too small to notice, which may turn
+        the hue by a few degrees; with `clip=False` lightness and hue stay as drawn. `red`, `green` and `blue` go from 0 to 1.
+        Each argument is a range or a single number. Anything you leave out varies over a moderate range in OKLCH, or over 0
+        to 1 in RGB. Takes three numbers from the stream. Raises SketchError if you mix the two kinds.
         """
         oklch, rgb = (lightness, chroma, hue), (red, green, blue)
         by_light = any(part is not None for part in oklch)
@@ -84,11 +84,11 @@ class Tints(Places):
         clip: bool = True,
         label: str | None = None,
     ) -> Colour:
-        """A colour like another: its lightness, chroma and hue moved by at most so much to either side, evenly.
+        """A colour close to another: lightness, chroma and hue vary uniformly by at most these amounts.
 
-        `lightness` is on a scale of 0 to 1, `chroma` of 0 to about 0.4, `hue` in degrees. Where it would leave what a screen
-        shows, its chroma is lowered, `clip` being as for `colour`. Takes three numbers of the stream. Raises SketchError for
-        amounts that are negative or not finite, and for a key that is no colour.
+        `lightness` is on a scale from 0 to 1, `chroma` from 0 to about 0.4, `hue` in degrees. Colours outside the gamut of a
+        screen lose chroma; `clip` works as for `colour`. Takes three numbers from the stream. Raises SketchError for amounts
+        that are negative or not finite, and if the key is not a colour.
         """
         base = as_colour(key)
         for name, amount in (("lightness", lightness), ("chroma", chroma), ("hue", hue)):

@@ -17,7 +17,8 @@ _LEVELS = 255
 
 
 def contrast(first: object, second: object) -> float:
-    """The contrast ratio of two colours, from 1 (none) to 21 (black on white); WCAG 2.2 asks for 4.5 of small text, 3 of large.
+    """The contrast ratio of two colours, from 1 (none) to 21 (black on white); WCAG 2.2 asks for 4.5 for small text and 3 for
+    large.
 
     What is not opaque is laid over the other first.
 
@@ -30,10 +31,10 @@ def contrast(first: object, second: object) -> float:
 
 
 def contrasted(colour: object, ground: object, ratio: float) -> Colour:
-    """A colour made lighter or darker until it stands out from its ground by that contrast ratio, its hue kept.
+    """A colour made lighter or darker until it has that contrast ratio with its ground, with its hue kept.
 
-    It stays on the side of the ground where it is, lighter or darker, and goes to the other where that has no such colour; its
-    chroma is lowered as far as a screen asks for. Raises SketchError for a ratio below 1, and where neither side reaches it.
+    It stays lighter or darker than the ground, as it was, and changes sides only if no colour there has enough contrast; its
+    chroma is lowered as far as a screen requires. Raises SketchError for a ratio below 1, and if neither side reaches it.
     """
     start, base = as_colour(colour), as_colour(ground)
     if not 1 <= ratio <= 21:
@@ -59,11 +60,12 @@ def contrasted(colour: object, ground: object, ratio: float) -> Colour:
 
 
 def legible(colour: object, ground: object, ratio: float = 4.5) -> Colour:
-    """A colour that can be read on its ground: as it is where it has that contrast, else the nearest lightness that has.
+    """A colour that is readable on its ground: unchanged if it has that contrast, or else with the nearest lightness that
+    does.
 
-    The ratio is kept by what a screen shows, whose channels have 8 bits each; a colour that is changed comes in these. It stays
-    on its side of the ground, lighter or darker, where that can be, and keeps its hue as far as a screen can show it. Raises
-    SketchError for a ratio below 1, and where neither black nor white has it.
+    The ratio holds for what a screen shows, with 8 bits per channel; a changed colour is rounded to these. It stays lighter
+    or darker than the ground if possible, and keeps its hue as far as a screen can show it. Raises SketchError for a ratio
+    below 1, and if neither black nor white reaches it.
     """
     start, base = as_colour(colour), as_colour(ground)
     if not 1 <= ratio <= 21:

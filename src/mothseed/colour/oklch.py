@@ -198,10 +198,11 @@ SPACES = ("oklab", "oklch")
 
 
 def mixed(first: object, second: object, amount: float, *, space: str = "oklab") -> Colour:
-    """The colour `amount` of the way from one to the other, mixed in OKLab: 0 is the first, 1 the second.
+    """The colour `amount` of the way from one to the other, mixed in OKLab: 0 gives the first, 1 the second.
 
-    In "oklch" the hue turns the shorter way round and the colours stay vivid on it: blue and yellow pass green rather than
-    grey. A grey has the hue of the other. Raises SketchError for an amount that is no number and other spaces.
+    In "oklch" the hue takes the shorter way round and colours stay vivid: blue and yellow pass through green rather than
+    grey. A grey takes the hue of the other colour. Raises SketchError for an amount that is not a number, and for other
+    spaces.
 
     >>> mixed("#000000", "#ffffff", 0.5).css, mixed("#5b8fb0", "#e8b44f", 0.5, space="oklch").css
     ('#636363', '#64b68b')

@@ -91,13 +91,12 @@ class Palette:
 
     @classmethod
     def from_picture(cls, path: str | Path, count: int = 6, *, method: str = "k-means") -> Palette:
-        """The `count` colours that stand best for a picture, dark to light; the same each time.
+        """The `count` colours that best represent a picture, dark to light; the same every time.
 
-        `method` is "k-means", which finds the colours that crowds of pixels have; "closest-k-means", which begins ten times and
-        takes the colours closest to the picture's, in ten times as long; or "median-cut", which gives each colour a more even
-        share of the picture, so that small vivid spots count for less. A path is relative to the file that makes
-        the call. Fewer colours come from a picture that has fewer. Raises PictureError where the picture cannot be read,
-        SketchError for a count outside 1 to 64.
+        `method` is "k-means", which finds clusters of pixels; "closest-k-means", which starts ten times and keeps the colours
+        closest to the picture's, taking ten times as long; or "median-cut", which gives the colours more even shares, so that
+        small vivid spots count for less. A path is relative to the file that makes the call. A picture with fewer colours
+        gives fewer. Raises PictureError if the picture cannot be read, SketchError for a count outside 1 to 64.
         """
         count = whole("from_picture", "count", count, 1, MOST_SWATCHES)
         one_of("from_picture", "method", method, WAYS)
@@ -109,19 +108,19 @@ class Palette:
 
     @classmethod
     def read(cls, path: str | Path) -> Palette:
-        """The palette in a JSON or text file; its form is described in docs/files.md.
+        """The palette in a JSON or text file; docs/files.md describes the format.
 
-        A path is relative to the file that makes the call. Raises PictureError where it cannot be read, or has no colours.
+        A path is relative to the file that makes the call. Raises PictureError if it cannot be read or has no colours.
         """
         colours, shares = zip(*read_swatches(beside_caller(path)), strict=True)
         return cls(colours, shares)
 
     @classmethod
     def harmony(cls, key: object, kind: str = "analogous") -> Palette:
-        """Colours of the same lightness and chroma as a key colour, their hues turned by what has long been found to go well.
+        """Colours with the lightness and chroma of a key colour and its hue turned by a classic interval.
 
-        `kind` is "complementary", "analogous", "split-complementary", "triadic" or "tetradic". Where a screen lacks such a
-        colour its chroma is lowered. Raises SketchError for any other kind.
+        `kind` is "complementary", "analogous", "split-complementary", "triadic" or "tetradic". Colours outside the gamut of a
+        screen lose chroma. Raises SketchError for any other kind.
         """
         one_of("harmony", "kind", kind, HARMONIES)
         colour = as_colour(key)
@@ -130,10 +129,10 @@ class Palette:
 
     @classmethod
     def overprinted(cls, inks: Iterable[object], paper: object = "white") -> Palette:
-        """All colours that a few inks give on a paper, each printed or not, one above the other: three inks give eight.
+        """All colours that a few inks give on paper, each printed or not, one over another: three inks give eight.
 
-        They come with the paper first, then the inks, then two of them over each other, and so on, multiplied as transparent
-        inks are. Raises SketchError for more than six.
+        The paper comes first, then the inks, then pairs, and so on, multiplied like transparent inks. Raises SketchError for
+        more than six.
         """
         given = [as_colour(ink) for ink in inks]
         if not 1 <= len(given) <= _MOST_INKS:
@@ -145,7 +144,7 @@ class Palette:
         return cls([reduce(Colour.multiplied, chosen, ground) for chosen in sets])
 
     def write(self, path: str | Path) -> None:
-        """Write it as a .json or .txt file, which `Palette.read` reads; raises FileError where that cannot be done."""
+        """Write it to a .json or .txt file for `Palette.read`; raises FileError if that fails."""
         write_swatches(Path(path), [Swatch(*pair) for pair in zip(self.swatches, self.shares, strict=True)])
 
     # What it is
@@ -171,23 +170,23 @@ class Palette:
     # Palettes from this one
 
     def sorted(self, by: str = "lightness", *, descending: bool = False) -> Palette:
-        """The same swatches in order: of "lightness", "chroma", "hue" or "share", rising unless `descending`."""
+        """The same swatches sorted by "lightness", "chroma", "hue" or "share", ascending unless `descending`."""
         one_of("sorted", "by", by, ORDERS)
         parts = [(*oklch_of(swatch), share) for swatch, share in zip(self.swatches, self.shares, strict=True)]
         keys = [part[ORDERS.index(by)] for part in parts]
         return self._of(sorted(range(len(self)), key=lambda index: keys[index], reverse=descending))
 
     def limited(self, count: int) -> Palette:
-        """Its `count` swatches with the largest shares, in the order that they have."""
+        """Its `count` swatches with the largest shares, in their present order."""
         count = whole("limited", "count", count, 1)
         largest = sorted(range(len(self)), key=lambda index: -self.shares[index])[:count]
         return self._of(sorted(largest))
 
     def merged(self, distance: float = ALIKE) -> Palette:
-        """The palette with swatches that look alike made one, until all are farther from each other than `distance`.
+        """The palette with similar swatches merged, until all are farther apart than `distance`.
 
-        Distances are those of OKLab: 0.02 is just noticed, 0.05 plainly seen, 1 is from black to white. What becomes one is
-        mixed by share.
+        Distances are in OKLab: 0.02 is just noticeable, 0.05 plain to see, 1 is black to white. Merged swatches are mixed by
+        share.
         """
         if not 0 <= distance < math.inf:
             raise SketchError(f"merged: distance must be 0 or more, and finite (got {distance!r})")
@@ -209,7 +208,7 @@ class Palette:
         return Palette([self.swatches[index] for index in indices], shares if any(shares) else None)
 
     def seen_with(self, vision: str) -> Palette:
-        """The palette as readers see it who see colours otherwise: with "protanopia", "deuteranopia" or "tritanopia".
+        """The palette as seen with a colour vision deficiency: "protanopia", "deuteranopia" or "tritanopia".
 
         Raises SketchError for anything else.
         """
@@ -224,7 +223,7 @@ class Palette:
     def nearest(self, colour: FloatArray | Colour | str | tuple[float, ...]) -> Colour | FloatArray:
         """The swatch that looks most like a colour: `night.nearest(photo.at(x, y))`; for an array (n, 4), an array of swatches.
 
-        Distances are those of OKLab, alpha aside. Raises SketchError for what is no colour.
+        Distances are in OKLab and ignore alpha. Raises SketchError for anything that is not a colour.
         """
         several = isinstance(colour, np.ndarray) and colour.ndim == 2
         wanted = np.asarray(colour)[:, :3] if several else np.array([as_colour(colour)[:3]])
@@ -233,7 +232,7 @@ class Palette:
         return np.array(self.swatches)[which] if several else self.swatches[int(which[0])]
 
     def pick(self, chance: Picker, *, weighted: bool = False, label: str | None = None) -> Colour:
-        """One swatch, drawn from the given stream: all equally likely, or each as likely as its share is large."""
+        """One swatch, drawn from the given stream: all equally likely, or in proportion to their shares."""
         return chance.pick(self.swatches, weights=self.shares if weighted else None, label=label)
 
     @overload
@@ -241,7 +240,7 @@ class Palette:
     @overload
     def cycle(self, index: np.ndarray[tuple[int, ...], np.dtype[np.int64]]) -> FloatArray: ...
     def cycle(self, index: int | np.ndarray[tuple[int, ...], np.dtype[np.int64]]) -> Colour | FloatArray:
-        """The swatch at a running number, beginning again after the last; for an array of numbers float64 (n, 4)."""
+        """The swatch with a running number, starting over after the last; for an array of numbers, float64 (n, 4)."""
         if isinstance(index, np.ndarray):
             return np.array(self.swatches)[index % len(self.swatches)]
         try:
@@ -255,11 +254,11 @@ class Palette:
     @overload
     def ramp(self, fraction: FloatArray, at: Sequence[float] | None = None) -> FloatArray: ...
     def ramp(self, fraction: float | FloatArray, at: Sequence[float] | None = None) -> Colour | FloatArray:
-        """A colour on the way from the first swatch (0) through all others to the last (1), mixed in OKLab.
+        """A colour on the way from the first swatch (0) through the others to the last (1), mixed in OKLab.
 
-        `at` says where each swatch lies, from 0 to 1; without it they are spread evenly. Beyond the ends it stays what it is
-        there. For an array of fractions it is float64 (n, 4), as `circles(fill=...)` takes it. Raises SketchError for what is
-        not a number, and for places that do not rise.
+        `at` gives the position of each swatch, from 0 to 1; by default they are evenly spaced. Beyond the ends, the colour
+        stays the same. An array of fractions gives float64 (n, 4), as `circles(fill=...)` takes it. Raises SketchError for
+        anything that is not a number, and for positions that are not ascending.
         """
         if at is not None:
             places = [place for place, _ in linear_ramp((0, 0), (1, 0), self.swatches, at).stops]

@@ -37,7 +37,7 @@ Numbers = npt.ArrayLike
 
 
 class Cells(NamedTuple):
-    """The cells of a picture that was taken apart, row by row, as arrays of one length, to be moved and drawn."""
+    """The cells of a picture, row by row, as arrays of one length, to move and draw."""
 
     x: FloatArray
     """where the middle of each lies"""
@@ -55,10 +55,10 @@ class Cells(NamedTuple):
 @fixed('lay the picture on a view again: sheet.picture("dusk.png"), or tint it: picture.tinted("teal")')
 @dataclass(frozen=True, slots=True)
 class Picture:
-    """A picture laid on a view; `view.picture("dusk.png")` makes one. Places are in the view's coordinates.
+    """A picture laid over a view; `view.picture("dusk.png")` makes one. Positions are in the view's coordinates.
 
-    It gives its colours at any place, as numbers or arrays, and is paint: `fill=picture` shows it through any shape that is
-    drawn on the same view.
+    It gives you its colour at any point, one at a time or in arrays, and it is paint: `fill=picture` shows it through any
+    shape drawn on the same view.
     """
 
     texture: Texture
@@ -74,16 +74,16 @@ class Picture:
         one_of("picture", "outside", self.outside, OUTSIDES)
 
     def tinted(self, colour: object) -> Picture:
-        """The same picture with all its colours multiplied by another: white leaves it as it is."""
+        """The same picture with its colours multiplied by another: white changes nothing."""
         return replace(self, tint=self.tint.multiplied(as_colour(colour)))
 
     def placed(self, box: Box) -> Picture:
-        """The same picture with its left, top, width and height elsewhere, and that its area."""
+        """The same picture moved to another left, top, width and height, which become its area."""
         return replace(self, place=box, area=box)
 
     @property
     def size(self) -> tuple[int, int]:
-        """Its pixels across and down."""
+        """Its width and height in pixels."""
         return self.texture.width, self.texture.height
 
     @property
@@ -95,9 +95,9 @@ class Picture:
     center = centre
 
     def cropped(self, left: float, top: float, width: float, height: float) -> Picture:
-        """What of it lies in a rectangle, to the nearest pixel, as a picture in the same place.
+        """The part of it inside a rectangle, to the nearest pixel, as a picture in the same position.
 
-        Raises SketchError for sizes that are not above 0, and for a rectangle that the picture does not reach into.
+        Raises SketchError for sizes that are not above 0, and for a rectangle outside the picture.
         """
         finite("cropped", left=left, top=top)
         length("cropped", width=width, height=height)
@@ -122,10 +122,10 @@ class Picture:
         return replace(self, texture=Texture(pixels), place=box, area=box)
 
     def tiles(self, cols: int, rows: int) -> list[Picture]:
-        """The picture cut into tiles, as far as it lies on the view's area, row by row, each a picture in its place.
+        """The picture cut into tiles, as far as it lies on the view's area: row by row, each a picture in its position.
 
-        They are put back with `sheet.stamp(*tile.centre, tile)`, or elsewhere. Raises SketchError for counts that are not whole
-        numbers from 1 on.
+        Put them back with `sheet.stamp(*tile.centre, tile)`, or put them elsewhere. Raises SketchError for counts that are
+        not whole numbers from 1 on.
         """
         cols, rows = whole("tiles", "cols", cols, 1), whole("tiles", "rows", rows, 1)
         left, top, width, height = self.area
@@ -133,11 +133,11 @@ class Picture:
         return [self.cropped(left + col * wide, top + row * high, wide, high) for row in range(rows) for col in range(cols)]
 
     def toned(self, curve: Iterable[tuple[float, float]]) -> Picture:
-        """The picture with a tone curve laid on it: `photo.toned([(0, 0.1), (0.5, 0.7), (1, 1)])` lifts shadows and midtones.
+        """The picture with a tone curve applied: `photo.toned([(0, 0.1), (0.5, 0.7), (1, 1)])` lifts shadows and midtones.
 
-        The curve goes straight from point to point, each a value that red, green and blue have and the one that they get,
-        from 0 to 1; beyond its ends it stays even. Raises SketchError for fewer than two points, values outside 0 to 1, and
-        points that do not go from left to right.
+        The curve runs straight from point to point; each point maps a value of red, green and blue to a new one, from 0 to 1,
+        and beyond its ends the curve is flat. Raises SketchError for fewer than two points, values outside 0 to 1, and points
+        that are not in ascending order.
         """
         points = as_points(curve, "toned", 2)
         if not ((points >= 0) & (points <= 1)).all() or not (np.diff(points[:, 0]) > 0).all():
@@ -157,9 +157,9 @@ class Picture:
     @overload
     def at(self, x: Numbers, y: Numbers) -> FloatArray: ...
     def at(self, x: Numbers, y: Numbers) -> Colour | FloatArray:
-        """The colour at a place: a Colour, or for arrays float64 (..., 4) as `circles(fill=...)` takes them.
+        """The colour at a point: a Colour, or for arrays float64 (..., 4) as `circles(fill=...)` takes it.
 
-        Smooth between the pixels unless the picture was laid on with `smooth=False`. Raises SketchError for places that
+        Interpolates between pixels unless the picture was made with `smooth=False`. Raises SketchError for coordinates that
         are not finite.
         """
         if isinstance(x, float | int) and isinstance(y, float | int):
@@ -185,7 +185,7 @@ class Picture:
     @overload
     def lightness(self, x: Numbers, y: Numbers) -> FloatArray: ...
     def lightness(self, x: Numbers, y: Numbers) -> float | FloatArray:
-        """How light it looks at a place, from 0 (black) to 1 (white): the lightness of OKLab."""
+        """How light it looks at a point, from 0 (black) to 1 (white): the lightness of OKLab."""
         colours = self.at(x, y)
         if isinstance(colours, Colour):
             return lightness_of(colours)
@@ -197,10 +197,10 @@ class Picture:
     @overload
     def average(self, x: Numbers, y: Numbers, radius: Numbers, *, exact: bool = False) -> FloatArray: ...
     def average(self, x: Numbers, y: Numbers, radius: Numbers, *, exact: bool = False) -> Colour | FloatArray:
-        """The mean colour of a disc about a place, as `at` gives it.
+        """The mean colour of a disc, in the form that `at` gives.
 
-        Of a picture whose sides do not halve evenly it is taken up to some pixels off; `exact` takes it in its place, and stays
-        an option so that older sketches draw what they drew. Raises SketchError for a radius that is negative.
+        If the sides of the picture cannot be halved evenly, the disc can be a few pixels off; `exact=True` puts it right. It
+        is an option so that older sketches draw what they always drew. Raises SketchError for a negative radius.
         """
         xs, ys, radii = _of_one_shape(x, y, radius)
         if not ((radii >= 0) & (radii < math.inf)).all():
@@ -219,10 +219,10 @@ class Picture:
     @overload
     def detail(self, x: Numbers, y: Numbers, radius: Numbers) -> FloatArray: ...
     def detail(self, x: Numbers, y: Numbers, radius: Numbers) -> float | FloatArray:
-        """How much its lightness varies in the square that reaches so far to each side of a place: the standard deviation.
+        """How much its lightness varies in a square of that radius around a point: the standard deviation.
 
-        It is 0 where the picture is even, and at most 0.5, where half is black and half white; outside the picture nothing
-        counts. Raises SketchError for a radius that is not above 0.
+        It is 0 where the picture is uniform and at most 0.5, for half black and half white; anything outside the picture is
+        ignored. Raises SketchError for a radius that is not above 0.
         """
         xs, ys, radii = _of_one_shape(x, y, radius)
         if not ((radii > 0) & (radii < math.inf)).all():
@@ -267,9 +267,9 @@ class Picture:
     @overload
     def uphill(self, x: Numbers, y: Numbers, radius: float | None = None) -> FloatArray: ...
     def uphill(self, x: Numbers, y: Numbers, radius: float | None = None) -> float | FloatArray:
-        """The heading in which it gets lighter fastest, in degrees; 0 where it is even.
+        """The heading in which it gets lighter fastest, in degrees; 0 where it is uniform.
 
-        It is found between places `radius` away, without which that is two pixels.
+        It is measured between points `radius` away, two pixels by default.
         """
         across, down = self._slopes(x, y, radius)
         return heading(across, down)
@@ -284,7 +284,7 @@ class Picture:
         return heading(flow.dx, flow.dy)
 
     def flow(self, x: Numbers, y: Numbers, radius: float | None = None) -> Flow:
-        """The way along lines of equal lightness, the lighter side to the left: what a brush follows."""
+        """The direction along lines of equal lightness, with the lighter side on the left: what a brush would follow."""
         return along_contours(*self._slopes(x, y, radius))
 
     def _slopes(self, x: Numbers, y: Numbers, radius: float | None) -> tuple[FloatArray, FloatArray]:
@@ -322,10 +322,10 @@ class Picture:
         return np.float64(right[0] - left[0]), np.float64(below[0] - above[0])  # type: ignore[return-value]  # arrays of one
 
     def cells(self, cols: int, rows: int) -> Cells:
-        """The picture taken apart, as far as it lies on the view's area: the place and mean colour of each cell.
+        """The picture split into cells, as far as it lies on the view's area: the position and mean colour of each.
 
-        The arrays can be moved, sorted or filtered, and drawn at once: `view.rects(c.x - c.width / 2, ..., fill=c.colour)`.
-        Raises SketchError for counts that are not whole numbers from 1 on.
+        Move, sort or filter the arrays, and draw them at once: `view.rects(c.x - c.width / 2, ..., fill=c.colour)`. Raises
+        SketchError for counts that are not whole numbers from 1 on.
         """
         cols, rows = whole("cells", "cols", cols, 1), whole("cells", "rows", rows, 1)
         left, top, width, height = self.area

@@ -52,10 +52,10 @@ Point = tuple[float, float]
 
 
 def linear_ramp(start: Point, end: Point, colours: Iterable[object], at: Sequence[float] | None = None) -> Ramp:
-    """Colours from one point to another: `fill=linear_ramp((0, 0), (0, 80), ["#14213d", "#e8b44f"])`.
+    """A gradient from one point to another: `fill=linear_ramp((0, 0), (0, 80), ["#14213d", "#e8b44f"])`.
 
-    `at` says where each colour lies, from 0 to 1; without it they are spread evenly. Mixed in OKLab. Raises SketchError for
-    fewer than two colours, places that do not rise, and ends that are the same point.
+    `at` gives the position of each colour, from 0 to 1; by default they are evenly spaced. Colours are mixed in OKLab. Raises
+    SketchError for fewer than two colours, positions that are not ascending, and identical end points.
     """
     (x1, y1), (x2, y2) = _point("linear_ramp", "start", start), _point("linear_ramp", "end", end)
     if (x1, y1) == (x2, y2):
@@ -65,9 +65,9 @@ def linear_ramp(start: Point, end: Point, colours: Iterable[object], at: Sequenc
 
 @also_spelled(center="centre")
 def radial_ramp(centre: Point, radius: float, colours: Iterable[object], at: Sequence[float] | None = None) -> Ramp:
-    """Colours from a centre out to a radius: `fill=radial_ramp((0, 0), 40, ["#fdf3cf", "#fdf3cf00"])`.
+    """A gradient from a centre out to a radius: `fill=radial_ramp((0, 0), 40, ["#fdf3cf", "#fdf3cf00"])`.
 
-    `at` as in `linear_ramp`. Raises SketchError as that does, and for a radius that is not above 0.
+    `at` works as in `linear_ramp`. Raises SketchError as that does, and for a radius that is not above 0.
     """
     x, y = _point("radial_ramp", "centre", centre)
     if not 0 < radius < math.inf:

@@ -23,7 +23,7 @@ _LOW, _HIGH = -1e-9, 1 + 1e-9
 
 @fixed("make another: Colour(0.2, 0.4, 0.5), colour.faded(0.5)")
 class Colour(_Parts):
-    """A colour of the sRGB space, red, green, blue and alpha from 0 to 1; raises SketchError for parts that are not.
+    """An sRGB colour with red, green, blue and alpha from 0 to 1; raises SketchError for anything outside that range.
 
     >>> Colour.parse("tomato").css
     '#ff6347'
@@ -46,7 +46,7 @@ class Colour(_Parts):
     def parse(cls, text: str) -> Colour:
         """The colour that a CSS colour string names: "#f4efe4", "teal", "oklch(70% 0.1 140)", "rgb(20 30 40 / 50%)".
 
-        Colours outside sRGB are brought in as CSS Color 4 says. Raises SketchError for anything else.
+        Colours outside sRGB are mapped into it as CSS Color 4 specifies. Raises SketchError for anything else.
         """
         if not isinstance(text, str):
             raise SketchError(f"Colour.parse: a CSS string is needed (got {text!r})", hint='write Colour.parse("teal")')
@@ -54,17 +54,17 @@ class Colour(_Parts):
 
     @property
     def css(self) -> str:
-        """The colour as `#rrggbb`, or `#rrggbbaa` where it is not opaque."""
+        """The colour as `#rrggbb`, or `#rrggbbaa` if it is not opaque."""
         parts = [round(part * 255) for part in self]
         return "#" + bytes(parts[:3] if parts[3] == 255 else parts).hex()
 
     def over(self, ground: Colour) -> Colour:
-        """The opaque colour that it gives when laid over another."""
+        """The opaque colour you see when it lies over another."""
         red, green, blue = (a * self.alpha + b * (1 - self.alpha) for a, b in zip(self[:3], ground[:3], strict=True))
         return Colour(red, green, blue)
 
     def multiplied(self, other: Colour) -> Colour:
-        """The colour whose parts, alpha too, are those of both multiplied: white changes nothing."""
+        """The two colours multiplied, channel by channel and including alpha: white changes nothing."""
         return Colour(*(own * part for own, part in zip(self, other, strict=True)))
 
     def faded(self, alpha: float) -> Colour:

@@ -25,7 +25,7 @@ def clamp(value: float, low: float, high: float) -> float:
 
 
 def mix(first: float, second: float, amount: float) -> float:
-    """What lies `amount` of the way from one number to another: 0 is the first, 1 the second.
+    """The number `amount` of the way from one to another: 0 gives the first, 1 the second.
 
     >>> mix(10, 20, 0.25)
     12.5
@@ -34,7 +34,7 @@ def mix(first: float, second: float, amount: float) -> float:
 
 
 def rescale(value: float, low: float, high: float, new_low: float, new_high: float) -> float:
-    """A value of one range as the value at the same place of another; raises SketchError for a first range of no width.
+    """A value mapped from one range to another; raises SketchError if the first range has no width.
 
     >>> rescale(5, 0, 10, 100, 200)
     150.0
@@ -56,10 +56,11 @@ def snap(value: float, step: float) -> float:
 
 
 def oblique(x: Place, y: Place, height: Place, *, angle: float = 90.0, foreshortening: float = 0.5) -> tuple[Place, Place]:
-    """Where a point of a ground plan, and at some height above it, lies in an oblique projection; numbers or arrays.
+    """A point of a floor plan, at some height above it, in oblique projection; takes numbers or arrays.
 
-    The plan's x stays across; its y, from far to near, runs along the heading `angle`, shortened; heights go straight up. With
-    the lightness of a picture as height it becomes a landscape. Raises SketchError unless both settings are finite.
+    The x of the plan stays horizontal; its y, from far to near, runs along the heading `angle`, foreshortened; heights go
+    straight up. Use the lightness of a picture as height and it becomes a landscape. Raises SketchError unless both settings
+    are finite.
 
     >>> oblique(10.0, 20.0, 5.0)
     (10.0, 5.0)

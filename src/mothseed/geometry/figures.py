@@ -25,9 +25,9 @@ _KEPT = lru_cache(maxsize=1024, typed=True)
 
 @_KEPT
 def ngon(sides: int, *, radius: float | None = None, side: float | None = None) -> Outline:
-    """A regular polygon about the origin, a corner at the top: by the radius of its corners, or by the length of a side.
+    """A regular polygon around the origin with a corner at the top, given by its circumradius or the length of a side.
 
-    Raises SketchError for fewer than 3 sides, and unless just one of both is given and above 0.
+    Raises SketchError for fewer than 3 sides, and unless exactly one of the two is given and above 0.
 
     >>> ngon(6, side=10).points[0].tolist()
     [0.0, -10.0]
@@ -45,7 +45,7 @@ def ngon(sides: int, *, radius: float | None = None, side: float | None = None) 
 
 @_KEPT
 def star(points: int, outer: float, inner: float) -> Outline:
-    """A star about the origin, a point at the top, its points and notches at two radii.
+    """A star around the origin with a point at the top; its points and notches lie at the two radii.
 
     Raises SketchError for fewer than 2 points and radii that are not above 0.
     """
@@ -76,7 +76,7 @@ def arc(radius: float, start: float, sweep: float, *, kind: str = "open") -> Out
 
 @_KEPT
 def annulus(outer: float, inner: float) -> Outline:
-    """A ring about the origin: a disc with a hole, whichever fill rule is used.
+    """A ring around the origin: a disc with a hole, under either fill rule.
 
     Raises SketchError unless 0 < inner < outer.
     """
@@ -100,11 +100,11 @@ def rounded_rect(width: float, height: float, radius: float) -> Outline:
 
 
 def trochoid(fixed: float, rolling: float, pen: float, *, turns: float | None = None, points_per_turn: int = 120) -> Outline:
-    """The curve of a pen on a circle that rolls on a fixed circle about the origin, starting to its right.
+    """The curve of a pen on a circle that rolls around a fixed circle at the origin, starting on its right.
 
-    `rolling` above 0 rolls on the outside, an epitrochoid; below 0 on the inside, a hypotrochoid. `pen` is the distance of
-    the pen from the rolling circle's centre. Without `turns` it goes round until it closes, for radii whose ratio is a
-    fraction of numbers up to 200. Raises SketchError for radii of 0, and where it does not close.
+    `rolling` above 0 rolls on the outside (an epitrochoid), below 0 on the inside (a hypotrochoid). `pen` is the distance of
+    the pen from the centre of the rolling circle. Without `turns`, it continues until the curve closes, which needs radii
+    whose ratio is a fraction of numbers up to 200. Raises SketchError for radii of 0, and if the curve does not close.
     """
     length("trochoid", fixed=fixed)
     if not (is_finite(rolling) and rolling != 0 and is_finite(pen)):

@@ -39,7 +39,7 @@ def places_along(outline: Outline, fractions: FloatArray) -> list[OutlinePlace]:
 
 
 def resampled(outline: Outline, count: int) -> Outline:
-    """The outline as `count` points evenly along it, joined by straight lines."""
+    """The outline as `count` evenly spaced points, joined by straight lines."""
     count = whole("resampled", "count", count, 2)
     closed = outline.closed
     places = places_along(outline, np.arange(count) / (count if closed else count - 1))

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 
 class OutlinePlace(NamedTuple):
-    """A point of an outline, and the heading in which it goes on from there."""
+    """A point on an outline, and the heading of the outline there."""
 
     x: float
     y: float
@@ -88,7 +88,7 @@ class Outline:
 
     @property
     def closed(self) -> bool:
-        """Whether its last subpath comes back to where it began."""
+        """Whether its last subpath returns to its start."""
         return bool(len(self.verbs) and self.verbs[-1] == CLOSE)
 
     def transformed(self, matrix: Affine) -> Outline:
@@ -109,7 +109,7 @@ class Outline:
         return self.transformed(Affine.scaling(factor))
 
     def joined(self, other: Outline) -> Outline:
-        """This outline and another as one: what one covers of the other is a matter of the fill rule."""
+        """This outline and another as one; the fill rule decides about overlaps."""
         return Outline(np.concatenate([self.verbs, other.verbs]), np.concatenate([self.points, other.points]))
 
     def reversed(self) -> Outline:
@@ -123,12 +123,12 @@ class Outline:
         return Outline(np.concatenate(verbs_of_all), np.concatenate(points_of_all))
 
     def mirrored(self, axis: float = 90.0) -> Outline:
-        """Its mirror image in the line through the origin at heading `axis`: 90 is upright, 0 lies flat."""
+        """Its mirror image in the line through the origin at heading `axis`: 90 is vertical, 0 horizontal."""
         finite("mirrored", axis=axis)
         return self.transformed(Affine.reflection(axis))
 
     def continued(self, other: Outline | Trail | Iterable[object]) -> Outline:
-        """This outline, and on to another's start and along that, as one line.
+        """This outline continued by another: a line to its start, then along it.
 
         Raises SketchError for an outline that is closed.
         """
@@ -192,20 +192,20 @@ class Outline:
 
     @property
     def bounds(self) -> Bounds:
-        """The box around its lines and curves; raises SketchError where it is empty."""
+        """The bounding box of its lines and curves; raises SketchError if it is empty."""
         from mothseed.geometry.segments import bounds_of
 
         return bounds_of(self)
 
     @property
     def corners(self) -> tuple[OutlinePlace, ...]:
-        """The places where it begins, ends, and its lines and curves meet, with the heading of a marker there."""
+        """The points where it starts, ends, and where its lines and curves meet, with the heading of a marker at each."""
         from mothseed.geometry.segments import corners_of
 
         return corners_of(self)
 
     def at(self, fraction: float) -> OutlinePlace:
-        """The place at a fraction of its length, 0 its start and 1 its end, with the heading in which it goes on.
+        """The point at a fraction of its length, from 0 (start) to 1 (end), and the heading of the outline there.
 
         Raises SketchError for an outline of no length.
         """
@@ -215,17 +215,17 @@ class Outline:
         return places_along(self, np.array([float(fraction)]))[0]
 
     def part(self, start: float, end: float) -> Outline:
-        """What lies between two fractions of its length, curves staying curves.
+        """The part between two fractions of its length; curves stay curves.
 
-        Of a closed outline of one piece `part(0.9, 0.1)` goes on across its beginning. Raises SketchError for fractions that
-        are not from 0 to 1, for such an order of others, and for an outline of no length.
+        On a closed outline of one piece, `part(0.9, 0.1)` passes through its start. Raises SketchError for fractions outside
+        0 to 1, for fractions in descending order on any other outline, and for an outline of no length.
         """
         from mothseed.geometry.segments import part_of
 
         return part_of(self, start, end)
 
     def nearest(self, x: float, y: float) -> OutlinePlace:
-        """The place of it that is nearest to a point; raises SketchError for an outline of no length."""
+        """The point on it that is nearest to a given point; raises SketchError for an outline of no length."""
         from mothseed.geometry.segments import nearest_to
 
         return nearest_to(self, x, y)
@@ -242,7 +242,7 @@ class Outline:
     @overload
     def contains(self, x: float, y: FloatArray) -> BoolArray: ...
     def contains(self, x: float | FloatArray, y: float | FloatArray) -> bool | BoolArray:
-        """Whether a point lies inside, by the non-zero winding rule; of arrays of coordinates, an array.
+        """Whether a point lies inside, by the nonzero winding rule; arrays of coordinates give an array.
 
         Raises SketchError for an outline that has no inside.
         """
@@ -254,7 +254,7 @@ class Outline:
 
     @classmethod
     def united(cls, outlines: Iterable[Outline | Trail | Iterable[object]]) -> Outline:
-        """What lies in any of some outlines, put together at once: far quicker than one `union` after the other."""
+        """What lies in any of several outlines, combined at once: far faster than one `union` after another."""
         from mothseed.geometry.combining import united
 
         return united(outlines)
@@ -266,7 +266,7 @@ class Outline:
         return combined(self, other, "union")
 
     def intersection(self, other: Outline | Trail | Iterable[object]) -> Outline:
-        """What lies in both outlines: nothing, where they are apart."""
+        """What lies in both outlines: nothing if they do not overlap."""
         from mothseed.geometry.combining import combined
 
         return combined(self, other, "intersection")
@@ -278,7 +278,7 @@ class Outline:
         return combined(self, other, "difference")
 
     def exclusion(self, other: Outline | Trail | Iterable[object]) -> Outline:
-        """What lies in just one of the outlines."""
+        """What lies in exactly one of the two outlines."""
         from mothseed.geometry.combining import combined
 
         return combined(self, other, "exclusion")
@@ -286,17 +286,17 @@ class Outline:
     __or__, __and__, __sub__, __xor__ = union, intersection, difference, exclusion
 
     def grown(self, distance: float, *, join: str = "round") -> Outline:
-        """All within a distance of its inside; shrunk, where the distance is negative. It never crosses itself.
+        """Everything within a distance of its inside; a negative distance shrinks it. The result never crosses itself.
 
-        `join` is how corners are: "round", "miter" or "bevel". Curves come back as fine straight lines. Raises SketchError for
-        a distance that is not finite and other joins.
+        `join` shapes the corners: "round", "miter" or "bevel". Curves come back as short straight lines. Raises SketchError
+        for a distance that is not finite, and for other joins.
         """
         from mothseed.geometry.combining import grown
 
         return grown(self, distance, join)
 
     def simplified(self, tolerance: float) -> Outline:
-        """Straight lines through as few points as leave nothing of it farther away than the tolerance.
+        """Straight lines through as few points as possible, nowhere farther from it than the tolerance.
 
         Raises SketchError for a tolerance that is not above 0.
         """
@@ -305,19 +305,19 @@ class Outline:
         return simplified(self, tolerance)
 
     def hatched(self, spacing: float, turn: float = 0.0) -> Outline:
-        """Parallel lines within it, so far apart, at heading `turn`: draw them with `path` and a stroke.
+        """Parallel lines inside it, `spacing` apart, at heading `turn`: draw them with `path` and a stroke.
 
-        What is hatched alike side by side goes on from one to the other. Raises SketchError for a spacing that is not above 0,
-        a turn that is not finite, and more than a million lines.
+        Neighbours hatched with the same settings line up. Raises SketchError for a spacing that is not above 0, a turn that
+        is not finite, and more than a million lines.
         """
         from mothseed.geometry.hatching import hatched
 
         return hatched(self, spacing, turn)
 
     def swelled(self, widths: Iterable[float]) -> Outline:
-        """The outline of a line along it whose width changes: `swelled([0, 2, 0])` swells to its middle and tapers.
+        """The outline of a line along it with varying width: `swelled([0, 2, 0])` swells towards the middle and tapers off.
 
-        Raises SketchError for fewer than two widths, for others than 0 or more, and for an outline of no length.
+        Raises SketchError for fewer than two widths, for negative ones, and for an outline of no length.
         """
         from mothseed.geometry.hatching import swelled
 
@@ -333,7 +333,7 @@ class Outline:
             place += count
 
     def draw(self, pen: Pen) -> None:
-        """Have a pen follow it."""
+        """Trace it with a pen."""
         numbers = self.points.ravel().tolist()
         calls = (pen.move, pen.line, pen.cubic, pen.close)
         place = 0

@@ -15,11 +15,11 @@ _MITER_LIMIT = 4.0
 
 
 def offset(outline: Outline, distance: float) -> Outline:
-    """The outline beside this one, `distance` to its right as one goes along it; to its left where that is negative.
+    """The outline parallel to this one, `distance` to its right as you travel along it; to its left if negative.
 
-    Outlines such as `ngon` and `circle` run clockwise, so that a positive distance lies inside. Curves come back as short
-    straight lines, corners stay sharp up to four times the distance. Where an outline bends more tightly than the distance
-    the result crosses itself. Raises SketchError for a distance that is not finite and an outline of no length.
+    Outlines such as `ngon` and `circle` run clockwise, so a positive distance lies inside. Curves come back as short straight
+    lines; corners stay sharp up to four times the distance. Where an outline bends more tightly than the distance, the result
+    crosses itself. Raises SketchError for a distance that is not finite, and for an outline of no length.
     """
     finite("offset", distance=distance)
     moved = [_beside(points, closed, distance) for points, closed in pieces_of(outline) if len(points) > 1]

@@ -19,10 +19,10 @@ _smooth = Kernel("points.smooth")
 def smooth(points: Iterable[object], *, closed: bool = False, tension: float = 0.0) -> Outline:
     """A smooth outline through all the points, in order.
 
-    `tension` 0 is the roundest, 1 straight from point to point. It is a centripetal Catmull-Rom spline, which makes no
-    loops or cusps between points; as Bézier segments after Yuksel, Schaefer and Keyser, "Parameterization and applications
-    of Catmull-Rom curves", 2011. Points that repeat the one before are left out. Raises SketchError for fewer than two
-    points, three where closed, or a tension outside 0 to 1.
+    `tension` 0 is roundest, 1 runs straight from point to point. It is a centripetal Catmull-Rom spline, which makes no loops
+    or cusps between points; as Bézier segments after Yuksel, Schaefer and Keyser, "Parameterization and applications of
+    Catmull-Rom curves", 2011. Repeated points are skipped. Raises SketchError for fewer than two points (three if closed), or
+    a tension outside 0 to 1.
 
     >>> smooth([(0, 0), (10, 5), (20, 0)]).closed
     False

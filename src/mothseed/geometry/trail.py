@@ -47,8 +47,8 @@ class _Open:
 class Trail(_Open):
     """A point that walks and leaves a line: `Trail(0, 0, heading=0).walk(20).veer(90).walk(20)`.
 
-    Each step returns a new trail, so that a trail can be gone on with in several ways. Heading 0 is along +x; angles are in
-    degrees, clockwise. It always starts from a stated place, so that running a sketch twice gives the same.
+    Each step returns a new trail, so you can continue one trail in several ways. Heading 0 points along +x; angles are in
+    degrees, clockwise.
 
     >>> trail = Trail(0, 0)
     >>> for _ in range(4):
@@ -83,29 +83,29 @@ class Trail(_Open):
         return self.x + distance * cosine, self.y + distance * sine
 
     def walk(self, distance: float) -> Trail:
-        """Straight on, leaving a line; backwards where the distance is negative."""
+        """Straight on, leaving a line; a negative distance goes backwards."""
         finite("walk", distance=distance)
         x, y = self._ahead(distance)
         return self._gone(x, y, self.heading, (LINE,), ((x, y),))
 
     def leap(self, distance: float) -> Trail:
-        """Straight on without a line: what follows is another piece of the outline."""
+        """Straight on without leaving a line: what follows is another piece of the outline."""
         finite("leap", distance=distance)
         x, y = self._ahead(distance)
         return self._gone(x, y, self.heading, (MOVE,), ((x, y),))
 
     def veer(self, degrees: float) -> Trail:
-        """Turn on the spot, clockwise where it is positive."""
+        """Turn on the spot; positive is clockwise."""
         finite("veer", degrees=degrees)
         return self._gone(self.x, self.y, self.heading + degrees, (), ())
 
     def face(self, heading: float) -> Trail:
-        """Turn to a heading, whatever it was."""
+        """Turn to a heading, whatever the present one."""
         finite("face", heading=heading)
         return self._gone(self.x, self.y, float(heading), (), ())
 
     def bend(self, radius: float, sweep: float) -> Trail:
-        """Along a circle of that radius by `sweep` degrees: to the right where both are positive; a negative radius or sweep
+        """An arc of that radius through `sweep` degrees: to the right if both are positive; a negative radius or sweep
         mirrors it. Raises SketchError for a radius of 0.
         """
         finite("bend", radius=radius, sweep=sweep)
@@ -122,7 +122,7 @@ class Trail(_Open):
         return self._gone(*points[-1], self.heading + turn, (CUBIC,) * (len(points) // 3), points)
 
     def close(self) -> Trail:
-        """Straight back to where this piece of the outline began."""
+        """A straight line back to where this piece of the outline started."""
         start = self._points[len(self._points) - 1 - self._since_move()]
         return self._gone(*start, self.heading, (CLOSE,), ())
 
@@ -137,7 +137,7 @@ class Trail(_Open):
 
     @property
     def outline(self) -> Outline:
-        """What it has left so far; draw it with `path`."""
+        """The line it has left so far; draw it with `path`."""
         points: PointArray = np.array(self._points, np.float64)
         return Outline(np.array(self._verbs, np.uint8), points)
 

@@ -10,10 +10,10 @@ Each = TypeVar("Each")
 
 
 class Arrangement(Sequence[Each], Iterator[Each]):
-    """A sequence whose items are made when they are first reached, so that what is drawn between two comes before the second.
+    """A sequence that makes its items as you reach them, so that whatever you draw between two comes before the second.
 
-    Its length, an item from the end and a slice make all; what has been made stays. `next` takes one away: a loop begins behind
-    it, while numbers count from the first.
+    Its length, negative indices and slices make all items; items already made are kept. `next` consumes one: a loop then
+    starts after it, while indices still count from the first.
     """
 
     def __init__(self, places: Iterator[Each]) -> None:

@@ -40,7 +40,7 @@ class Figures(Marks):
         turn: float = 0.0,
         **paint: Unpack[Paint],
     ) -> None:
-        """A regular polygon about (x, y), a corner at the top, by the radius of its corners or the length of a side."""
+        """A regular polygon around (x, y) with a corner at the top, given by its circumradius or the length of a side."""
         self._put(ngon(sides, radius=radius, side=side), x, y, turn, paint)
 
     def star(
@@ -67,7 +67,7 @@ class Figures(Marks):
         self._put(annulus(outer, inner), x, y, 0.0, paint)
 
     def dot(self, x: float, y: float, **paint: Unpack[Paint]) -> None:
-        """A round dot, as wide as the stroke; it takes a stroke and no fill."""
+        """A round dot as wide as the stroke; it has a stroke and no fill."""
         self._refuse_fill(LINE_SEGMENT, paint, "dot", "circle(x, y, radius, fill=...)")
         self._mark(LINE_SEGMENT, x, y, x, y, {**paint, "linecap": "round"})
 
@@ -89,9 +89,9 @@ class Figures(Marks):
         turn: float = 0.0,
         **paint: Unpack[Paint],
     ) -> None:
-        """Text with its first baseline at (x, y), as `lettering` makes it: geometry, that can be stroked too.
+        """Text with its first baseline at (x, y), as `lettering` makes it: outlines, which can be stroked too.
 
-        With a `width` it is broken into lines between words.
+        With a `width`, it wraps between words.
         """
         _check_place(x, y, turn)
         lines = [text]
@@ -123,7 +123,7 @@ class Figures(Marks):
         tint: Any = WHITE,
         **paint: Any,
     ) -> None:
-        """Draw a picture many times, from one value for all or an array with one for each, as `stamp` takes them."""
+        """Draw a picture many times; every argument of `stamp` is one value for all or an array with one for each."""
         refuse_no_picture("stamps", picture)
         wide, high = stamp_size(picture, *(None if side is None else column_of("stamps", name, side)
                                             for name, side in (("width", width), ("height", height))))  # fmt: skip
@@ -160,9 +160,9 @@ class Figures(Marks):
         turn: Numbers = 0.0,
         **paint: Any,
     ) -> None:
-        """Lines of text, one for all places or one for each; places, sizes, turns and paint are as `circles` takes them.
+        """Lines of text, one for all places or one for each; places, sizes, turns and paint work as for `circles`.
 
-        Each is drawn in a frame of its own: a ramp lies in that.
+        Each is drawn in a frame of its own, and a ramp lies in that frame.
         """
         words = [text] if isinstance(text, str) else list(text)
         given = {"x": x, "y": y, "text": np.arange(len(words)), "size": size, "turn": turn}
@@ -187,27 +187,27 @@ class Figures(Marks):
     def ellipses(
         self, x: Numbers, y: Numbers, x_radius: Numbers, y_radius: Numbers, *, turn: Numbers | None = None, **paint: Any
     ) -> None:
-        """Ellipses from arrays, as `circles` takes them, each turned about its middle, if at all.
+        """Ellipses from arrays, as for `circles`, each optionally turned about its centre.
 
-        Those that are turned are drawn each in a frame of its own: a ramp lies in that, as after `frame(x, y, turn=...)`.
+        Turned ellipses are drawn in a frame of their own, and a ramp lies in that frame, as after `frame(x, y, turn=...)`.
         """
         self._many(ELLIPSE, (x, y, x_radius, y_radius), paint, turn)
 
     def rects(
         self, x: Numbers, y: Numbers, width: Numbers, height: Numbers, *, turn: Numbers | None = None, **paint: Any
     ) -> None:
-        """Rectangles from arrays, as `circles` takes them, each turned about its middle, if at all; see `ellipses`."""
+        """Rectangles from arrays, as for `circles`, each optionally turned about its centre; see `ellipses`."""
         self._many(RECT, (x, y, width, height), paint, turn)
 
     def ngons(self, x: Numbers, y: Numbers, sides: int, radius: Numbers, *, turn: Numbers = 0.0, **paint: Any) -> None:
-        """Regular polygons of so many sides from arrays, as `circles` takes them, each turned about its middle."""
+        """Regular polygons from arrays, as for `circles`, each turned about its centre."""
         shape = ngon(sides, radius=1.0)
         self._polygons("ngons", shape, {"x": x, "y": y, "radius": radius, "turn": turn}, paint)
 
     def stars(
         self, x: Numbers, y: Numbers, points: int, outer: Numbers, inner: Numbers, *, turn: Numbers = 0.0, **paint: Any
     ) -> None:
-        """Stars of so many points from arrays, as `circles` takes them, each turned about its middle."""
+        """Stars from arrays, as for `circles`, each turned about its centre."""
         shape = star(points, 1.0, 1.0)
         self._polygons("stars", shape, {"x": x, "y": y, "outer": outer, "inner": inner, "turn": turn}, paint)
 

@@ -31,10 +31,10 @@ class Shadow(NamedTuple):
 
 @also_spelled(color="colour")
 def soft_shadow(distance: float, blur: float, colour: object = "#000000", opacity: float = 0.35) -> Shadow:
-    """A shadow that falls `distance` away, in sheet units, its edge blurred over about `blur` to either side.
+    """A shadow that falls `distance` away, in sheet units, with an edge blurred over about `blur` to either side.
 
-    It is given to shapes and styles as `shadow=soft_shadow(2, 3)`. Raises SketchError for lengths that are negative or not
-    finite, and an opacity outside 0 to 1.
+    Give it to shapes and styles as `shadow=soft_shadow(2, 3)`. Raises SketchError for lengths that are negative or not
+    finite, and for an opacity outside 0 to 1.
     """
     from_nothing("soft_shadow", distance=distance, blur=blur)
     if not (is_finite(opacity) and 0 <= opacity <= 1):

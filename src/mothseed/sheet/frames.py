@@ -46,7 +46,7 @@ _KINDS_OF_BOX = {
 
 
 class Faces(NamedTuple):
-    """What is seen of a box."""
+    """The visible faces of a box."""
 
     top: View
     front: View
@@ -75,13 +75,12 @@ class Frames(ViewState):
         pivot: tuple[float, float] = _ORIGIN,
         keep_strokes: bool = False,
     ) -> View:
-        """A frame with its origin at (x, y), turned by degrees clockwise, enlarged by `scale`, leaning by `skew` degrees.
+        """A frame with its origin at (x, y), turned clockwise by degrees, enlarged by `scale`, slanted by `skew` degrees.
 
-        `scale` may be a pair, for across and down. Skewing comes first, then enlarging, then turning, all about the `pivot`,
-        a point in the frame's own coordinates, which stays where it would be without them. Strokes grow with the frame, by
-        the mean of both scales, unless `keep_strokes` leaves them as wide as they would be outside. The area comes along
-        with the origin. Raises SketchError for a number that is not finite, a scale that is not above 0, and a skew of 90
-        degrees or more.
+        `scale` may be a pair, for across and down. The frame is skewed first, then scaled, then turned, all about the
+        `pivot`, a point in the frame's own coordinates that stays in place. Strokes grow with the frame, by the mean of both
+        scales, unless `keep_strokes=True` keeps their width. The area moves with the origin. Raises SketchError for a number
+        that is not finite, a scale that is not above 0, and a skew of 90 degrees or more.
         """
         if scale is _ONE and skew is _ZERO and pivot is _ORIGIN and not keep_strokes:
             return self._placed(x, y, turn)
@@ -130,9 +129,9 @@ class Frames(ViewState):
         return self._on(self._plain, placed, self._area)
 
     def styled(self, style: Style | None = None, **paint: Unpack[Paint]) -> Self:
-        """The same view with other paint; shapes drawn on it have that paint unless they say otherwise.
+        """The same view with different paint; shapes drawn on it use that paint unless they say otherwise.
 
-        Given a `Style`, it has that one instead of its own, with the paint changed that is named besides.
+        A `Style` replaces the present one; any paint you also name is changed in it.
         """
         if not (style is None or isinstance(style, Style)):
             raise SketchError(f"styled: a Style is needed (got {style!r})", hint='write styled(fill="teal") or styled(ink)')
@@ -141,11 +140,11 @@ class Frames(ViewState):
         return self._twin(Ink.of(changed, self._recorder), self._images)
 
     def layer(self, name: str, *, opacity: float = 1.0, blend: str = "normal") -> Self:
-        """The same view in a layer of that name: what is drawn on it is laid on as one, faded and blended.
+        """The same view on a layer of that name: everything on it is composited as one, with its opacity and blend mode.
 
-        A layer lies where it was first made, above what was drawn before it, whenever its marks are drawn; asked for again
-        by its name, on the same view, it is the same layer. Raises SketchError for a name that is no word, an opacity outside
-        0 to 1, a blend that is none, and other values for a layer that is there already.
+        A layer takes its place when it is first made, above everything drawn before, no matter when its marks are drawn. Ask
+        for the same name on the same view, and you get the same layer. Raises SketchError for a name that is not a word, an
+        opacity outside 0 to 1, an unknown blend mode, and different values for a layer that already exists.
         """
         if not (isinstance(name, str) and name.strip()):
             raise SketchError(f"layer: a layer has a name (got {name!r})", hint='write layer("ink")')
@@ -154,7 +153,7 @@ class Frames(ViewState):
         return self._within(inside)
 
     def clipped(self, outline: Outline | Trail | Iterable[object], *, fill_rule: str = "nonzero") -> Self:
-        """The same view, of which only what lies within an outline is seen; points are taken as corners of one."""
+        """The same view clipped to an outline; a list of points is taken as its corners."""
         outline = as_outline(outline, "clipped", "write clipped(smooth(points, closed=True))", closed=True)
         even_odd = self._ink.style.but({"fill_rule": fill_rule}).fill_rule == "evenodd"
         number = self._recorder.add_outline(outline)
@@ -165,11 +164,11 @@ class Frames(ViewState):
         return self._twin(self._ink, tuple(images))
 
     def symbol(self, motif: Callable[..., object], *arguments: object, **named: object) -> Symbol:
-        """A motif drawn once, to be used many times: `moth = sheet.symbol(draw_moth, 12)`, then `sheet.use(moth, x, y)`.
+        """A motif drawn once and used many times: `moth = sheet.symbol(draw_moth, 12)`, then `sheet.use(moth, x, y)`.
 
-        The motif is called with a view of its own, with the style and the area of this one, and the arguments; what chance
-        decides in it is decided once for all uses. Raises SketchError for what cannot be called, and for layers: the
-        view that a symbol is used on can lie in one.
+        The motif is called with a view of its own, which has the style and area of this one, and with the arguments; anything
+        random in it is decided once for all uses. Raises SketchError for anything that cannot be called, and for layers
+        inside it: use the symbol on a layer instead.
         """
         if not callable(motif):
             raise SketchError(f"symbol: a motif is a function (got {motif!r})", hint="write symbol(draw_moth, 12)")
@@ -201,11 +200,11 @@ class Frames(ViewState):
         turn: float = 0.0,
         brick: float = 0.0,
     ) -> None:
-        """Fill an outline with a symbol again and again, `step` apart across and down, cut off at its edge.
+        """Fill an outline with copies of a symbol, `step` apart across and down, clipped at its edge.
 
-        The rows begin at the view's origin, so that neighbours filled alike fit together; `turn` turns them all about it,
-        and `brick` moves every other row on by that part of a step. Raises SketchError for a step that is not above 0, and for
-        more than a million uses.
+        The rows start at the view's origin, so neighbours with the same pattern line up; `turn` turns the whole pattern about
+        it, and `brick` shifts every other row by that fraction of a step. Raises SketchError for a step that is not above 0,
+        and for more than a million uses.
         """
         refuse_no_symbol(symbol, "pattern(outline, moth, 6)")
         area = as_outline(outline, "pattern", "write pattern(smooth(points, closed=True), moth, 6)", closed=True)
@@ -217,10 +216,10 @@ class Frames(ViewState):
         return self._twin(self._ink, tuple([(view, numbers[group]) for view, group in self._images]))
 
     def mirrored(self, axis: float = 90.0) -> View:
-        """A view on which everything appears twice: as drawn, and in mirror image.
+        """A view on which everything appears twice: as drawn, and mirrored.
 
-        The mirror is the line through the origin at heading `axis` in degrees: 90 is upright, so that left and right
-        are the same; 0 lies flat. A mirrored view can be mirrored again.
+        The mirror is the line through the origin at heading `axis`, in degrees: 90 is vertical and mirrors left and right, 0
+        is horizontal. A mirrored view can be mirrored again.
         """
         finite("mirrored", axis=axis)
         reflection = Affine.reflection(axis)
@@ -229,7 +228,7 @@ class Frames(ViewState):
         return self._on(self._plain, matrices, self._area, groups)
 
     def spun(self, count: int) -> View:
-        """A view on which everything appears `count` times, turned about the origin in even steps.
+        """A view on which everything appears `count` times, rotated about the origin in even steps.
 
         A mirrored view can be spun and a spun one mirrored: a kaleidoscope.
         """
@@ -240,20 +239,20 @@ class Frames(ViewState):
         return self._on(self._plain, matrices, self._area, groups)
 
     def note(self, name: str, value: object) -> None:
-        """Keep a fact about the picture as an outcome of the edition, as labels keep what chance decides.
+        """Record a fact about the picture as an outcome of the edition, as labels record random decisions.
 
-        A motif is kept by its name, a colour as its CSS string. Raises SketchError where the name is no word.
+        A motif is recorded by its name, a colour as its CSS string. Raises SketchError if the name is not a word.
         """
         self._recorder.notes.append(noted(name, value))
 
     def bleed(self, amount: float) -> View:
-        """A view of the area and as much around it on each side, for what is to be cut off at the edge."""
+        """A view of the area extended on every side, for anything that will be trimmed at the edge."""
         from_nothing("bleed", amount=amount, hint="for a margin inside write inset(margin)")
         return self.inset(-amount)
 
     def inset(self, margin: float) -> View:
-        """A view of the area within a margin. Its origin is where it was in proportion: a corner stays a corner, a centre
-        a centre. Raises SketchError where the margin leaves nothing.
+        """A view of the area within a margin. The origin keeps its relative position: a corner stays a corner, a centre a
+        centre. Raises SketchError if the margin leaves nothing.
         """
         finite("inset", margin=margin)
         left, top, all_width, all_height = self._area
@@ -276,11 +275,11 @@ class Frames(ViewState):
     centered = centred
 
     def faces(self, width: float, depth: float, height: float, *, kind: str = "isometric") -> Faces:
-        """The three faces of a box that can be seen, each a view: what is drawn on it lies on the face, which is its area.
+        """The three visible faces of a box, each a view whose area is the face: what you draw on it lies on the face.
 
-        The box stands with its nearest corner at the origin, where its front, to the left, and its side, to the right, meet.
-        "isometric" has both go back at 30 degrees; "oblique" has the front face you and the side go back at 45, half as
-        long. Raises SketchError for sizes that are not above 0 and other kinds.
+        The nearest corner of the box is at the origin, where its front, on the left, meets its side, on the right. In
+        "isometric" both recede at 30 degrees; in "oblique" the front faces you and the side recedes at 45 degrees, at half
+        its length. Raises SketchError for sizes that are not above 0, and for other kinds.
         """
         length("faces", width=width, depth=depth, height=height)
         one_of("faces", "kind", kind, _KINDS_OF_BOX)
@@ -293,12 +292,11 @@ class Frames(ViewState):
         )
 
     def picture(self, path: str | Path, fit: str = "cover", *, outside: str = "pad", smooth: bool = True) -> Picture:
-        """A picture laid on the view's area, as a source of colour and as paint; nothing is drawn yet.
+        """A picture laid over the view's area, as a source of colour and as paint; this draws nothing yet.
 
-        `fit` is "cover" (the area is filled, what is over is outside), "contain" (all of it is inside) or "stretch". `outside`
-        says what lies beyond its edge, in SVG's words: "pad" (its edge drawn out), "repeat", "reflect" or "none".
-        `smooth=False` shows its pixels. A path is relative to the file that makes the call. Raises PictureError where it
-        cannot be read.
+        `fit` is "cover" (fills the area and overflows), "contain" (fits inside) or "stretch". `outside` says what lies beyond
+        its edge, in SVG's terms: "pad" (the edge pixels continue), "repeat", "reflect" or "none". `smooth=False` shows its
+        pixels. A path is relative to the file that makes the call. Raises PictureError if it cannot be read.
         """
         area = self._area
         texture = texture_of(beside_caller(path))
@@ -316,10 +314,11 @@ class Frames(ViewState):
         tint: Colour | str = WHITE,
         **paint: Unpack[Paint],
     ) -> None:
-        """Draw a picture with its middle at (x, y), turned, tinted, faded by `opacity`, smoothly resampled.
+        """Draw a picture centred at (x, y), turned, tinted, faded by `opacity`, smoothly resampled.
 
-        With one of `width` and `height` the other follows from its shape, with both it is stretched, and without it is as
-        large as it was laid on. A `tint` is multiplied with its colours. Other paint is as for a `rect` of that size.
+        Given `width` or `height`, the other follows from its aspect ratio; given both, it is stretched; given neither, it
+        keeps the size at which it was laid over the view. A `tint` multiplies its colours. Other paint works as for a `rect`
+        of that size.
         """
         refuse_no_picture("stamp", picture)
         width, height = stamp_size(picture, width, height)

@@ -79,7 +79,7 @@ class Marks:
         self._mark(ELLIPSE, x, y, x_radius, y_radius, paint)
 
     def rect(self, x: float, y: float, width: float, height: float, *, radius: float = 0.0, **paint: Unpack[Paint]) -> None:
-        """A rectangle with its top left corner at (x, y), its corners rounded by a radius as far as they have room."""
+        """A rectangle with its top left corner at (x, y), and corners rounded by a radius as far as there is room."""
         if radius != 0:
             from_nothing("rect", radius=radius, hint="one radius is that of all corners: radius=2")
         if radius == 0 or not width > 0 or not height > 0:
@@ -88,12 +88,12 @@ class Marks:
         self._outlined(PATH, rounded_rect(width, height, radius).moved(x, y), paint)
 
     def line(self, x1: float, y1: float, x2: float, y2: float, **paint: Unpack[Paint]) -> None:
-        """A straight line; it takes a stroke and no fill."""
+        """A straight line; it has a stroke and no fill."""
         self._refuse_fill(LINE_SEGMENT, paint)
         self._mark(LINE_SEGMENT, x1, y1, x2, y2, paint)
 
     def polyline(self, points: Iterable[object], **paint: Unpack[Paint]) -> None:
-        """Straight lines from point to point, left open; it takes a stroke and no fill."""
+        """Straight lines from point to point, left open; it has a stroke and no fill."""
         self._refuse_fill(POLYLINE, paint)
         self._outlined(POLYLINE, through(as_points(points, "polyline", 2), closed=False), paint)
 
@@ -104,26 +104,26 @@ class Marks:
     def path(self, outline: Outline | Trail | Iterable[object], **paint: Unpack[Paint]) -> None:
         """An outline, such as `smooth(points)`, a trail, or straight lines from point to point.
 
-        Where it crosses itself the non-zero winding rule says what is inside.
+        Where it crosses itself, the nonzero winding rule decides what is inside.
         """
         self._outlined(PATH, as_outline(outline, "path", "write path(smooth(points)), or polygon(points)", closed=False), paint)
 
     # Many at once
 
     def circles(self, x: Numbers, y: Numbers, radius: Numbers, **paint: Any) -> None:
-        """Circles from arrays; each argument, paint too, is one value for all or an array with one for each.
+        """Circles from arrays; every argument, paint included, is one value for all or an array with one for each.
 
-        Colours for each are a list of colours, or an array (n, 3) or (n, 4) of numbers from 0 to 1.
+        For a colour each, give a list of colours, or an array (n, 3) or (n, 4) of numbers from 0 to 1.
         """
         self._many(CIRCLE, (x, y, radius), paint)
 
     def lines(self, x1: Numbers, y1: Numbers, x2: Numbers, y2: Numbers, **paint: Any) -> None:
-        """Straight lines from arrays, as `circles` takes them."""
+        """Straight lines from arrays, as for `circles`."""
         self._refuse_fill(LINE_SEGMENT, paint)
         self._many(LINE_SEGMENT, (x1, y1, x2, y2), paint)
 
     def polylines(self, points: Iterable[Numbers], **paint: Any) -> None:
-        """Polylines from an array (n, k, 2) or a list of arrays (k, 2), outlines or trails; paint is as `circles` takes it."""
+        """Polylines from an array (n, k, 2) or a list of arrays (k, 2), outlines or trails; paint works as for `circles`."""
         self._refuse_fill(POLYLINE, paint)
         outlines = lines_through(points, "polylines")
         rows = np.zeros(len(outlines), dtype=MARK)

@@ -42,10 +42,10 @@ class Motifs(Figures):
         tint: Colour | str = WHITE,
         opacity: float = 1.0,
     ) -> None:
-        """Draw a symbol with its origin at (x, y), turned, enlarged by `scale`; its strokes grow with it.
+        """Draw a symbol with its origin at (x, y), turned, and enlarged by `scale`, strokes included.
 
-        A `tint` is multiplied with the colours of its fills and strokes, and `opacity` with that of each of its shapes. All
-        other paint it has from the view that it was made on.
+        A `tint` multiplies the colours of its fills and strokes, and `opacity` the opacity of each of its shapes. All other
+        paint comes from the view it was made on.
         """
         given: dict[str, Numbers] = {"x": x, "y": y, "turn": turn, "scale": scale}
         try:
@@ -78,7 +78,7 @@ class Motifs(Figures):
         tint: Any = WHITE,
         opacity: Numbers = 1.0,
     ) -> None:
-        """Draw a symbol many times, from one value for all or an array with one for each, as `use` takes them."""
+        """Draw a symbol many times; every argument of `use` is one value for all or an array with one for each."""
         self._use("uses", symbol, {"x": x, "y": y, "turn": turn, "scale": scale}, tint, opacity)
 
     def markers(
@@ -91,9 +91,9 @@ class Motifs(Figures):
         tint: Any = WHITE,
         opacity: float = 1.0,
     ) -> None:
-        """Draw a symbol where an outline starts, at its corners and where it ends, its +x pointing where the outline goes.
+        """Draw a symbol at the start, the corners and the end of an outline, with its +x pointing along it.
 
-        `at` is "start", "mid" or "end", as SVG has its markers, or "all" of these. Other keywords are those of `use`.
+        `at` is "start", "mid" or "end", as for SVG markers, or "all". Other keywords are those of `use`.
         """
         refuse_no_symbol(symbol, "markers(moth, smooth(points))")
         one_of("markers", "at", at, _MARKED)

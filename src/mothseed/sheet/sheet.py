@@ -26,7 +26,9 @@ class _Own(NamedTuple):
 
 
 class Sheet(View):
-    """What a sketch draws on: width, height, unit, paper and light, origin top left, y down."""
+    """What a sketch draws on, with its width, height, unit, paper and light; the origin is at the top left and y points
+    down.
+    """
 
     __slots__ = ()
 
@@ -68,14 +70,14 @@ class Sheet(View):
 
     @property
     def light(self) -> float:
-        """The heading in degrees in which soft shadows fall."""
+        """The direction in which soft shadows fall, in degrees."""
         return self._own.light
 
     @property
     def notes(self) -> tuple[Outcome, ...]:
-        """All that was noted so far, on every view."""
+        """Everything noted so far, on every view."""
         return tuple(self._recorder.notes)
 
     def drawing(self) -> Drawing:
-        """All that was drawn so far."""
+        """Everything drawn so far."""
         return self._recorder.drawing(self.width, self.height, self.unit, self.paper, self.light)

@@ -39,8 +39,8 @@ from mothseed.values import fixed
 class View(Frames):
     """A coordinate frame with a style and an area, drawn on like a sheet.
 
-    What makes a view from a view (`frame`, `styled`, `layer`, `clipped`, `mirrored`, `inset`, `centred`) returns a new one and
-    changes nothing.
+    Calls that make a view from a view (`frame`, `styled`, `layer`, `clipped`, `mirrored`, `inset`, `centred`) return a new
+    one and change nothing.
     """
 
     __slots__ = ()
@@ -59,14 +59,14 @@ class View(Frames):
         growth: float | tuple[float, float] = 1.0,
         where: Callable[[Cell], bool] | None = None,
     ) -> GridCells:
-        """Cells in rows and columns, row by row, each a view with its origin at its centre.
+        """Cells in rows and columns, row by row, each a view with its origin at the centre.
 
-        They fill the view's area, or `width` by `height` from the area's top left corner on, with a gap between them. With
-        a `step` instead of counts there are as many of that size, across and down, as fit, in the middle of the area.
-        `brick` moves every other row on by that part of a cell; `hexagonal` sets the cells as hexagons lie, each as high
-        and wide as the hexagon with a corner at its top. `growth` makes each column and row that many times the size
-        of the one before; `where` is a rule that a cell has to meet, such as `lambda cell: cell.col <= cell.row`. Raises
-        SketchError for counts below 1 and gaps that leave no room.
+        They fill the view's area, or `width` by `height` from its top left corner, with a `gap` between them. With a `step`
+        instead of counts, as many cells of that size as fit are centred in the area. `brick` shifts every other row by that
+        fraction of a cell; `hexagonal` places the cells like hexagons with a corner at the top, each as high and wide as its
+        hexagon. `growth` makes each column and row that many times the size of the one before. `where` keeps only cells that
+        meet a condition, such as `lambda cell: cell.col <= cell.row`. Raises SketchError for counts below 1 and gaps that
+        leave no room.
         """
         box = (self.left, self.top, self.width if width is None else width, self.height if height is None else height)
         finite("grid", width=box[2], height=box[3], gap=gap, brick=brick)
@@ -76,25 +76,25 @@ class View(Frames):
     def ring(
         self, count: int, radius: float, *, start: float = 0.0, sweep: float = 360.0, facing: str = "out"
     ) -> Arrangement[Spotted]:
-        """Places evenly around the origin, clockwise from the top, each a view with its origin on the circle.
+        """Evenly spaced places around the origin, clockwise from the top, each a view with its origin on the circle.
 
-        `start` moves the first place on by degrees; a `sweep` below 360 is a part of the circle, with a place at each end.
-        `facing="out"` turns each so that its upward direction points away from the middle, "in" towards it, "along" the way
-        the ring goes; "up" leaves all upright. Raises SketchError for a count below 0.
+        `start` moves the first place on by degrees; a `sweep` below 360 covers part of the circle, with a place at each end.
+        `facing="out"` turns each so that its up points away from the centre, "in" towards it, "along" in the direction of the
+        ring; "up" leaves all upright. Raises SketchError for a count below 0.
         """
         finite("ring", radius=radius, start=start, sweep=sweep)
         one_of("ring", "facing", facing, FACINGS)
         return Arrangement(self._spotted(ring_spots(whole("ring", "count", count), radius, start, sweep, facing)))
 
     def fan(self, count: int, sweep: float, *, start: float | None = None) -> Arrangement[Spotted]:
-        """The view itself `count` times, turned in even steps over `sweep` degrees: upright in the middle, or from `start`."""
+        """The view `count` times, turned in even steps over `sweep` degrees: centred on upright, or starting at `start`."""
         first = -sweep / 2 if start is None else start
         finite("fan", sweep=sweep, start=first)
         return Arrangement(self._spotted(fan_spots(whole("fan", "count", count), sweep, first)))
 
     def spiral(self, count: int, spacing: float, *, kind: str = "even", facing: str = "out") -> Arrangement[Spotted]:
-        """Places outwards from the origin, about `spacing` apart: "even" along a line that winds, or "phyllotaxis", as seeds
-        lie in a sunflower.
+        """Places outwards from the origin, about `spacing` apart: "even" along a winding line, or "phyllotaxis", like the
+        seeds of a sunflower.
         """
         one_of("spiral", "facing", facing, FACINGS)
         one_of("spiral", "kind", kind, SPIRALS)
@@ -110,10 +110,10 @@ class View(Frames):
         end: float = 1.0,
         facing: str = "along",
     ) -> Arrangement[Spotted]:
-        """Places evenly along an outline, from one fraction of its length to another.
+        """Evenly spaced places along an outline, from one fraction of its length to another.
 
-        `facing="along"` turns each so that +x goes on along the outline, "out" so that it points to its right; "up" leaves
-        all upright. Raises SketchError for an outline of no length.
+        `facing="along"` turns each so that its +x follows the outline, "out" so that its +x points to the right of the
+        outline; "up" leaves all upright. Raises SketchError for an outline of no length.
         """
         outline = as_outline(outline, "along", "write along(smooth(points), 12)", closed=False)
         finite("along", start=start, end=end)
@@ -130,11 +130,12 @@ class View(Frames):
         weight: Callable[[float, float], float] | None = None,
         relaxed: int = 0,
     ) -> Arrangement[Spotted]:
-        """Random places in the view's area, within a margin, none nearer to another than `gap`.
+        """Random places in the view's area, within a margin and at least `gap` apart.
 
-        `weight(x, y)` from 0 to 1 is how likely a place is kept. `relaxed` moves each place to the middle of what is nearest
-        to it, so many times over, until they lie as evenly as the weight has it: 5 loosens clumps, 40 makes a stipple. Where
-        no room is left there are fewer. Raises SketchError for lengths that are negative and a margin that leaves nothing.
+        `weight(x, y)`, from 0 to 1, is the probability that a place is kept. `relaxed` moves each place to the centroid of
+        the region nearest to it, that many times, which evens them out as far as the weight allows: 5 loosens clumps, 40
+        makes a stipple. If there is no room left, you get fewer. Raises SketchError for negative lengths, and for a margin
+        that leaves nothing.
         """
         from_nothing("scatter", margin=margin, gap=gap)
         box = (self.left + margin, self.top + margin, self.width - 2 * margin, self.height - 2 * margin)
@@ -156,38 +157,40 @@ class View(Frames):
         area: Area | None = None,
         size: Callable[[float, float], float] | None = None,
     ) -> Arrangement[Packed]:
-        """Circles that touch no other, each as large as its place allows, from a smallest radius to a largest.
+        """Circles that do not touch, each as large as its place allows, between a smallest and a largest radius.
 
         They lie in the view's area, or in an `area`: an outline, or a circle written (x, y, radius). `size(x, y)` is the
-        largest radius at a place, such as `lambda x, y: 1 + 6 * photo.lightness(x, y)`. Where no room is left there are fewer.
-        Each is a view with its `radius`, in the square about it. Raises SketchError for radii that are not above 0.
+        largest radius at a place, such as `lambda x, y: 1 + 6 * photo.lightness(x, y)`. If there is no room left, you get
+        fewer. Each is a view with its `radius`, whose area is the square around it. Raises SketchError for radii that are not
+        above 0.
         """
         count = whole("packed", "count", count)
         spots = packed_spots(chance, count, self if area is None else area, smallest, largest, gap, size)
         return Arrangement(self._views_at(Packed, spots, PackedSpot.box))
 
     def voronoi(self, points: Iterable[object]) -> Arrangement[Piece]:
-        """What of the view's area is nearer to each point than to any other: `sheet.voronoi(sheet.scatter(90, chance))`.
+        """The Voronoi cells of points within the view's area: `sheet.voronoi(sheet.scatter(90, chance))`.
 
-        Each is a view with its origin at the point, its `outline`, and the numbers of its `neighbours`. Points outside the area
-        have none, points in one place have one between them. Raises SketchError for what are no points.
+        Each is a view with its origin at the point, an `outline`, and the numbers of its `neighbours`. Points outside the
+        area get no cell; points in the same place share one. Raises SketchError for anything that is not points.
         """
         corners = as_points(points, "voronoi", 0)
         return Arrangement(self._views_at(Piece, voronoi_spots(corners, self._area), PieceSpot.box))
 
     def delaunay(self, points: Iterable[object]) -> Arrangement[Piece]:
-        """Triangles between points, as even as can be, each with its origin at its centroid, an `outline` and `neighbours`.
+        """The Delaunay triangulation of points: triangles as even as possible, each a view with its origin at the centroid,
+        an `outline` and `neighbours`.
 
-        Raises SketchError for what are no points, and where they all lie on one line.
+        Raises SketchError for anything that is not points, and if all lie on one line.
         """
         return Arrangement(self._views_at(Piece, delaunay_spots(as_points(points, "delaunay", 3)), PieceSpot.box))
 
     def subdivided(self, rule: Callable[[Block], tuple[float, float] | None], *, gap: float = 0.0) -> Arrangement[Block]:
-        """The view's area cut into blocks, and those again, as a rule has it: `sheet.subdivided(rule)`.
+        """The view's area cut into blocks, and those again, by a rule: `sheet.subdivided(rule)`.
 
-        The rule is given a block, a view with its origin in its middle, its place and its `depth`, and returns None where it
-        stays, or how it is cut across and down: `(2, 2)` into quarters, `(0.4, 1)` at 40 % of its width, `(1, 3)` into
-        three rows. Between parts is a gap. Raises SketchError for other answers, and where a rule never stops.
+        The rule receives a block, a view with its origin at the centre and a `depth`, and returns None to keep it, or how to
+        cut it across and down: `(2, 2)` into quarters, `(0.4, 1)` at 40 % of its width, `(1, 3)` into three rows. `gap` is
+        left between parts. Raises SketchError for other answers, and if the rule never stops.
         """
         if not callable(rule):
             raise SketchError(
@@ -210,11 +213,11 @@ class View(Frames):
     def contours(
         self, surface: Surface, level: float | Iterable[float], *, step: float | None = None, filled: bool = False
     ) -> Outline | list[Outline]:
-        """The lines in the view's area along which a surface has a level, as an outline: `sheet.contours(hills, 0.3)`.
+        """The contour lines of a surface at a level, within the view's area, as an outline: `sheet.contours(hills, 0.3)`.
 
-        The surface is a field, a picture, whose lightness counts, or a function of x and y. `filled` gives the area where it is
-        above the level, to be filled, clipped or hatched. For several levels it gives a list. The surface is looked at every
-        `step`, a two hundredth of the longer side. Raises SketchError for levels and values that are not finite.
+        The surface is a field, a picture (by its lightness), or a function of x and y. `filled=True` returns the area above
+        the level, to fill, clip or hatch. Several levels give a list. The surface is sampled every `step`, by default a
+        two-hundredth of the longer side. Raises SketchError for levels and values that are not finite.
         """
         several = isinstance(level, Iterable)
         levels = list(level) if isinstance(level, Iterable) else [level]
@@ -248,7 +251,7 @@ Frames._plain = View
 
 
 class Place(View):
-    """One of several views that an arrangement yields, with its running number."""
+    """One of the views that an arrangement yields, with its running number."""
 
     __slots__ = ()
 
@@ -289,22 +292,22 @@ class Cell(Place):
 
     @property
     def col_fraction(self) -> float:
-        """How far across the grid it lies: 0 in the first column, 1 in the last, 0.5 where there is but one."""
+        """How far across the grid it lies: 0 in the first column, 1 in the last, 0.5 if there is only one."""
         return self._own[1].col_fraction
 
     @property
     def row_fraction(self) -> float:
-        """How far down the grid it lies: 0 in the first row, 1 in the last, 0.5 where there is but one."""
+        """How far down the grid it lies: 0 in the first row, 1 in the last, 0.5 if there is only one."""
         return self._own[1].row_fraction
 
     @property
     def neighbours(self) -> tuple[Cell, ...]:
-        """The cells around it that there are, row by row: up to eight, or six where every other row is shifted."""
+        """The cells around it, row by row: up to eight, or six if every other row is shifted."""
         return self._own[2].around(self)
 
 
 class GridCells(Arrangement[Cell]):
-    """The cells of a grid, which can be asked for by column and row."""
+    """The cells of a grid, also available by column and row."""
 
     def __init__(self, cells: Callable[[GridCells], Iterator[Cell]], *, shifted: bool) -> None:
         """`cells` makes them, each of which keeps the grid that it is of; `shifted` is whether every other row is moved on."""
@@ -313,7 +316,7 @@ class GridCells(Arrangement[Cell]):
         self._by_place: dict[tuple[int, int], Cell] = {}
 
     def at(self, col: int, row: int) -> Cell | None:
-        """The cell in a column and row, from 0 on, or None where there is none."""
+        """The cell in a column and row, counted from 0, or None if there is none."""
         if not self._by_place:
             self._by_place = {(cell.col, cell.row): cell for cell in self[:]}
         return self._by_place.get((col, row))
@@ -346,12 +349,12 @@ class Spotted(Place):
 
     @property
     def angle(self) -> float:
-        """Its direction in degrees: clockwise from the top where the arrangement goes round, the heading along an outline."""
+        """Its direction in degrees: clockwise from the top in a ring or spiral, the heading along an outline."""
         return self._own[1].angle
 
     @property
     def fraction(self) -> float:
-        """How far through the arrangement it is, from 0 to at most 1."""
+        """How far through the arrangement it is, from 0 to 1 at most."""
         return self._own[1].fraction
 
 
@@ -369,7 +372,7 @@ class Block(Place):
 
 
 class Piece(Place):
-    """A piece of a plane that is parted between points."""
+    """A piece of a plane that is divided among points."""
 
     __slots__ = ()
 
@@ -382,5 +385,5 @@ class Piece(Place):
 
     @property
     def neighbours(self) -> tuple[int, ...]:
-        """The numbers of the pieces that have an edge in common with it."""
+        """The numbers of the pieces that share an edge with it."""
         return self._own[1].neighbours

@@ -37,20 +37,20 @@ class ViewState(Motifs):
 
     @property
     def width(self) -> float:
-        """How wide its area is."""
+        """The width of its area."""
         return self._area[2]
 
     @property
     def height(self) -> float:
-        """How high its area is."""
+        """The height of its area."""
         return self._area[3]
 
     def across(self, fraction: float) -> float:
-        """The x that lies at a fraction of the area's width: 0 its left edge, 1 its right."""
+        """The x at a fraction of the area's width: 0 is the left edge, 1 the right."""
         return self.left + fraction * self.width
 
     def down(self, fraction: float) -> float:
-        """The y that lies at a fraction of the area's height: 0 its top, 1 its bottom."""
+        """The y at a fraction of the area's height: 0 is the top, 1 the bottom."""
         return self.top + fraction * self.height
 
     def _on(

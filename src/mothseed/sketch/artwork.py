@@ -47,8 +47,8 @@ def artwork(
     """Mark the function that draws the picture: `@artwork(width=180, height=240, unit="mm", paper="#f4efe4")`.
 
     The function takes the sheet and chance, then dials as keyword-only arguments. Units are mm, cm, in, pt and px. Paper is a
-    colour, a ramp, or None for transparent; it lies below everything. `light` is the heading in degrees in which soft shadows
-    fall. Raises SketchError for a sheet without a size, and for a function that takes anything else.
+    colour, a ramp, or None for transparent, below everything else. `light` is the direction in which soft shadows fall, in
+    degrees. Raises SketchError for a sheet without a size, and for a function that takes anything else.
     """
     if callable(width):
         raise SketchError("@artwork needs to be called", hint="write @artwork() or @artwork(width=180, height=240)")

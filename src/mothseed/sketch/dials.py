@@ -105,9 +105,9 @@ def dial(
 ) -> Any:
     """Declare a dial, a named setting of a sketch, as the default of a keyword-only argument.
 
-    The kind follows from the default: True or False a switch, a whole number, a number, a Colour or a CSS colour string;
-    with `choices` one of those. `low` and `high` are included in the range; with `step` only multiples of it from `low` on
-    are taken. Raises SketchError for a default that the dial itself would refuse.
+    The default decides the kind: True or False makes a switch, and a whole number, a number, a Colour or a CSS colour string
+    make dials of that kind; with `choices`, it takes one of them. The range includes `low` and `high`; with `step`, only
+    `low` plus multiples of it are accepted. Raises SketchError for a default that the dial itself would refuse.
 
     >>> dial(4, 0, 9, help="eyespots on each wing").takes
     'a whole number from 0 to 9'
