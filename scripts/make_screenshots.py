@@ -158,7 +158,7 @@ def watched(folder: Path, sketch: str, name: str) -> None:
         page.click("#hold")
         page.locator("#dial-count").fill("42")
         page.locator("#dial-tilt").fill("-16")
-        page.get_by_label("draw tint anew").click()
+        page.get_by_label("redraw tint").click()
         page.wait_for_timeout(3000)
         box = page.locator("#picture").bounding_box()
         assert box is not None

@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import json
+import os
 import re
+import subprocess
+import sys
 import textwrap
 from importlib import import_module
 from pathlib import Path
@@ -337,6 +340,15 @@ def test_what_no_seed_decides_is_found_by_doing_it_again(write_sketch: WriteSket
     found = codes_in(write_sketch, line)
     assert found == {"irreproducible": line}
     assert codes_in(write_sketch, line.replace("{'ab'", "['ab'").replace("'ij'}", "'ij']")) == {}
+
+
+def test_what_python_keeps_compiled_elsewhere_is_its_own(write_sketch: WriteSketch, tmp_path: Path, installed: Run) -> None:
+    settings = {"PYTHONPYCACHEPREFIX": str(tmp_path / "kept"), "PYTHONDONTWRITEBYTECODE": ""}
+    subprocess.run([sys.executable, "-c", "import webcolors"], env={**os.environ, **settings}, check=True)
+    assert any((tmp_path / "kept").rglob("webcolors/*.pyc"))
+    write_sketch(HEAD.replace('paper="white"', 'paper="linen"'), "plate.py")
+    answer = installed("check", "plate.py", "--seeds", "lamp", **settings)
+    assert (answer.status, answer.out) == (0, "plate.py: nothing found in 1 seed\n")
 
 
 def test_files_from_elsewhere_are_told(write_sketch: WriteSketch, tmp_path: Path) -> None:

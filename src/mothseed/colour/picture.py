@@ -75,7 +75,7 @@ def _decoded(path: Path, content: bytes) -> ByteArray:
     except Image.DecompressionBombError:
         raise _too_large(path, "far too many pixels") from None
     except (OSError, SyntaxError, ValueError, EOFError) as fault:
-        raise PictureError(f"{path} is damaged: {fault}", hint="save it anew from the program that made it") from None
+        raise PictureError(f"{path} is damaged: {fault}", hint="save it again from the program that made it") from None
     pixels.flags.writeable = False
     return pixels
 

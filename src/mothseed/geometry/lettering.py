@@ -268,7 +268,7 @@ def house_font(*, bold: bool = False, italic: bool = False) -> Path:
     """The file of the book face; it comes with Matplotlib."""
     found = find_spec("matplotlib")  # finds without importing, which would take longer than drawing a small sketch
     if found is None or found.origin is None:
-        raise SketchError("the fonts of Matplotlib are not installed", hint="install Moth Seed anew with pip")
+        raise SketchError("the fonts of Matplotlib are not installed", hint="reinstall Moth Seed with pip")
     return Path(found.origin).parent / "mpl-data" / "fonts" / "ttf" / _FACES[bold, italic]
 
 

@@ -45,7 +45,7 @@ class Freshness:
             changed = sorted(name for name in {**plain, **edition.dials} if plain.get(name) != edition.dials.get(name))
             return f"dial {', '.join(changed)} was changed"
         if edition.reseeds != job.recipe.reseeds:
-            return "other streams are drawn anew"
+            return "other streams are redrawn"
         if edition.without != job.recipe.without:
             return "other layers are left out"
         for name, digest in edition.sources.items():

@@ -49,7 +49,7 @@ def read_marks(path: Path) -> list[Marked]:
     except OSError as fault:
         raise MissingFileError(f"{path} cannot be read: {fault.strerror}") from None
     except RecordError as fault:
-        raise UsageError(f"{path} cannot be read: {fault}", hint="save it anew from the light table") from None
+        raise UsageError(f"{path} cannot be read: {fault}", hint="save it again from the light table") from None
     return marks_in(found, path)
 
 
@@ -57,7 +57,7 @@ def marks_in(plain: object, source: Path) -> list[Marked]:
     """The same in the plain values of such a file, which came from `source`."""
     entries = plain.get("marks") if isinstance(plain, dict) else None
     if not isinstance(entries, list):
-        raise UsageError(f'{source} has no list of "marks"', hint="save it anew from the light table")
+        raise UsageError(f'{source} has no list of "marks"', hint="save it again from the light table")
     marks: list[Marked] = []
     faults: list[str] = []
     for place, entry in enumerate(entries):

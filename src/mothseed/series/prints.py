@@ -25,7 +25,7 @@ def sketch_of_prints(folder: Path, editions: Sequence[Edition]) -> Sketch:
         if isinstance(found, str):
             raise SeriesError(
                 f"{edition.file} cannot be printed: {found}",
-                hint="make the series again with mothseed edition, and choose anew",
+                hint="make the series again with mothseed edition, and choose again",
             )
         place = found
     if place is None:

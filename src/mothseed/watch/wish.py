@@ -29,7 +29,7 @@ class Wish:
         try:
             asked = as_record(plain, _Asked)
         except RecordError:
-            raise UsageError("what the page asks for is not understood", hint="load the page anew") from None
+            raise UsageError("what the page asks for is not understood", hint="reload the page") from None
         reseeds = {stream: parse_seed(str(seed)) for stream, seed in asked.reseeds.items()}
         recipe = Recipe(seed=parse_seed(str(asked.seed)), dials={**asked.dials}, reseeds=reseeds, without=asked.without)
         return cls(recipe, asked.guides)

@@ -67,7 +67,8 @@ def _is_foreign(file: Path, folder: Path) -> bool:
     """Whether a file is none of the sketch's folder, of Python, of its libraries, or of the system."""
     libraries = [*site.getsitepackages(), site.getusersitepackages(), platformdirs.user_cache_dir()]
     system = ("/proc", "/dev", "/sys", "/etc", "/usr", sys.prefix, sys.base_prefix)
-    own = [folder, Path(__file__).resolve().parents[2], *map(Path, (*libraries, *system))]
+    compiled = [sys.pycache_prefix] if sys.pycache_prefix else []
+    own = [folder, Path(__file__).resolve().parents[2], *map(Path, (*libraries, *system, *compiled))]
     return file.is_file() and not any(file.is_relative_to(place.resolve()) for place in own)
 
 

@@ -35,10 +35,12 @@ def _in_loops(file: SourceFile, artwork: str, given: str) -> Iterator[Finding]:
                 for each in ast.walk(part):
                     match each:
                         case ast.Call(ast.Attribute(ast.Call(ast.Name(name), [ast.Constant(str() as stream)]), drawn)):
-                            words = f"{name}({stream!r}) goes on from turn to turn: to leave one out draws all after it anew"
+                            words = (
+                                f"{name}({stream!r}) continues from one pass to the next: leaving one out redraws all after it"
+                            )
                             remedy = f"give it a key: {name}({stream!r}, index)"
                         case ast.Call(ast.Attribute(ast.Name(name), drawn)):
-                            words = f"{name} itself goes on from turn to turn: any other draw moves all after it"
+                            words = f"{name} itself continues from one pass to the next: any other draw moves all after it"
                             remedy = f'draw from a branch with a key: {name}("spot", index)'
                         case _:
                             continue
