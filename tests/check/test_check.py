@@ -346,9 +346,11 @@ def test_what_python_keeps_compiled_elsewhere_is_its_own(write_sketch: WriteSket
     settings = {"PYTHONPYCACHEPREFIX": str(tmp_path / "kept"), "PYTHONDONTWRITEBYTECODE": ""}
     subprocess.run([sys.executable, "-c", "import webcolors"], env={**os.environ, **settings}, check=True)
     assert any((tmp_path / "kept").rglob("webcolors/*.pyc"))
-    write_sketch(HEAD.replace('paper="white"', 'paper="#ffffff"') + "        sheet.circle(9, 9, 4, fill='tan')\n", "plate.py")
-    answer = installed("check", "plate.py", "--seeds", "lamp", **settings)
-    assert (answer.status, answer.out) == (0, "plate.py: nothing found in 1 seed\n")
+    write_sketch(
+        HEAD.replace('paper="white"', 'paper="#ffffff"') + "        sheet.circle(9, 9, 4, fill='tan')\n", "own/plate.py"
+    )
+    answer = installed("check", "own/plate.py", "--seeds", "lamp", **settings)
+    assert (answer.status, answer.out) == (0, "own/plate.py: nothing found in 1 seed\n")
 
 
 def test_files_from_elsewhere_are_told(write_sketch: WriteSketch, tmp_path: Path) -> None:
