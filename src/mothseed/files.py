@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import errno
 import os
-import secrets
 import shutil
 import stat
 import tempfile
@@ -80,7 +79,7 @@ def _claimed(path: Path) -> tuple[Path, int]:
             if _is_free(lock) and _is_ours(lock, part):
                 return part, lock
             os.close(lock)
-    part = path.with_name(f".{name}.{secrets.token_hex(4)}{PART_SUFFIX}")
+    part = path.with_name(f".{name}.{os.urandom(4).hex()}{PART_SUFFIX}")
     return part, os.open(part, flags | os.O_EXCL, 0o666)
 
 

@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import re
+import sys
 from pathlib import Path
 
 import pytest
@@ -101,3 +102,37 @@ def test_a_mistake_of_our_own_says_so_and_where(capsys: Captured) -> None:
     assert "this is a bug in Moth Seed, not in your sketch: ZeroDivisionError: division by zero" in err
     assert "in test_console.py, line " in err
     assert "--debug" in err
+
+
+def test_what_is_wrong_is_coloured_on_a_terminal_unless_nobody_wants_it(
+    capsys: Captured, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def said() -> tuple[str, str]:
+        console.say_finding("plate.py:3: ", "radians", "pi\x1b[2J is no angle")
+        console.tell_fault(SketchError("no size", hint="give it one"))
+        shown = capsys.readouterr()
+        return shown.out, shown.err
+
+    monkeypatch.delenv("NO_COLOR", raising=False)
+    monkeypatch.setenv("TERM", "xterm-256color")
+    plain = "plate.py:3: radians: pi␛[2J is no angle\n", "mothseed: no size\n  give it one\n"
+    assert said() == plain
+    for stream in (sys.stdout, sys.stderr):
+        monkeypatch.setattr(stream, "isatty", lambda: True)
+    out, err = said()
+    assert out == "plate.py:3: \x1b[33mradians\x1b[0m: pi␛[2J is no angle\n"
+    assert err == "\x1b[1;31mmothseed:\x1b[0m no size\n  give it one\n"
+    monkeypatch.setenv("NO_COLOR", "1")
+    assert said() == plain
+    monkeypatch.delenv("NO_COLOR")
+    monkeypatch.setenv("TERM", "dumb")
+    assert said() == plain
+
+
+def test_marks_have_their_colours_in_a_table(capsys: Captured, monkeypatch: pytest.MonkeyPatch) -> None:
+    for name, value in {"FORCE_COLOR": "1", "COLORTERM": "truecolor", "TERM": "xterm-256color", "TTY_COMPATIBLE": "1"}.items():
+        monkeypatch.setenv(name, value)
+    monkeypatch.delenv("NO_COLOR", raising=False)
+    console.say_table(("seed", "mark", "form"), [(1, "keep", "keep"), (2, "drop", "owlet")])
+    shown = capsys.readouterr().out
+    assert shown.count("\x1b[32mkeep") == shown.count("\x1b[31mdrop") == 1, "a word elsewhere is none"

@@ -76,7 +76,7 @@ def test_every_picture_is_made_again_alike(run: Run, earlier: Path) -> None:
     assert answer.status == 0, answer.out + answer.err
     first, second = answer.out.splitlines()
     assert first == "wings: 6 pictures, 2 failed; 6 made again; 0 findings"
-    assert second.startswith("stale: 6 pictures, as an older renderer painted them")
+    assert second.startswith("stale: 6 pictures painted by an older renderer")
     assert run("verify", "prints").out.startswith("prints: 1 picture; 1 made again; 0 findings\nstale: 1 picture")
 
 

@@ -58,7 +58,7 @@ def run(arguments: argparse.Namespace) -> int:
         return 1 if found else 0
     for each in found:
         where = f"{each.line}: " if each.line else ""
-        console.say(f"{where}{each.code}: {each.says}")
+        console.say_finding(where, each.code, each.says)
         if each.line and each.line.text:
             console.say(f"    {each.line.text}")
         console.say(f"  {each.words}\n  {each.remedy}\n")

@@ -9,7 +9,7 @@ TYPE_CHECKING = False  # what help imports is kept to nothing
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
     from pathlib import Path
-    from typing import Any
+    from typing import Any, TextIO
 
     from rich.console import Console
     from rich.table import Table
@@ -23,6 +23,11 @@ _WIDEST = 100_000
 """Characters of a line of a table in a file, at most."""
 _WRAPPED = 500
 """Rows of a table up to which what is too wide for its column goes on below."""
+_RED, _YELLOW = "1;31", "33"
+"""Colours of a terminal (ECMA-48, select graphic rendition)."""
+_COLOUR_OF = {"keep": "green", "maybe": "yellow", "drop": "red", "failed": "red"}
+"""Of what stands in a column of marks, or of how an edition came out."""
+_COLOURED = {"mark", "status"}
 _SWATCH_WIDTH = 36
 """Characters of the widest block of colour."""
 
@@ -55,6 +60,22 @@ def say(text: str) -> None:
 
     with _OUT:
         print(visible(text), flush=True)
+
+
+def say_finding(where: str, kind: str, words: str) -> None:
+    """A line about something that was found: where, of which kind, in words."""
+    from mothseed.told import visible
+
+    with _OUT:
+        print(f"{visible(where)}{_in_colour(visible(kind), _YELLOW, sys.stdout)}: {visible(words)}", flush=True)
+
+
+def _in_colour(text: str, code: str, stream: TextIO | None) -> str:
+    """A text in a colour where a terminal shows it and nobody has asked for none (no-color.org)."""
+    import os
+
+    plain = stream is None or not stream.isatty() or os.environ.get("NO_COLOR") or os.environ.get("TERM") == "dumb"
+    return text if plain else f"\x1b[{code}m{text}\x1b[0m"
 
 
 def say_json(value: Any) -> None:
@@ -90,7 +111,9 @@ def note(text: str) -> None:
 
 def tell_fault(fault: MothSeedError, circumstances: str = "", again: str = "") -> None:
     """What happened, where in the sketch, under which circumstances, and what to do."""
-    lines = [f"mothseed: {fault.message}"]
+    from mothseed.told import visible
+
+    lines = [fault.message]
     if fault.place:
         lines += [f"  in {_from_here(fault.place.file)}, line {fault.place.line}:", f"      {fault.place.text}"]
     if circumstances:
@@ -99,7 +122,9 @@ def tell_fault(fault: MothSeedError, circumstances: str = "", again: str = "") -
         lines.append(f"  {fault.hint}")
     if again:
         lines.append(f"  to see it again: {again}")
-    note("\n".join(lines))
+    with contextlib.suppress(OSError, ValueError):
+        sign = _in_colour("mothseed:", _RED, sys.stderr)
+        print(sign, visible("\n".join(lines)), file=sys.stderr, flush=True)
 
 
 def _from_here(file: Path) -> Path:
@@ -228,8 +253,10 @@ def _table(texts: Sequence[Sequence[str]], numbers: Sequence[bool]) -> Table:
     table = Table(box=SIMPLE_HEAD, pad_edge=False)
     for (name, *_), right in zip(texts, numbers, strict=True):
         table.add_column(Text(name), justify="right" if right else "left")
+    coloured = [name in _COLOURED for name, *_ in texts]
     for row in list(zip(*texts, strict=True))[1:]:
-        table.add_row(*map(Text, row))
+        each = zip(row, coloured, strict=True)
+        table.add_row(*(Text(text, style=_COLOUR_OF.get(text, "") if in_colour else "") for text, in_colour in each))
     return table
 
 

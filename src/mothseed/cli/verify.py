@@ -67,15 +67,15 @@ def run(arguments: argparse.Namespace) -> int:
         console.say_json({"made_again": len(again), "stale": stale, "findings": [asdict(finding) for finding in findings]})
         return 1 if findings else 0
     for finding in findings:
-        console.say(f"{finding.file}  {finding.kind}: {finding.words}")
+        console.say_finding(f"{finding.file}  ", finding.kind, finding.words)
     failed = sum(edition.failed for edition in editions)
     more = f", {failed} failed" if failed else ""
     pictures = counted(len(editions) - failed, "picture")
     made = "nothing was run" if arguments.files else f"{len(again)} made again"
     console.say(f"{series}: {pictures}{more}; {made}; {counted(len(findings), 'finding')}")
     if stale:
-        whose = "it; its drawing was" if stale == 1 else "them; their drawings were"
-        console.say(f"stale: {counted(stale, 'picture')}, as an older renderer painted {whose} held against what is drawn now")
+        whose = "its drawing was" if stale == 1 else "their drawings were"
+        console.say(f"stale: {counted(stale, 'picture')} painted by an older renderer; {whose} compared with today's")
     return 1 if findings else 0
 
 
