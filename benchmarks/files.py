@@ -17,7 +17,7 @@ from mothseed.formats.svg import as_svg
 from mothseed.render import rendered
 from mothseed.sketch import Recipe, load_sketch, perform
 
-_PLATES = {"specimen": 8, "drawer": 3, "lamp": 5, "lattice": 4, "scales": 1, "register": 5, "flights": 1}
+_PLATES = {"specimen": 8, "drawer": 3, "lamp": 5, "lattice": 4, "scales": 1, "register": 5, "flights": 1, "moonrise": 7}
 Best = Callable[[dict[str, Callable[[], bytes]], int], dict[str, float]]
 
 

@@ -39,7 +39,8 @@ def main() -> None:
         three = [night / "drawer-0003.png", night / "lamp-0005.png", night / "lattice-0004.png"]
         on_one_ground(three, "drawer-lamp-and-lattice.png", margin=20)
         on_one_ground([night / "flights-0001.png"], "flights.png")
-        on_one_ground([night / "scales-0001.png", night / "register-0005.png"], "scales-and-register.png")
+        three = [night / f"{name}.png" for name in ("register-0005", "moonrise-0007", "scales-0001")]
+        on_one_ground(three, "register-moonrise-and-scales.png")
         on_one_ground([night / "moths" / "contact.png"], "edition.png")
         mothseed(
             night, "sweep", "specimen.py", "--vary", "spots=0..4", "--vary", "reseed:tint=1-4", "--seed", "8", "-o", "sweep.png"

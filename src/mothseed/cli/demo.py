@@ -15,12 +15,21 @@ if TYPE_CHECKING:
 
 EXAMPLE = "mothseed demo night-register"
 
-_SKETCHES = ("specimen", "drawer", "lamp", "lattice", "flights", "scales", "register")
+_SKETCHES = ("specimen", "drawer", "lamp", "lattice", "flights", "scales", "register", "moonrise")
 _FILES = (*(f"{name}.py" for name in _SKETCHES), "moth.py", "dusk.png", "lichen.png")
 _COOKBOOK = "cookbook"
 _SEEDS = "1-24"
 _WIDTH = 1000
-_SEEDS_OF_PROOFS = {"specimen": 8, "drawer": 3, "lamp": 5, "lattice": 4, "flights": 1, "scales": 1, "register": 5}
+_SEEDS_OF_PROOFS = {
+    "specimen": 8,
+    "drawer": 3,
+    "lamp": 5,
+    "lattice": 4,
+    "flights": 1,
+    "scales": 1,
+    "register": 5,
+    "moonrise": 7,
+}
 
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
@@ -100,6 +109,7 @@ The Night Register is in {folder}/, made in {seconds:.1f} s:
   {paths["flights"]}    flights through the dark, on a random wind
   {paths["scales"]}     a photograph in thousands of faint scales
   {paths["register"]}   a page of wings, each in one of several techniques
+  {paths["moonrise"]}   an engraved moon, and the night mapped around it
   {contact}   24 editions of the plate
   {figure}         the plate with its shadow and without
   {folder / _COOKBOOK}/           thirty-four small sketches to begin from
