@@ -389,7 +389,7 @@ def test_dials_outcomes_and_streams_are_looked_over(write_sketch: WriteSketch, c
     assert [each.code for each in found] == ([code] if code else [])
 
 
-@pytest.mark.parametrize("name", ["specimen", "register", "moonrise"])
+@pytest.mark.parametrize("name", ["specimen", "register"])
 def test_the_demo_makes_no_mistake(name: str) -> None:
     sketch = load_sketch(ROOT / "src" / "mothseed" / "demo" / f"{name}.py")
     assert list(findings(sketch, [1, 2])) == []

@@ -39,6 +39,26 @@ def test_rows_that_meet_a_condition_are_found_in_their_order(where: str, places:
 
 
 @pytest.mark.parametrize(
+    "where",
+    [
+        "form = 'hawk'", "form like 'H%' and spots > 2", "spots is null", "not spots", "\"Form name\" in ('a', 'd')",
+        "spots > (SELECT avg(spots) FROM edition)", "spots / 2 = 1", "mixed / 2 > 0.6", "seed % 2", "spots",
+        "form = 'owlet' or spots = 2", "spots between 2 and 5 -- seed", "random() > 0 or 1",
+    ],
+)  # fmt: skip
+def test_of_many_that_are_alike_the_same_are_found(where: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    columns = ["seed", "form", "spots", "Form name", "mixed"]
+    rows: list[Row] = [
+        (seed, ("hawk", "owlet", None)[seed % 3], (2, 5, None, 7)[seed % 4], "abcd"[seed % 4], (1, 1.0, 2, 3.0)[seed % 4])
+        for seed in range(240)
+    ]
+    values = list(zip(*rows, strict=True))
+    found = places_where(columns, values, where, ())
+    monkeypatch.setattr("mothseed.series.condition._ALIKE", 1e9)
+    assert found == places_where(columns, values, where, ())
+
+
+@pytest.mark.parametrize(
     ("order", "places"),
     [
         ([("spots", False)], [2, 0, 1, 3]),

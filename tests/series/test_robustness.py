@@ -79,7 +79,7 @@ def wait_for_workers(session: int) -> None:
 def test_a_series_killed_again_and_again_is_finished_whole(
     half: int, write_sketch: WriteSketch, tmp_path: Path, installed: Run
 ) -> None:
-    sketch, folder, count = write_sketch(), tmp_path / "series", 700
+    sketch, folder, count = write_sketch(), tmp_path / "series", 240
     asked = ["edition", str(sketch), "--seeds", f"1-{count}", "-o", str(folder), "--width", "900px", "--jobs", "2"]
     line = [str(INSTALLED), *asked]
     moments = random.Random(half)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import sqlite3
 from collections.abc import Collection, Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from time import monotonic
 
 from mothseed.faults import FieldError, UnknownNameError
@@ -25,6 +25,8 @@ _SECONDS = 10.0
 _LONGEST = 4_000_000
 """Bytes of a text, and of what a condition makes of it."""
 _LONGEST_SHOWN = 400
+_ALIKE = 4
+"""Rows to each different one from which on only the different ones are looked at."""
 _STEPS = 100_000
 """Of SQLite's machine, between one look at the clock and the next: a few milliseconds."""
 
@@ -40,6 +42,15 @@ def places_where(
     Raises UnknownNameError for a column that is not there, FieldError for what is no expression.
     """
     where = writable(where)
+    alike = [] if order else _looked_at_alone(columns, values, where)
+    if alike:
+        rows = list(zip(*(values[place] for place in alike), strict=True))
+        different = list(dict.fromkeys(rows))
+        if _ALIKE * len(different) < len(rows):
+            names = [columns[place] for place in alike]
+            with suppress(FieldError):  # which is told with all columns, below
+                met = {different[place] for place in places_where(names, list(zip(*different, strict=True)), where, ())}
+                return [place for place, row in enumerate(rows) if row in met]
     falling = "".join(f"{quoted(name)} {'DESC' if falls else 'ASC'}, " for name, falls in order)
     with _table(columns) as connection:
         needed = _needed(columns, where, {name for name, _ in order})
@@ -61,6 +72,18 @@ def places_where(
             raise _explained(columns, where, fault) from None
         except (sqlite3.Error, sqlite3.Warning) as fault:
             raise _explained(columns, where, fault) from None
+
+
+def _looked_at_alone(columns: Sequence[str], values: Sequence[Sequence[Value]], where: str) -> list[int]:
+    """The columns that a condition is about, by their places, where it looks at each row alone and those that are equal are the
+    same to it: it has but names of columns, and each of them values of one kind. Otherwise none.
+    """
+    named = {name.casefold(): place for place, name in enumerate(columns)}
+    words = words_of(where)
+    if not words or not words <= named.keys():
+        return []
+    places = sorted(named[word] for word in words)
+    return places if all(len({*map(type, values[place])} - {type(None)}) <= 1 for place in places) else []
 
 
 def _needed(columns: Sequence[str], where: str, sorted_by: Collection[str]) -> list[int]:

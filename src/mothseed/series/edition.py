@@ -21,8 +21,8 @@ ARTISTS = {"artists": True}
 class Edition(Provenance):
     """One made edition, or one that failed.
 
-    Each field is a column of the ledger, unless it says otherwise. A new one needs a line here, and a row in the ledger's list
-    of what each version added.
+    Each field is a column of the ledger, unless it says otherwise. A new one needs a line here, and a row in
+    `series/schema.py`, the list of what each version added.
     """
 
     width: int = 0

@@ -39,7 +39,9 @@ def _margin(sight: Sight) -> float:
 
 COVERAGE = Measure("coverage", "share of the picture that is not bare paper, 0 to 1", _coverage)
 BALANCE_X = Measure(
-    "balance_x", "how far the middle of what lies on the paper is right of the middle, in parts of the width", _balance_x
+    "balance_x",
+    "how far the centre of gravity lies to the right of the centre of the sheet, as a fraction of the width",
+    _balance_x,
 )
-BALANCE_Y = Measure("balance_y", "how far it is below, in parts of the height", _balance_y)
-MARGIN = Measure("margin", "least empty margin, in parts of the width", _margin)
+BALANCE_Y = Measure("balance_y", "how far it lies below, as a fraction of the height", _balance_y)
+MARGIN = Measure("margin", "narrowest empty margin, as a fraction of the width", _margin)

@@ -30,8 +30,10 @@ def _hue(sight: Sight) -> float:
 
 
 COLOURFULNESS = Measure(
-    "colourfulness", "mean chroma: 0 is grey, 0.1 plainly coloured, 0.3 as vivid as a screen can", _colourfulness
+    "colourfulness", "mean chroma: 0 is grey, 0.1 clearly coloured, 0.3 as vivid as a screen gets", _colourfulness
 )
 HUE = Measure(
-    "hue", "the most frequent hue by chroma, in degrees: 30 red, 90 yellow, 145 green, 230 blue, 310 violet; -1 for grey", _hue
+    "hue",
+    "the dominant hue, weighted by chroma, in degrees: 30 red, 90 yellow, 145 green, 230 blue, 310 violet; -1 for grey",
+    _hue,
 )

@@ -34,10 +34,8 @@ def _symmetry(sight: Sight) -> float:
 
 LIGHTNESS = Measure("lightness", "mean lightness, 0 (black) to 1 (white)", _lightness)
 SPREAD = Measure("lightness_spread", "standard deviation of lightness", _spread)
-CONTRAST = Measure(
-    "contrast", "lightness that nineteen twentieths do not exceed, less that which one twentieth does not", _contrast
-)
+CONTRAST = Measure("contrast", "95th percentile of lightness minus the 5th", _contrast)
 DETAIL = Measure("detail", "mean difference in lightness between neighbouring pixels, times 100", _detail)
 SYMMETRY = Measure(
-    "symmetry", "correlation of the picture with its mirror image, left and right: 1 is the same, 0 nothing alike", _symmetry
+    "symmetry", "correlation of the picture with its mirror image, left to right: 1 is identical, 0 unrelated", _symmetry
 )
