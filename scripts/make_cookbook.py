@@ -29,15 +29,14 @@ ORDER = (
 """From placing and repeating by way of paint, chance and outlines to pictures."""
 HEAD = """# Cookbook
 
-Thirty-four small sketches, each for one thing that comes up again and again. They come with the demo: `mothseed demo` writes
-them to `night-register/cookbook/`, where
+Thirty-four small sketches, each showing one thing you will want again and again. They come with the demo: `mothseed demo`
+writes them to `night-register/cookbook/`. Open one with its dials:
 
 ```sh
 mothseed watch cookbook/rosette.py --page
 ```
 
-shows one with its dials. Take one and change a number. `scripts/make_cookbook.py` wrote this page from them; the pictures are
-those of seed 1.
+Take one and change a number. The pictures show seed 1; `scripts/make_cookbook.py` writes this page from the sketches.
 """
 
 

@@ -68,7 +68,8 @@ def test_it_is_read_and_searched_from_disk_by_everybody(site: Path, page: Page) 
     assert page.input_value("#find") == "soft shadow"
     assert "Your first hour" in page.inner_text(".search")
     assert_accessible(page)
-    page.click(".search li a")
+    with page.expect_navigation(wait_until="load"):
+        page.click(".search li a")
     assert "shadow" in page.inner_text("main").casefold()
     assert faults == []
 

@@ -1,4 +1,4 @@
-"""A drawer of the register: many small moths on pins, each a call of one motif."""
+"""A drawer of the register: many small moths on pins, each one a call of the same motif."""
 
 from moth import FORMS, Fan, shade
 

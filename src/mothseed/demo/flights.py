@@ -1,4 +1,4 @@
-"""Flights: ways through the dark on a wind that is drawn by chance, in the colours of an evening."""
+"""Flights: paths through the dark on a random wind, in the colours of an evening."""
 
 from mothseed import Swarm, artwork, dial
 

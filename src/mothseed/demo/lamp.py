@@ -1,4 +1,4 @@
-"""The lamp at night: its glow, rings of light, and what comes to it."""
+"""The lamp at night: its glow, its rings of light, and everything that comes to it."""
 
 from moth import FORMS, Fan
 

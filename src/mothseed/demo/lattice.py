@@ -1,4 +1,4 @@
-"""A garden lattice: each lath is the trail of one walk, and at the corners of the walk something rests."""
+"""A garden lattice: each lath is the trail of one walk, and something rests at its corners."""
 
 from drawer import moth
 from moth import FORMS, shade

@@ -1,4 +1,4 @@
-"""A page of the register: wings drawn by one of several techniques each, on a page that was used or spared by odds."""
+"""A page of the register: each wing drawn in one of several techniques, on a page that shows more or less wear."""
 
 from moth import FORMS, Fan, eyespot
 

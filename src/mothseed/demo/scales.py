@@ -1,4 +1,4 @@
-"""Scales: thousands of faint marks, laid over each other as on a wing, through which a picture shows."""
+"""Scales: thousands of faint marks overlapping like those of a wing, with a picture showing through."""
 
 import numpy as np
 

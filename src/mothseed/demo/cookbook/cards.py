@@ -1,4 +1,4 @@
-"""Cards in the lamplight. One light for all: soft shadows fall the same way, further under what lies higher."""
+"""Cards in the lamplight. One light for all: every soft shadow falls the same way, and farther from cards that lie higher."""
 
 from mothseed import Palette, artwork, dial, soft_shadow
 

@@ -1,4 +1,4 @@
-"""Contours of an island. The same outline again and again, a distance further in, darker as it rises."""
+"""Contours of an island. The same outline again and again, each time farther in, and darker as the land rises."""
 
 import math
 

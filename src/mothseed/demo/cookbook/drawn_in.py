@@ -1,4 +1,4 @@
-"""Drawn to the light. From each of many places the nearest of an outline is found, and a moth sits on the way there."""
+"""Drawn to the light. Each moth finds the nearest point of an outline and settles on the way there."""
 
 from mothseed import Palette, artwork, dial, distance, smooth, star
 

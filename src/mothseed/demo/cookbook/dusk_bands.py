@@ -1,4 +1,4 @@
-"""An evening in bands. The colours are those of a picture, and each band is as wide as its share of it."""
+"""An evening in bands. The colours come from a picture, and each band is as wide as its colour's share."""
 
 from mothseed import Palette, artwork, dial
 

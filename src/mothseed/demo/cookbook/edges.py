@@ -1,4 +1,4 @@
-"""No edge shows. A turned ground needs more than the sheet, and `bleed` has it; the margin is an inset of the same sheet."""
+"""No edge shows. A turned background must be larger than the sheet: `bleed` gives it room, and the margin is an inset."""
 
 from mothseed import Palette, artwork, dial
 

@@ -1,4 +1,4 @@
-"""A clutch of eggs. Circles are packed where there is room, the largest where a field is high; each is drawn as what it is."""
+"""A clutch of eggs. Circles are packed wherever there is room, largest where a field is high, and drawn as eggs."""
 
 from mothseed import Palette, artwork, dial, linear_ramp, smooth
 

@@ -1,4 +1,4 @@
-"""An engraved moon. Outlines are taken from each other, and hatched: lines within an outline, as a burin would cut them."""
+"""An engraved moon. Outlines are subtracted from each other and hatched with lines, the way a burin would cut them."""
 
 from mothseed import Outline, artwork, dial
 

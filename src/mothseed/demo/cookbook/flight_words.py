@@ -1,4 +1,4 @@
-"""Words along a flight. The baseline of lettering follows an outline, letter by letter."""
+"""Words along a flight. The baseline of the lettering follows an outline, letter by letter."""
 
 from mothseed import Palette, artwork, dial, lettering, smooth
 

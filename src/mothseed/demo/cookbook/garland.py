@@ -1,4 +1,4 @@
-"""Garlands. A line is cut into parts, each with its tint, and something grows at its corners."""
+"""Garlands. A line is cut into parts, each with its own tint, and something grows at every corner."""
 
 from mothseed import Palette, Trail, artwork, dial, smooth
 

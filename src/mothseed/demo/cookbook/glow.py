@@ -1,4 +1,4 @@
-"""A glow from faint layers. Each adds one part in fifty, and no step between them is seen."""
+"""A glow from faint layers. Each adds one part in fifty, and no banding shows."""
 
 from mothseed import artwork, dial
 

@@ -1,4 +1,4 @@
-"""A drawer with labels. Text is a shape like all others; the number is the cell's own."""
+"""A drawer with labels. Text is a shape like any other; the number is the index of the cell."""
 
 from mothseed import artwork, dial, smooth, soft_shadow
 

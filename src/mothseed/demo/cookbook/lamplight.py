@@ -1,4 +1,4 @@
-"""A motif drawn once. As a symbol it is used two thousand times, from arrays of places, turns, sizes and tints."""
+"""A motif drawn once. As a symbol, it is used two thousand times, with arrays of positions, turns, sizes and tints."""
 
 import numpy as np
 

@@ -1,4 +1,4 @@
-"""A leaded window. Points lie evenly, each has the part of the window that is nearest to it, and a moth is cut into them."""
+"""A leaded window. Evenly spread points divide the window into Voronoi cells, and a moth is cut out of them."""
 
 from mothseed import Outline, artwork, dial, mixed, smooth
 

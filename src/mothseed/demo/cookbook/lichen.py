@@ -1,4 +1,4 @@
-"""Lichen on a stone. Places that keep their distance, colours near a key, an edge that each patch has to itself."""
+"""Lichen on a stone. Places keep their distance, colours stay close to a key, and every patch has an edge of its own."""
 
 import math
 

@@ -1,4 +1,4 @@
-"""Phases of the moon. A clip keeps what is drawn inside an outline; here the moon is its own."""
+"""Phases of the moon. A clip confines what you draw to an outline; here the moon clips its own shadow."""
 
 from mothseed import Palette, artwork, dial, ngon
 

@@ -1,4 +1,4 @@
-"""Rain on glass. Many short lines and a few long ones: `skewed` is for what nature has few large of."""
+"""Rain on glass. Many short lines and a few long ones: `skewed` is for anything that is mostly small."""
 
 from mothseed import artwork, dial, linear_ramp
 

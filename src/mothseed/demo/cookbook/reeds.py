@@ -1,4 +1,4 @@
-"""Reeds. A line swells and tapers by the widths that it is given, from its start to its end."""
+"""Reeds. A line swells and tapers along a list of widths, from its start to its end."""
 
 from mothseed import Palette, artwork, dial, smooth
 

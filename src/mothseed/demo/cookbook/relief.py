@@ -1,4 +1,4 @@
-"""Relief. The contours of a landscape are areas; the deeper one lies, the more ways it is hatched."""
+"""Relief. Filled contours divide a landscape into areas; the deeper an area lies, the more directions it is hatched in."""
 
 from mothseed import artwork, dial
 

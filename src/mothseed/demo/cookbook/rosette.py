@@ -1,4 +1,4 @@
-"""A rose window of wings. On a view that is spun each shape appears all round, with one set of draws."""
+"""A rose window of wings. On a spun view each shape appears all the way round, from a single set of random draws."""
 
 from mothseed import Palette, artwork, dial, smooth
 

@@ -1,4 +1,4 @@
-"""A motif called with arguments. Written once, at (0, 0); each call gives it another size, tint and pose."""
+"""A motif called with arguments. It is written once, at (0, 0); each call gives it a different size, tint and pose."""
 
 from mothseed import Palette, artwork, dial, mix, smooth
 

@@ -1,4 +1,4 @@
-"""Scaled wings. One scale, drawn once, fills each wing as a pattern; buds mark where the veins begin and end."""
+"""Scaled wings. One scale, drawn once, fills each wing as a pattern; buds mark both ends of the veins."""
 
 from mothseed import Palette, artwork, dial, smooth
 

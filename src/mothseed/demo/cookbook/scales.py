@@ -1,4 +1,4 @@
-"""Scales of a wing. Rows in rows: a brick grid, arcs in each cell, and colours that begin again."""
+"""Scales of a wing. Rows upon rows: a brick grid, arcs in each cell, and a cycle of colours."""
 
 from mothseed import Palette, artwork, dial
 

@@ -1,4 +1,4 @@
-"""A seed head. The golden angle puts each seed where there is most room; size and colour follow the count."""
+"""A seed head. The golden angle puts each seed where there is most room; size and colour follow its number."""
 
 from mothseed import Palette, artwork, dial, mix
 

@@ -1,4 +1,4 @@
-"""Shards. A picture is cut into tiles; the farther they are from the lamp, the farther they have drifted."""
+"""Shards. A picture is cut into tiles, which have drifted farther the farther they are from the lamp."""
 
 from mothseed import artwork, dial, soft_shadow
 

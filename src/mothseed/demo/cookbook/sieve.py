@@ -1,4 +1,4 @@
-"""A picture through a sieve. Each hole asks the picture how light it is there, and is as large."""
+"""A picture through a sieve. Each hole is as large as the picture is light at that point."""
 
 from mothseed import artwork, dial, rescale
 

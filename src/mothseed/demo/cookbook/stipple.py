@@ -1,4 +1,4 @@
-"""Stippling. Dots lie as densely as a picture is dark, and as evenly as that lets them."""
+"""Stippling. Dots are dense where a picture is dark, and otherwise as evenly spaced as can be."""
 
 from mothseed import artwork, dial
 

@@ -1,4 +1,4 @@
-"""Raked sand round stones. Outlines grow by a distance, run into each other, and never cross themselves."""
+"""Raked sand around stones. Outlines grow outwards, merge where they meet, and never cross themselves."""
 
 from mothseed import Outline, Palette, artwork, dial, smooth
 

@@ -1,4 +1,4 @@
-"""Wings by odds. Each technique comes up by a chance of its own: change one and the others stay where they are."""
+"""Wings by odds. Each technique has its own odds: change one, and the others stay as they are."""
 
 from mothseed import Palette, artwork, dial, smooth
 

@@ -1,4 +1,4 @@
-"""A terrace at night. Each house is a box, and what is drawn on one of its faces lies on it."""
+"""A terrace at night. Each house is a box, and whatever is drawn on one of its faces lies on that face."""
 
 from mothseed import Palette, artwork, dial, linear_ramp, mixed
 

@@ -1,4 +1,4 @@
-"""A table of tides. Lines that waver about a mean by a bell curve, and a walk that stays within its walls."""
+"""A table of tides. Lines waver around a mean by a bell curve, and a walk stays within its walls."""
 
 from mothseed import Palette, artwork, dial, smooth
 

@@ -1,4 +1,4 @@
-"""Tiles turned by chance. One tile, four ways to lay it: the lines find each other all the same."""
+"""Tiles turned at random. One tile, four ways to lay it, and the lines still join up."""
 
 from mothseed import artwork, dial
 

@@ -1,4 +1,4 @@
-"""Vines on a wall. A trail walks and bends, and keeps its corners: a leaf grows at each."""
+"""Vines on a wall. A trail walks, bends and remembers its corners; a leaf grows at each."""
 
 from mothseed import Palette, Trail, artwork, dial, smooth
 

@@ -1,4 +1,4 @@
-"""A weave of washes. Inks that multiply darken each other where they cross, as on paper."""
+"""A weave of washes. Multiplied inks darken where they cross, as on paper."""
 
 from mothseed import Palette, artwork, dial
 

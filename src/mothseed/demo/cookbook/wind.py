@@ -1,4 +1,4 @@
-"""Threads on the wind. A smooth field gives the way, a swarm follows it, and its trails are drawn at once."""
+"""Threads on the wind. A smooth field sets the direction, a swarm follows it, and all its trails are drawn at once."""
 
 from mothseed import Palette, Swarm, artwork, dial
 
