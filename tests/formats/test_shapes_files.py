@@ -89,15 +89,9 @@ def assert_alike(drawing: Drawing, theirs: FloatArray, width: int, folder: Path,
 
 
 WIDTH = 600
-SKETCHES = {
-    "specimen": 450,
-    "drawer": WIDTH,
-    "lamp": 450,
-    "lattice": 450,
+SKETCHES = dict.fromkeys(["specimen", "lamp", "lattice", "scales", "register", "moonrise"], 300) | {
     "flights": 450,
-    "scales": 450,
-    "register": 450,
-    "moonrise": 450,
+    "drawer": WIDTH,
 }
 """The demo, by name, and how wide each is looked at: as small as fine marks and letters can be held against each other."""
 

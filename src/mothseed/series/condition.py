@@ -44,13 +44,13 @@ def places_where(
     where = writable(where)
     alike = [] if order else _looked_at_alone(columns, values, where)
     if alike:
-        rows = list(zip(*(values[place] for place in alike), strict=True))
-        different = list(dict.fromkeys(rows))
-        if _ALIKE * len(different) < len(rows):
-            names = [columns[place] for place in alike]
+        each = list(zip(*(values[place] for place in alike), strict=True))
+        different = list(dict.fromkeys(each))
+        if _ALIKE * len(different) < len(each):
+            named = [columns[place] for place in alike]
             with suppress(FieldError):  # which is told with all columns, below
-                met = {different[place] for place in places_where(names, list(zip(*different, strict=True)), where, ())}
-                return [place for place, row in enumerate(rows) if row in met]
+                met = {different[place] for place in places_where(named, list(zip(*different, strict=True)), where, ())}
+                return [place for place, row in enumerate(each) if row in met]
     falling = "".join(f"{quoted(name)} {'DESC' if falls else 'ASC'}, " for name, falls in order)
     with _table(columns) as connection:
         needed = _needed(columns, where, {name for name, _ in order})
