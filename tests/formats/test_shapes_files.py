@@ -89,11 +89,11 @@ def assert_alike(drawing: Drawing, theirs: FloatArray, width: int, folder: Path,
 
 
 WIDTH = 600
-SKETCHES = dict.fromkeys(["specimen", "lamp", "lattice", "scales", "register", "moonrise"], 300) | {
+SKETCHES = dict.fromkeys(["specimen", "lamp", "lattice", "scales", "register"], 300) | {
     "flights": 450,
     "drawer": WIDTH,
 }
-"""The demo, by name, and how wide each is looked at: as small as fine marks and letters can be held against each other."""
+"""Plates of the demo, and how wide each is looked at: as small as fine marks and letters can be held against each other."""
 
 
 def height_of(drawing: Drawing, width: int = WIDTH) -> int:

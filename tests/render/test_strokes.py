@@ -39,7 +39,7 @@ def stroked(outline: Outline, **paint: object) -> FloatArray:
         ("three quarters of it", arc(3, 0, 270).moved(45, 45), 30, 3),
         ("a thin arc", arc(20, 0, 200).moved(45, 45), 4, 1.5),
         ("a wave", WAVE, 24, 1.5),
-        ("a knot of loops", trochoid(5, -7, 4.102, points_per_turn=24).moved(45, 45), 9.7, 2),
+        ("a knot of loops", trochoid(5, -7, 7.102, points_per_turn=24).moved(45, 45), 9.7, 2),
         ("a curve that meets lines", CORNERED, 14, 1.5),
         ("a star", star(5, 35, 14).moved(45, 45), 6, 0.5),
         ("a hexagon", ngon(6, radius=30).moved(45, 45), 9, 0.5),
@@ -47,7 +47,8 @@ def stroked(outline: Outline, **paint: object) -> FloatArray:
 )
 @pytest.mark.parametrize("join", ["miter", "round", "bevel"])
 def test_a_stroke_covers_what_it_should(name: str, outline: Outline, width: float, most: float, join: str) -> None:
-    for cap in ("butt", "square", "round") if join == "miter" else ("butt",):
+    # What is closed has no ends.
+    for cap in ("butt", "square", "round") if join == "miter" and not outline.closed else ("butt",):
         truth = covered(stroke_contours(outline, width, cap, join), SIDE, SIDE, lines=20)
         found = worst_patch(stroked(outline, stroke_width=width, linecap=cap, linejoin=join), truth)
         assert found < most, f"{name}, {cap}"
