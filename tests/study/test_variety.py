@@ -353,6 +353,18 @@ def test_what_an_earlier_version_did_not_keep_is_taken_from_the_pictures(run: Ru
     assert [each.seed for each in series_editions(series) if each.mark] == [5]
 
 
+def test_what_is_damaged_beside_is_left_as_it_is(run: Run, series: Path) -> None:
+    with sqlite3.connect(series / LEDGER_NAME) as connection:
+        connection.execute("UPDATE edition SET appearance = x'' WHERE seed IN ('2', '3')")
+        connection.execute("UPDATE edition SET sources = 'torn' WHERE seed = '3'")
+    assert run("variety", "s").out.startswith("10 editions, ")
+    statement = "SELECT sources, length(appearance), width FROM edition WHERE seed IN ('2', '3') ORDER BY seed"
+    (sources, size, width), damaged = connection.execute(statement).fetchall()
+    connection.close()
+    assert (sources[0], size > 0, width) == ("{", True, 120)
+    assert damaged == ("torn", 0, 120)
+
+
 def test_pictures_that_are_gone_are_no_trouble(run: Run, series: Path) -> None:
     (series / "0003.png").unlink()
     assert run("variety", "s").status == 0

@@ -10,9 +10,8 @@ from pathlib import Path
 from mothseed.colour import Colour
 from mothseed.faults import PictureError, SeriesError
 from mothseed.formats.pillow import read_pixels
-from mothseed.measure import reduced, seen
+from mothseed.measure import Seen, reduced, seen
 from mothseed.measure.seen import APPEARANCE_BYTES
-from mothseed.series import series_editions
 from mothseed.series.edition import Edition
 from mothseed.series.ledger import Ledger
 from mothseed.sketch.history import history_in_picture
@@ -24,16 +23,13 @@ def with_appearances(folder: Path, editions: Sequence[Edition], done: Callable[[
 
     `done` is told of each picture that is looked at. Editions whose picture is gone or damaged are left out.
     """
-    known, taken = [], []
-    lacking = [each.key for each in editions if not each.failed and len(each.appearance) != APPEARANCE_BYTES]
-    whole = {each.key: each for each in series_editions(folder, [], lacking)} if lacking else {}
-    for some in editions:
-        if some.failed:
+    known, looks = [], {}
+    for edition in editions:
+        if edition.failed:
             continue
-        if len(some.appearance) == APPEARANCE_BYTES:
-            known.append(some)
+        if len(edition.appearance) == APPEARANCE_BYTES:
+            known.append(edition)
             continue
-        edition = whole.get(some.key, some)
         path = folder / edition.file
         if path.is_symlink():  # which in somebody's series could lead anywhere
             done(1)
@@ -41,13 +37,17 @@ def with_appearances(folder: Path, editions: Sequence[Edition], done: Callable[[
         with contextlib.suppress(PictureError):
             history = history_in_picture(path)
             paper = Colour.parse(history.paper) if history else Colour(1.0, 1.0, 1.0)
-            sight = seen(reduced(read_pixels(path)), paper)
-            measures = {**edition.measures, **sight.look}
-            taken.append(replace(edition, palette=sight.palette, appearance=sight.appearance, measures=measures))
-            known.append(taken[-1])
+            looks[edition.key] = seen(reduced(read_pixels(path)), paper)
+            known.append(_as_seen(edition, looks[edition.key]))
         done(1)
-    if taken:
-        # Where nobody may write, or another run does, they are looked at again the next time.
+    if looks:
+        # Where nobody may write, or another run does, they are looked at again the next time. What is kept has all its fields.
         with contextlib.suppress(SeriesError), Ledger.of(folder) as ledger:
-            ledger.add(taken)
+            ledger.add([_as_seen(edition, looks[edition.key]) for edition in ledger.editions([], list(looks))])
     return known
+
+
+def _as_seen(edition: Edition, sight: Seen) -> Edition:
+    """An edition with what was seen in its picture."""
+    measures = {**edition.measures, **sight.look}
+    return replace(edition, palette=sight.palette, appearance=sight.appearance, measures=measures)
