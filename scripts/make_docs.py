@@ -57,7 +57,6 @@ def build(folder: Path) -> None:
         site.build(force_all=True)
         if site.statuscode:
             raise SystemExit(site.statuscode)
-        shutil.rmtree(made / "_sources", ignore_errors=True)
         shutil.rmtree(folder, ignore_errors=True)
         shutil.copytree(made, folder, ignore=shutil.ignore_patterns(".*", "objects.inv"))
 

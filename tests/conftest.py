@@ -18,7 +18,7 @@ import numpy as np
 import pytest
 from hypothesis import settings
 from PIL import Image
-from playwright.sync_api import Browser, expect, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from mothseed.arrays import ByteArray
 from mothseed.cli import main
@@ -113,6 +113,13 @@ def browser() -> Iterator[Browser]:
         opened = playwright.chromium.launch(executable_path=CHROMIUM, args=["--no-sandbox"])
         yield opened
         opened.close()
+
+
+@pytest.fixture
+def page(browser: Browser) -> Iterator[Page]:
+    opened = browser.new_page(viewport={"width": 1280, "height": 800})
+    yield opened
+    opened.close()
 
 
 INSTALLED = Path(sys.executable).with_name("mothseed")

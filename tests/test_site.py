@@ -6,12 +6,11 @@ import json
 import re
 import subprocess
 import sys
-from collections.abc import Iterator
 from pathlib import Path
 from urllib.parse import unquote
 
 import pytest
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Page
 
 from tests.conftest import Run
 from tests.places import ROOT
@@ -26,13 +25,6 @@ def site(tmp_path_factory: pytest.TempPathFactory) -> Path:
     folder = tmp_path_factory.mktemp("docs") / "site"
     subprocess.run([sys.executable, str(ROOT / "scripts" / "make_docs.py"), str(folder)], check=True)
     return folder
-
-
-@pytest.fixture
-def page(browser: Browser) -> Iterator[Page]:
-    opened = browser.new_page(viewport={"width": 1280, "height": 800})
-    yield opened
-    opened.close()
 
 
 def links(text: str) -> set[str]:

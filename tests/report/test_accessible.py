@@ -2,21 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from pathlib import Path
 
-import pytest
 from axe_playwright_python.sync_playwright import Axe  # type: ignore[import-untyped]
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Page
 
 from tests.conftest import Run, WriteSketch, made_series, shown_page
-
-
-@pytest.fixture
-def page(browser: Browser) -> Iterator[Page]:
-    opened = browser.new_page(viewport={"width": 1280, "height": 800})
-    yield opened
-    opened.close()
 
 
 def assert_accessible(page: Page) -> None:

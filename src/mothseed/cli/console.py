@@ -101,18 +101,16 @@ def _for_reader(text: str) -> str:
     return visible(text) if sys.stdout is not None and sys.stdout.isatty() else writable(text)
 
 
-def note(text: str) -> None:
-    """A line about what is going on; where nobody can be told, it is not."""
+def note(text: str, sign: str = "") -> None:
+    """A line about what is going on, behind a sign if it has one; where nobody can be told, it is not."""
     from mothseed.told import visible
 
     with contextlib.suppress(OSError, ValueError):
-        print(visible(text), file=sys.stderr, flush=True)
+        print(f"{sign}{visible(text)}", file=sys.stderr, flush=True)
 
 
 def tell_fault(fault: MothSeedError, circumstances: str = "", again: str = "") -> None:
     """What happened, where in the sketch, under which circumstances, and what to do."""
-    from mothseed.told import visible
-
     lines = [fault.message]
     if fault.place:
         lines += [f"  in {_from_here(fault.place.file)}, line {fault.place.line}:", f"      {fault.place.text}"]
@@ -122,9 +120,8 @@ def tell_fault(fault: MothSeedError, circumstances: str = "", again: str = "") -
         lines.append(f"  {fault.hint}")
     if again:
         lines.append(f"  to see it again: {again}")
-    with contextlib.suppress(OSError, ValueError):
-        sign = _in_colour("mothseed:", _RED, sys.stderr)
-        print(sign, visible("\n".join(lines)), file=sys.stderr, flush=True)
+    with contextlib.suppress(ValueError):  # a terminal that is closed, of which nobody can ask whether it is one
+        note("\n".join(lines), sign=_in_colour("mothseed:", _RED, sys.stderr) + " ")
 
 
 def _from_here(file: Path) -> Path:

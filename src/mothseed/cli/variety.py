@@ -127,9 +127,9 @@ def _say(found: Variety, titles: Sequence[str]) -> None:
     if not found.groups:
         console.say("no distinct groups")
     for way, axis in zip(("to the right", "upwards"), found.axes, strict=False):
-        words = ", ".join(axis.words) or "no single measure"
         if axis.share < LEAST_SHARE:
             continue
+        words = ", ".join(axis.words) or "no single measure"
         console.say(f"on the map, {way}: {words} ({axis.share:.0%} of the variation)")
 
 

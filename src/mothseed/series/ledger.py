@@ -228,11 +228,11 @@ class Ledger:
         with self._atomic() as connection:
             numbers: dict[Decision, int] = {}
             for edition in editions:
-                row = row_of(edition)
-                for decision in decisions_of(edition):
+                row, decisions = row_of(edition), decisions_of(edition)
+                for decision in decisions:
                     if decision not in numbers:
                         numbers[decision] = _number_of(connection, decision)
-                decided = " ".join(str(numbers[decision]) for decision in decisions_of(edition))
+                decided = " ".join(str(numbers[decision]) for decision in decisions)
                 connection.execute(statement, [*(row[name] for name in MADE_COLUMNS), decided])
 
     def mark(self, marks: Iterable[tuple[Key, str | None, str | None]]) -> None:

@@ -13,7 +13,7 @@ from mothseed.bits import stream_of, words
 from mothseed.measure import shared_by_each, signatures
 from mothseed.measure.forms import FORMS_BYTES
 from mothseed.series import Edition
-from mothseed.study.neighbours import SingleArray, connected
+from mothseed.study.neighbours import SingleArray, connected, squares_apart, squares_of
 
 _SHARED = 0.75
 _BAND = 4
@@ -96,26 +96,21 @@ def _looks(members: Sequence[int], places: SingleArray) -> tuple[tuple[int, ...]
     """Members in sets of those that cannot be told apart from the first of them."""
     sets: dict[int, list[int]] = {}
     for start in range(0, len(members), _BLOCK):
-        some = members[start : start + _BLOCK]
-        before = list(sets)
-        known = _squares_apart(places[some], places[before]) if before else np.full((len(some), 1), np.inf)
-        within = _squares_apart(places[some], places[some])
+        some, before = members[start : start + _BLOCK], list(sets)
+        own, earlier = places[some], places[before]
+        known = np.full((len(some), 1), np.inf, np.float32)
+        if before:
+            known = squares_apart(own, earlier, squares_of(own), squares_of(earlier))
+        within = squares_apart(own, own, squares_of(own), squares_of(own))
         nearest, least = known.argmin(axis=1), known.min(axis=1)
         new: list[int] = []
         for place, index in enumerate(some):
-            own = within[place, new]
-            if new and own.min() < min(least[place], _TOLD_APART**2):
-                sets[some[new[int(own.argmin())]]].append(index)
+            far = within[place, new]
+            if new and far.min() < min(least[place], _TOLD_APART**2):
+                sets[some[new[int(far.argmin())]]].append(index)
             elif least[place] < _TOLD_APART**2:
                 sets[before[int(nearest[place])]].append(index)
             else:
                 new.append(place)
                 sets[index] = [index]
     return tuple(sorted(map(tuple, sets.values()), key=lambda each: (-len(each), each)))
-
-
-def _squares_apart(some: SingleArray, others: SingleArray) -> SingleArray:
-    """The squared distances of some places to others, float32 (n, m) from (n, d) and (m, d), all about one mean."""
-    squares, theirs = np.einsum("ij,ij->i", some, some), np.einsum("ij,ij->i", others, others)
-    result: SingleArray = squares[:, None] + theirs[None, :] - 2 * (some @ others.T)
-    return result

@@ -8,7 +8,7 @@ from itertools import pairwise
 import numpy as np
 
 from mothseed.arrays import FloatArray, WholeArray
-from mothseed.study.neighbours import SingleArray, looked_at
+from mothseed.study.neighbours import SingleArray, looked_at, squares_apart, squares_of
 
 _FEW = 4000
 """Places of which every pair is looked at in full."""
@@ -62,7 +62,7 @@ def _along_telling_directions(places: SingleArray, reach: float) -> SingleArray:
     work = []
     for first, last in zip([0, *counts], counts, strict=False):
         mine, theirs = some[:, first:last], others[:, first:last]
-        squares += (mine**2).sum(axis=1)[:, None] + (theirs**2).sum(axis=1)[None] - 2 * (mine @ theirs.T)
+        squares += squares_apart(mine, theirs, squares_of(mine), squares_of(theirs))
         work.append(last + _GATHERED * size * float((squares < reach * reach).mean()))
     chosen = directions[:, : counts[int(np.argmin(work))]]
     return np.concatenate([places[start : start + _AT_ONCE] @ chosen for start in range(0, len(places), _AT_ONCE)])
@@ -76,15 +76,13 @@ def _candidates(along: SingleArray, reach: float) -> Iterator[WholeArray]:
     starts = np.cumsum([0, *map(len, leaves)])
     boxes = along[:, :_BOXED]
     low, high = np.minimum.reduceat(boxes, starts[:-1]), np.maximum.reduceat(boxes, starts[:-1])
-    squares = np.einsum("ij,ij->i", along, along)
+    squares = squares_of(along)
     limit = reach * reach + _ROUNDING * float(squares.max(initial=0))
     for leaf, (start, end) in enumerate(pairwise(starts.tolist())):
         gaps = np.maximum(np.maximum(low[leaf:] - high[leaf], low[leaf] - high[leaf:]), 0)
         near_leaves = leaf + np.flatnonzero((gaps * gaps).sum(axis=1) < limit)
         columns = np.concatenate([np.arange(starts[each], starts[each + 1]) for each in near_leaves.tolist()])
-        apart = (-2 * along[start:end]) @ along[columns].T
-        apart += squares[columns]
-        apart += squares[start:end, None]
+        apart = squares_apart(along[start:end], along[columns], squares[start:end], squares[columns])
         apart[:, : end - start][np.tri(end - start, dtype=np.bool)] = np.inf  # its own leaf is the first
         near = apart < limit
         crowded = np.flatnonzero(near.sum(axis=1) > _MOST_NEAR)

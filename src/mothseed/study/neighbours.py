@@ -64,17 +64,32 @@ def fewer_within(places: SingleArray, rows: WholeArray, reach: float, count: int
     return np.flatnonzero(within < count)
 
 
-def _squares_apart(places: SingleArray, rows: WholeArray) -> Iterator[tuple[slice, SingleArray]]:
-    """The squared distances of some of the rows at a time to all places, float32 (some, n), to within float32: they may be just
-    below 0. Each is infinitely far from itself.
+def squares_of(places: SingleArray) -> SingleArray:
+    """How far places, float32 (n, d), are from their mean, squared: float32 (n,)."""
+    result: SingleArray = np.einsum("ij,ij->i", places, places)
+    return result
+
+
+def squares_apart(some: SingleArray, others: SingleArray, own: SingleArray, theirs: SingleArray) -> SingleArray:
+    """The squared distances of some places to others, float32 (n, m), from (n, d) and (m, d) about one mean and from the
+    `squares_of` both; to within float32, so that they may be just below 0.
     """
-    squares = np.einsum("ij,ij->i", places, places)
+    # One product of matrices gives them all: a² + b² - 2ab.
+    apart = (-2 * some) @ others.T
+    apart += theirs
+    apart += own[:, None]
+    return apart
+
+
+def _squares_apart(places: SingleArray, rows: WholeArray) -> Iterator[tuple[slice, SingleArray]]:
+    """The squared distances of some of the rows at a time to all places, float32 (some, n); each is infinitely far from
+    itself.
+    """
+    squares = squares_of(places)
     size = min(max(_BETWEEN // max(len(places), 1), 1), _LARGEST_BLOCK)
     for start in range(0, len(rows), size):
         some = rows[start : start + size]
-        apart = (-2 * places[some]) @ places.T
-        apart += squares
-        apart += squares[some, None]
+        apart = squares_apart(places[some], places, squares[some], squares)
         apart[np.arange(len(some)), some] = np.inf
         yield slice(start, start + len(some)), apart
 
