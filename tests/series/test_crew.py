@@ -12,8 +12,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from mothseed.faults import SeriesError
 from mothseed.series import Crew, Edition, Job
-from mothseed.series.crew import made
+from mothseed.series import crew as crew_module
+from mothseed.series.crew import Stop, made
 from tests.recipes import known_edition, recipe
 
 Task = Callable[..., Any]
@@ -116,6 +118,78 @@ def test_what_was_lost_with_a_worker_is_made_again_alone() -> None:
     assert opened[0] == 2
     assert set(opened[1:]) <= {1, 2}
     assert 1 in opened
+
+
+class Apart:
+    """A crew whose work is handed out by somebody who goes away after some editions, and may come back."""
+
+    def __init__(self, answers: int, *, breaks: bool, comes_back: bool = True) -> None:
+        self.answers, self.breaks, self.comes_back = answers, breaks, comes_back
+        self.waited = 0
+
+    @property
+    def is_there(self) -> bool:
+        return self.answers > 0
+
+    def restore(self, stop: Stop) -> None:
+        self.waited += 1
+        if not self.comes_back and not stop():
+            raise SeriesError("it was lost")
+        self.answers = 1000
+
+    def submit(self, task: Task, jobs: list[Job]) -> Future[Any]:
+        future: Future[Any] = Future()
+        if self.is_there:
+            self.answers -= 1
+            future.set_result(task(jobs))
+        elif self.breaks:
+            future.set_exception(BrokenExecutor("nobody is there"))
+        return future
+
+    @property
+    def crew(self) -> Crew:
+        open_it: Any = lambda _workers: nullcontext(self)  # noqa: E731
+        task = lambda jobs: [edition(each) for each in jobs]  # noqa: E731
+        return Crew(lambda: 2, open_it, task, is_there=lambda: self.is_there, restore=self.restore)
+
+
+def collect(crew: Crew, into: list[Edition], most: int = 300) -> None:
+    def enough() -> bool:
+        return len(into) >= most
+
+    for some in made(map(job, range(300)), crew, failed, enough):
+        into += some
+
+
+@pytest.mark.parametrize("breaks", [True, False], ids=["says so", "falls silent"])
+@pytest.mark.parametrize("answers", [1, 5, 11])
+def test_where_nobody_hands_out_work_for_a_while_nothing_fails(
+    answers: int, breaks: bool, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(crew_module, "_QUIET_SECONDS", 0.01)
+    apart = Apart(answers, breaks=breaks)
+    done: list[Edition] = []
+    collect(apart.crew, done)
+    assert sorted(int(each.seed) for each in done) == list(range(300))
+    assert not any(each.failed for each in done)
+    assert apart.waited == 1
+
+
+def test_where_nobody_comes_back_the_run_ends_with_what_was_made(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(crew_module, "_QUIET_SECONDS", 0.01)
+    for breaks in (True, False):
+        done: list[Edition] = []
+        with pytest.raises(SeriesError, match="it was lost"):
+            collect(Apart(5, breaks=breaks, comes_back=False).crew, done)
+        assert 5 <= len(done) < 300
+
+
+def test_nobody_is_waited_for_once_the_run_is_stopped() -> None:
+    apart = Apart(5, breaks=True, comes_back=False)
+    seen: list[Edition] = []
+    collect(apart.crew, seen, most=5)
+    assert len(seen) >= 5
+    assert not apart.waited
 
 
 def test_a_run_that_is_stopped_hands_out_no_more() -> None:

@@ -18,10 +18,12 @@ from pathlib import Path
 import pytest
 from PIL import Image
 
+from mothseed.faults import SeriesError
 from mothseed.render import pixel_hash
-from mothseed.series import Request, series_editions
+from mothseed.series import Request, scheduler, series_editions
 from mothseed.series.limits import NO_LIMITS
-from mothseed.series.scheduler import Workplace, bundled, make_chunk_anywhere, sign_in
+from mothseed.series.scheduler import cluster_crew
+from mothseed.series.sent_work import Workplace, bundled, make_chunk_anywhere, sign_in
 from mothseed.sketch import load_sketch
 from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
 from tests.places import ROOT
@@ -35,6 +37,11 @@ SKETCH = """
         time.sleep(0.05)
         sheet.circle(chance.between(0, 60), 20, SIZE, fill=Palette.from_picture("tint.png")[0])
 """
+
+
+def begin_scheduler(file: Path, port: str = "0") -> subprocess.Popen[bytes]:
+    line = [sys.executable, "-m", "dask", "scheduler", "--port", port, "--no-dashboard", "--scheduler-file", str(file)]
+    return subprocess.Popen(line, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
 
 
 def begin_worker(file: Path, name: str) -> subprocess.Popen[bytes]:
@@ -51,25 +58,28 @@ class Cluster:
     scheduler: subprocess.Popen[bytes]
     workers: list[subprocess.Popen[bytes]]
 
+    def begin_again(self, folder: Path) -> None:
+        """Another scheduler at the same address, with workers of its own."""
+        port = self.address.rpartition(":")[2]
+        self.scheduler.wait()
+        self.scheduler = begin_scheduler(folder / "again.json", port)
+        self.workers += [begin_worker(folder / "again.json", name) for name in ("three", "four")]
+
 
 @pytest.fixture
 def cluster(tmp_path: Path) -> Iterator[Cluster]:
     """The address of a scheduler, and its workers, which begin in folders of their own."""
     file = tmp_path / "scheduler.json"
-    dask = [sys.executable, "-m", "dask"]
-    quiet = {"stdout": subprocess.DEVNULL, "stderr": subprocess.DEVNULL}
-    begun = [
-        subprocess.Popen([*dask, "scheduler", "--port", "0", "--no-dashboard", "--scheduler-file", str(file)], **quiet)  # type: ignore[call-overload]
-    ]
-    workers = []
-    workers += [begin_worker(file, name) for name in ("one", "two")]
+    first = begin_scheduler(file)
+    cluster = Cluster("", first, [begin_worker(file, name) for name in ("one", "two")])
     try:
         deadline = time.monotonic() + 60
         while not file.exists() and time.monotonic() < deadline:
             time.sleep(0.1)
-        yield Cluster(json.loads(file.read_text())["address"], begun[0], workers)
+        cluster.address = json.loads(file.read_text())["address"]
+        yield cluster
     finally:
-        for process in [*workers, *begun]:
+        for process in [*cluster.workers, cluster.scheduler]:
             process.kill()
             process.wait()
 
@@ -132,7 +142,7 @@ def test_limits_hold_on_a_cluster_too(cluster: Cluster, write_sketch: WriteSketc
 
 
 @pytest.mark.endurance
-def test_a_run_whose_scheduler_is_lost_says_so_and_is_gone_on_with(
+def test_a_run_whose_scheduler_is_lost_waits_for_another_and_can_be_stopped(
     cluster: Cluster, write_sketch: WriteSketch, tmp_path: Path, installed: Run
 ) -> None:
     write_sketch("SIZE = 7\n", "sizes.py")
@@ -144,14 +154,47 @@ def test_a_run_whose_scheduler_is_lost_says_so_and_is_gone_on_with(
     while len(list((tmp_path / "s").glob("0*.png"))) < 8 and time.monotonic() < deadline and process.poll() is None:
         time.sleep(0.05)
     cluster.scheduler.kill()
-    _, told = process.communicate(timeout=90)
-    assert process.returncode == 1
-    assert f"mothseed: the scheduler at {cluster.address} was lost" in told
+    lost = f"mothseed: the scheduler at {cluster.address} was lost; waiting up to 10 minutes for it"
+    assert process.stderr
+    assert any(words.startswith(lost) for words in iter(process.stderr.readline, ""))
+    there = len(series_editions(tmp_path / "s"))
+    assert 0 < there < 200
+    cluster.begin_again(tmp_path)
+    while len(series_editions(tmp_path / "s")) < there + 8 and time.monotonic() < deadline and process.poll() is None:
+        time.sleep(0.05)
+    cluster.scheduler.kill()
+    assert any(words.startswith(lost) for words in iter(process.stderr.readline, "")), "a second time as well"
+    process.send_signal(signal.SIGINT)
+    _, told = process.communicate(timeout=60)
+    assert process.returncode == 130, told
     assert "Traceback" not in told
-    there = series_editions(tmp_path / "s")
-    assert 0 < len(there) < 200, "a picture is there a moment before the ledger knows it"
-    assert not any(edition.failed for edition in there), "what was on its way has not failed"
-    assert installed(*line[1:]).out.startswith(f"{tmp_path / 's'}: {200 - len(there)} made, {len(there)} there already")
+    editions = series_editions(tmp_path / "s")
+    assert there + 8 <= len(editions) < 200
+    assert not any(edition.failed for edition in editions), "what was on its way has not failed"
+    left = 200 - len(editions)
+    assert f"Stopped with {left} left to make. Run the same command to continue." in told
+    assert installed(*line[1:]).out.startswith(f"{tmp_path / 's'}: {left} made, {len(editions)} there already")
+
+
+@pytest.mark.endurance
+def test_a_scheduler_that_does_not_come_back_ends_the_run(
+    cluster: Cluster, write_sketch: WriteSketch, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(scheduler, "_PATIENCE", 0.0)
+    sketch = load_sketch(write_sketch())
+    asked = Request.of(sketch, (1,), 60, tmp_path / "s")
+    (tmp_path / "s").mkdir()
+    told: list[str] = []
+    with cluster_crew(cluster.address, asked, tell=told.append) as crew:
+        assert crew.is_there()
+        cluster.scheduler.kill()
+        cluster.scheduler.wait()
+        assert not crew.is_there()
+        with pytest.raises(SeriesError, match=f"the scheduler at {re.escape(cluster.address)} was lost"):
+            crew.restore(lambda: False)
+        crew.restore(lambda: True)
+    assert len(told) == 2
+    assert all(words.startswith(f"the scheduler at {cluster.address} was lost; waiting") for words in told)
 
 
 def test_who_shares_the_folder_writes_into_it_and_from_others_the_pictures_come_back(

@@ -29,6 +29,8 @@ _CHUNKS_PER_WORKER = 2
 _CHUNK_SECONDS = 0.4
 """How long a chunk should take: handing it over costs a thousandth of that, and at the end nobody waits long for the last."""
 _MOST_IN_A_CHUNK = 64
+_QUIET_SECONDS = 5.0
+"""After how long without an answer it is asked whether there is still anybody who could give one."""
 
 Stop = Callable[[], bool]
 
@@ -49,8 +51,10 @@ class Crew:
     """what each task is given before its jobs"""
     lost: tuple[type[BaseException], ...] = (BrokenExecutor,)
     """what an executor raises where a worker was lost with its work"""
-    check: Callable[[], None] = lambda: None
-    """raises where nobody is left who could do work at all"""
+    is_there: Callable[[], bool] = lambda: True
+    """whether there is anybody to hand work to; asked where a worker was lost, and where nothing has come for a while"""
+    restore: Callable[[Stop], None] = lambda _stop: None
+    """waits for there to be somebody again, until told to stop; raises where that does not happen"""
 
 
 def in_this_process(sketch: Sketch, limits: Limits = NO_LIMITS) -> Crew:
@@ -99,22 +103,27 @@ def made(jobs: Iterable[Job], crew: Crew, failed: Callable[[Job, str], Edition],
     """The editions of all jobs, chunk by chunk, in the order in which they are done.
 
     Once `stop` says so nothing more is handed out, and what is being made comes to its end. Where a worker is lost, what was
-    handed out then is made again, each edition in a process of its own: one that loses that too has `failed`.
+    handed out then is made again, each edition in a process of its own: one that loses that too has `failed`. Where there is
+    nobody at all to hand work to, that is no edition's fault, and what was handed out waits until there is.
     """
     waiting = deque(jobs)
     while waiting and not stop():
-        suspects: list[Job] = []
+        suspects: deque[Job] = deque()
         with crew.open(crew.workers()) as executor:
             for result in _streamed(waiting, crew, executor, stop):
                 if isinstance(result, _Lost):
                     suspects += result.jobs
                 else:
                     yield result
-        if suspects:
-            crew.check()
-        for job in suspects:
-            if not stop():
-                yield [_made_alone(job, crew, failed)]
+        while suspects and not stop() and crew.is_there():
+            alone = _made_alone(suspects[0], crew, failed)
+            if alone is None:
+                break
+            suspects.popleft()
+            yield [alone]
+        waiting.extendleft(reversed(suspects))
+        if waiting and not stop() and not crew.is_there():
+            crew.restore(stop)
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,7 +138,7 @@ def _streamed(waiting: deque[Job], crew: Crew, executor: Executor, stop: Stop) -
     running: dict[Future[Any], list[Job]] = {}
     seconds, count, broken = 0.0, 0, False
     while True:
-        while waiting and len(running) < _CHUNKS_PER_WORKER * crew.workers() and not broken and not stop():
+        while waiting and not broken and not stop() and len(running) < _CHUNKS_PER_WORKER * crew.workers():
             even = len(waiting) // (_CHUNKS_PER_WORKER * crew.workers())
             size = min(max(int(_CHUNK_SECONDS * count / seconds), 1), _MOST_IN_A_CHUNK, max(even, 1)) if seconds > 0 else 1
             chunk = [waiting.popleft() for _ in range(min(size, len(waiting)))]
@@ -143,7 +152,10 @@ def _streamed(waiting: deque[Job], crew: Crew, executor: Executor, stop: Stop) -
                 waiting.extendleft(reversed(running.pop(future)))
         if not running:
             return
-        done, _ = wait(running, return_when=FIRST_COMPLETED)
+        done, _ = wait(running, timeout=_QUIET_SECONDS, return_when=FIRST_COMPLETED)
+        if not done and not crew.is_there():
+            yield _Lost([job for chunk in running.values() for job in chunk])
+            return
         for future in done:
             chunk = running.pop(future)
             try:
@@ -156,12 +168,14 @@ def _streamed(waiting: deque[Job], crew: Crew, executor: Executor, stop: Stop) -
             yield editions
 
 
-def _made_alone(job: Job, crew: Crew, failed: Callable[[Job, str], Edition]) -> Edition:
+def _made_alone(job: Job, crew: Crew, failed: Callable[[Job, str], Edition]) -> Edition | None:
+    """An edition made on its own; None where there is nobody to make it."""
     with crew.open(1) as executor:
         try:
             return crew.received(executor.submit(crew.task, *crew.given, [job]).result())[0]
         except crew.lost:
-            crew.check()
+            if not crew.is_there():
+                return None
             return failed(job, "the process that made it was ended by the system, perhaps for want of memory or time")
 
 

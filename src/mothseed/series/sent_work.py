@@ -1,0 +1,137 @@
+"""Work as it is sent to another machine: the source of a sketch goes with it, and the pictures come back with the answers.
+
+Workers need Moth Seed, and see none of this machine's files, unless they share the folder of the series.
+"""
+
+from __future__ import annotations
+
+import atexit
+import os
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from hashlib import blake2b
+from pathlib import Path
+from secrets import token_hex
+
+from mothseed.faults import UsageError
+from mothseed.files import begin_folder, end_folder, write_bytes
+from mothseed.series.edition import Edition
+from mothseed.series.job import Job, make_edition
+from mothseed.series.limits import Limits, limit_memory
+from mothseed.sketch import Sketch, load_sketch
+
+_SENT_SUFFIXES = {".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".gif", ".json", ".txt"}
+"""Kinds of file beside the sketch that it may read while it draws, which is not known beforehand."""
+_MOST_SENT = 64_000_000
+_SIGN_SUFFIX = ".here"
+
+
+@dataclass(frozen=True, slots=True)
+class Bundle:
+    """The source of a sketch: the name of its file, and files by their path relative to one folder."""
+
+    sketch: str
+    files: tuple[tuple[str, bytes], ...]
+
+    @property
+    def digest(self) -> str:
+        """What tells it from other bundles."""
+        digest = blake2b(self.sketch.encode(), digest_size=16)
+        for name, content in self.files:
+            digest.update(f"{len(name)} {name} {len(content)} ".encode() + content)
+        return digest.hexdigest()
+
+
+Made = tuple[Edition, dict[str, bytes]]
+"""An edition, and the content of its files, by their path in the folder of the series."""
+
+
+def bundled(sketch: Sketch) -> Bundle:
+    """All that a sketch is made of: its file, its modules, the pictures it has read, and those that lie beside it.
+
+    Raises UsageError for more than can be sent with each piece of work.
+    """
+    beside = [path for path in sorted(sketch.folder.iterdir()) if path.suffix.lower() in _SENT_SUFFIXES and path.is_file()]
+    own = {sketch.path, *sketch.module_files(), *sketch.pictures}
+    paths = sorted(own | set(beside))
+    size = sum(path.stat().st_size for path in paths)
+    if size > _MOST_SENT:
+        # What lies beside it may have nothing to do with it; what it has read has.
+        paths = sorted(own)
+        size = sum(path.stat().st_size for path in paths)
+    if size > _MOST_SENT:
+        raise UsageError(
+            f"the sketch and its pictures have {size / 1e6:.0f} MB, too much to send to a cluster", hint="use smaller pictures"
+        )
+    root = Path(os.path.commonpath([path.parent for path in paths]))
+    files = tuple((path.relative_to(root).as_posix(), path.read_bytes()) for path in paths)
+    return Bundle(sketch.path.relative_to(root).as_posix(), files)
+
+
+@dataclass(frozen=True, slots=True)
+class Workplace:
+    """Where and within which limits work is done."""
+
+    sign: Path
+    """a file that only those see who share the folder of the series"""
+    limits: Limits
+
+    @property
+    def is_seen(self) -> bool:
+        """Whether this process shares the folder, and may write into it."""
+        try:
+            return self.sign.read_text() == self.sign.name and os.access(self.sign.parent, os.W_OK)
+        except OSError:
+            return False
+
+
+@contextmanager
+def sign_in(folder: Path) -> Iterator[Path]:
+    """A file in a folder that nobody else's has, to tell by whether that folder is shared."""
+    for left in folder.glob(f".*{_SIGN_SUFFIX}"):  # by a run that was killed
+        left.unlink(missing_ok=True)
+    sign = folder.absolute() / f".{token_hex(12)}{_SIGN_SUFFIX}"
+    write_bytes(sign, sign.name.encode())
+    try:
+        yield sign
+    finally:
+        sign.unlink(missing_ok=True)
+
+
+def make_chunk_anywhere(bundle: Bundle, place: Workplace, jobs: list[Job]) -> list[Made]:
+    """Make editions from the source that came with the work."""
+    sketch = _unpacked(bundle)
+    _limit_memory_once(place.limits.memory)
+    if place.is_seen:
+        here = [replace(job, sketch=sketch.path, folder=place.sign.parent, copy=None) for job in jobs]
+        return [(make_edition(sketch, job, place.limits), {}) for job in here]
+    made: list[Made] = []
+    for job in jobs:
+        with tempfile.TemporaryDirectory() as folder:
+            own = replace(job, sketch=sketch.path, folder=Path(folder), copy=None)
+            edition = make_edition(sketch, own, place.limits)
+            names = () if edition.failed else (edition.file, *edition.files)
+            contents = {name: (Path(folder) / name).read_bytes() for name in names}
+        made.append((edition, contents))
+    return made
+
+
+@lru_cache(maxsize=1)
+def _limit_memory_once(memory: int | None) -> None:
+    limit_memory(memory)
+
+
+@lru_cache(maxsize=4)
+def _unpacked(bundle: Bundle) -> Sketch:
+    """The sketch of a bundle, its files laid out in a folder of this process's own; the same for each piece of work."""
+    folder = begin_folder("mothseed-work-")
+    atexit.register(end_folder, folder)
+    for name, content in bundle.files:
+        path = folder / name
+        if not path.resolve().is_relative_to(folder.resolve()):
+            raise UsageError(f"{name} leads out of the folder that the work is done in")
+        write_bytes(path, content)
+    return load_sketch(folder / bundle.sketch)
