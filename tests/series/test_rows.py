@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mothseed.chance import Outcome, Promise
@@ -58,6 +58,43 @@ def test_an_edition_is_what_it_was_when_it_is_read_again(edition: Edition) -> No
     assert row["status"] == ("failed" if edition.error else "done")
 
 
+MEASURES = st.dictionaries(st.text(max_size=6), st.floats(-1e300, 1e300) | st.integers(-(2**40), 2**40), max_size=6)
+
+
+@given(MEASURES, st.sets(st.text(max_size=6), max_size=3), st.data())
+def test_a_few_measures_are_read_as_they_are_among_all(
+    measures: dict[str, float], others: set[str], data: st.DataObject
+) -> None:
+    wanted = others | {name for name in measures if data.draw(st.booleans(), label=name)}
+    (few,) = values_of(["measures"], [[as_json(measures)]], measures=frozenset(wanted))["measures"]
+    (whole,) = values_of(["measures"], [[as_json(measures)]])["measures"]
+    assert {name: few.get(name) for name in wanted} == {name: whole.get(name) for name in wanted}
+    assert {*map(type, few.values())} <= {float}
+
+
+@pytest.mark.parametrize(
+    "text", ['{"hue": "red"}', '{"hue": null}', "[]", "3", "", '{"hue": 1', '{"detail": tr, "hue": 1}', b"{\xff", None, 3]
+)
+def test_a_measure_that_is_asked_for_and_is_none_is_a_fault(text: Any) -> None:
+    with pytest.raises(RecordError):
+        values_of(["measures"], [[text]], measures=frozenset({"hue"}))
+
+
+def test_what_is_damaged_and_was_not_asked_for_keeps_nobody_from_the_rest(tmp_path: Path) -> None:
+    with Ledger(tmp_path) as ledger:
+        ledger.add([known_edition(seed, measures={"hue": float(seed), "detail": 2.0}) for seed in range(1, 5)])
+    with sqlite3.connect(tmp_path / LEDGER_NAME) as connection:
+        connection.execute("""UPDATE edition SET measures = '{"hue": 3, "detail": "much"}' WHERE seed = '3'""")
+    connection.close()
+    for name, kept in (("hue", [1, 2, 3, 4]), ("detail", [1, 2, 4])):
+        told: list[str] = []
+        with Ledger.reading(tmp_path) as ledger:
+            found = ledger.values(["measures"], told, measures=frozenset({name}))
+        assert found["seed"] == kept
+        assert len(told) == 4 - len(kept)
+
+
+@settings(max_examples=40)
 @given(st.lists(EDITIONS, max_size=4, unique_by=lambda edition: edition.key))
 def test_a_ledger_keeps_what_it_is_given(tmp_path_factory: pytest.TempPathFactory, editions: list[Edition]) -> None:
     folder = tmp_path_factory.mktemp("ledger")

@@ -283,20 +283,25 @@ class Ledger:
         return list(zip(there["variant"], there["seed"], strict=True))
 
     def values(
-        self, names: Sequence[str], damaged: list[str] | None = None, keys: Collection[Key] | None = None
+        self,
+        names: Sequence[str],
+        damaged: list[str] | None = None,
+        keys: Collection[Key] | None = None,
+        measures: frozenset[str] | None = None,
     ) -> dict[str, list[Any]]:
         """Fields of all editions, or of those of these keys, a list for each field, in the order of `editions`; the seed and
-        the variant are always among them, and what an earlier version did not keep is not.
+        the variant are always among them, and what an earlier version did not keep is not. Of the measures only those named in
+        `measures` need be there, or all of them for None.
 
         Only what is asked for is read, and told where it is damaged: many editions have more than is wanted at once.
         """
         with _not_collecting():
             written, rows, decisions = self._rows(names, keys)
             try:
-                found = values_of(written, rows, decisions)
+                found = values_of(written, rows, decisions, measures)
             except RecordError:
-                whole = [row for row in rows if self._is_whole(written, row, decisions, damaged)]
-                found = values_of(written, whole, decisions)
+                whole = [row for row in rows if self._is_whole(written, row, decisions, measures, damaged)]
+                found = values_of(written, whole, decisions, measures)
             order = _in_order(found["seed"], found["variant"])
             return found if order is None else {name: [values[place] for place in order] for name, values in found.items()}
 
@@ -370,11 +375,16 @@ class Ledger:
             raise self._explained(fault, "read") from None
 
     def _is_whole(
-        self, names: Sequence[str], row: tuple[Any, ...], decisions: Mapping[str, Decision], damaged: list[str] | None
+        self,
+        names: Sequence[str],
+        row: tuple[Any, ...],
+        decisions: Mapping[str, Decision],
+        measures: frozenset[str] | None,
+        damaged: list[str] | None,
     ) -> bool:
         """Whether a row is an edition; where it is none that is told to `damaged`, or raised where that is not given."""
         try:
-            values_of(names, [row], decisions)
+            values_of(names, [row], decisions, measures)
         except RecordError as fault:
             named = dict(zip(names, row, strict=True))
             words = f"edition {named['seed']} {named['variant']}".rstrip() + f": {fault}"

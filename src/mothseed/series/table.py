@@ -113,7 +113,8 @@ def series_table(folder: Path, asked: Collection[str] | None = None, damaged: li
         if asked is None:
             return _table(ledger.values(_ALL, damaged))
         names = {name.casefold() for name in asked}
-        return _table(ledger.values(_needed(ledger, names), damaged), names)
+        measures = frozenset(each.removeprefix("measure.") for each in names)
+        return _table(ledger.values(_needed(ledger, names), damaged, measures=measures), names)
 
 
 def _needed(ledger: Ledger, asked: set[str]) -> list[str]:
