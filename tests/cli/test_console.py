@@ -7,11 +7,13 @@ import io
 import json
 import re
 import sys
+import time
 from pathlib import Path
 
 import pytest
 
 from mothseed.cli import console
+from mothseed.cli.progress import Progress
 from mothseed.faults import FieldError, SketchError, Whereabouts
 from mothseed.sketch import Recipe
 
@@ -24,6 +26,24 @@ def test_results_and_remarks_go_their_own_ways(capsys: Captured) -> None:
     captured = capsys.readouterr()
     assert captured.out == "spots.png  90 x 60 px\n"
     assert captured.err == "mothseed: preparing the renderer\n"
+
+
+def test_it_is_told_how_far_a_long_run_is(capsys: Captured, monkeypatch: pytest.MonkeyPatch) -> None:
+    now = [0.0]
+    monkeypatch.setattr(time, "monotonic", lambda: now[0])
+    for total, words in (
+        (200, "40 of 200, 2 failed, 2.0 a second, about 80 s left"),
+        (None, "40 so far, 2 failed, 2.0 a second"),
+    ):
+        progress = Progress()
+        if total:
+            progress.start(total)
+        now[0] += 5
+        progress.advance(10)
+        assert not capsys.readouterr().err, "there has been nothing to wait for"
+        now[0] += 15
+        progress.advance(30, 2)
+        assert capsys.readouterr().err == f"{words}\n"
 
 
 def test_json_is_one_value_with_every_letter_as_it_is(capsys: Captured) -> None:
