@@ -23,7 +23,7 @@ from mothseed.cli.main import parser
 from mothseed.layout import LEDGER_NAME
 from tests.conftest import Answer, Run, WriteSketch, made_series
 
-ROUNDS = int(os.environ.get("ROUNDS", "3" if os.environ.get("CI") else "1"))
+ROUNDS = int(os.environ.get("ROUNDS", "2" if os.environ.get("CI") else "1"))
 LINES = 40
 SKETCH = """
     from mothseed import artwork, dial

@@ -101,7 +101,9 @@ def test_the_module_runs_as_the_program_does(installed: Run) -> None:
 
 
 @pytest.mark.endurance
-def test_the_demo_gives_the_same_pixels_whenever_it_is_made_and_by_however_many(installed: Run, tmp_path: Path) -> None:
+def test_the_demo_gives_the_same_pixels_by_however_many_it_is_made_and_what_it_proposes_works(
+    installed: Run, tmp_path: Path
+) -> None:
     first, second = (
         installed("demo", name, "--jobs", jobs, PYTHONHASHSEED=jobs) for name, jobs in (("one", "1"), ("two", "2"))
     )
@@ -130,12 +132,11 @@ def test_the_demo_gives_the_same_pixels_whenever_it_is_made_and_by_however_many(
     assert json.loads(again.out)["series"] == {"folder": "one/moths", "made": 0, "kept": 24, "failed": 0}
     assert "drawer.py was changed by you and stays as it is" in again.err
     assert drawer.read_text().endswith("# mine\n")
+    assert_proposals_work(first.out, installed)
 
 
-@pytest.mark.endurance
-def test_the_commands_that_the_demo_proposes_work(installed: Run, tmp_path: Path) -> None:
+def assert_proposals_work(said: str, installed: Run) -> None:
     """The commands are read from what the program says, and run as it says them, smaller."""
-    said = installed("demo", "night").out
     lines = [re.split(r" {2,}", line.strip())[0] for line in said.splitlines() if line.startswith("  mothseed ")]
     commands = [line.split() for line in lines]
     assert len(commands) == 5
@@ -143,9 +144,9 @@ def test_the_commands_that_the_demo_proposes_work(installed: Run, tmp_path: Path
         parser().parse_args(command[1:])
         if command[1] == "watch":  # it goes on until somebody ends it
             continue
-        arguments = [*command[1:2], f"night/{command[2]}", *command[3:]]
+        arguments = [*command[1:2], f"one/{command[2]}", *command[3:]]
         arguments = [word.replace("1-48", "1-2") for word in arguments]
-        arguments = ["night/few" if word in ("moths", "night/moths") else word for word in arguments]
+        arguments = ["one/few" if word in ("moths", "one/moths") else word for word in arguments]
         if "--width" not in arguments and command[1] not in ("palette", "lightbox"):
             arguments += ["--width", "200px"]
         answer = installed(*arguments)

@@ -77,8 +77,7 @@ def test_a_fill_covers_what_its_rule_says_is_inside(name: str, fill_rule: str) -
     assert most_off(coverage(sheet), truth) < (1.5 if len(contours[0]) < 400 else 8)
 
 
-@pytest.mark.parametrize("width", [0.7, 1.5, 4, 9.7])
-@pytest.mark.parametrize("cap", ["butt", "round"])
+@pytest.mark.parametrize(("width", "cap"), [(0.7, "butt"), (1.5, "round"), (4, "butt"), (9.7, "round")])
 def test_a_stroke_that_crosses_itself_covers_each_pixel_once(width: float, cap: str) -> None:
     knot = through(np.array(scribble(9, seed=4)), closed=False)
     for outline in (knot, trochoid(5, -7, 7.102, points_per_turn=24).moved(45, 45)):

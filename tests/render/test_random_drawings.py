@@ -37,7 +37,7 @@ CAPS, JOINS = ("butt", "round", "square"), ("miter", "round", "bevel")
 INKS = ("#14213d", "#d9715b", "#e8b44f", "#3f7a6f", "#7d4f7f", "#f4efe4")
 _LINES = 16
 """In a row of pixels: what is level in one is told within a 32nd of it, and in a patch much better."""
-COUNT = int(os.environ.get("MOTHSEED_RANDOM_DRAWINGS", "12"))
+COUNT = int(os.environ.get("MOTHSEED_RANDOM_DRAWINGS", "8"))
 """How many are held against it; any number by hand."""
 
 
