@@ -101,9 +101,7 @@ def test_the_module_runs_as_the_program_does(installed: Run) -> None:
 
 
 @pytest.mark.endurance
-def test_the_demo_gives_the_same_pixels_by_however_many_it_is_made_and_what_it_proposes_works(
-    installed: Run, tmp_path: Path
-) -> None:
+def test_the_demo_gives_the_same_pixels_whenever_it_is_made_and_by_however_many(installed: Run, tmp_path: Path) -> None:
     first, second = (
         installed("demo", name, "--jobs", jobs, PYTHONHASHSEED=jobs) for name, jobs in (("one", "1"), ("two", "2"))
     )

@@ -9,6 +9,7 @@ import pytest
 from PIL import Image
 
 from mothseed.report.contact import Frame, Layout, Section, contact_pages
+from mothseed.report.theme import DARK, LIGHT, Theme
 from tests.conftest import Run, WriteSketch, pixels_of
 
 
@@ -64,12 +65,14 @@ def test_pages_of_paper_are_of_their_size_and_hold_what_was_asked(tmp_path: Path
         assert (margin == margin[0, 0]).all(), "nothing is in the margin"
 
 
-def test_a_mark_is_a_dot_of_its_colour(tmp_path: Path) -> None:
+@pytest.mark.parametrize("theme", [LIGHT, DARK], ids=["light", "dark"])
+def test_a_mark_is_a_dot_of_its_colour(tmp_path: Path, theme: Theme) -> None:
     (frame,) = painted(tmp_path, 1)
-    for mark, colour in (("keep", (0x5C, 0x8A, 0x5A)), ("drop", (0xB9, 0x51, 0x4A)), ("", None)):
-        (page,) = contact_pages([Section("", (Frame(frame.file, "7", mark=mark),))], "t")
-        dots = {tuple(pixel) for pixel in np.asarray(page).reshape(-1, 3).tolist()}
-        assert (colour in dots) if colour else not dots & {(0x5C, 0x8A, 0x5A), (0xB9, 0x51, 0x4A)}
+    colours = {"keep": theme.keep, "maybe": theme.maybe, "drop": theme.drop}
+    for mark in (*colours, ""):
+        (page,) = contact_pages([Section("", (Frame(frame.file, "7", mark=mark),))], "t", theme=theme)
+        dots = {"#{:02x}{:02x}{:02x}".format(*pixel) for pixel in np.asarray(page).reshape(-1, 3).tolist()}
+        assert dots & {*colours.values()} == {colours[mark]} if mark else not dots & {*colours.values()}
 
 
 def test_a_sheet_is_sorted_filtered_grouped_and_paged(series: Run) -> None:

@@ -1,4 +1,4 @@
-"""Making some pictures of a sketch that are looked at and not kept."""
+"""Making pictures of a sketch that are shown but not kept."""
 
 from __future__ import annotations
 
@@ -16,11 +16,11 @@ if TYPE_CHECKING:
     from mothseed.sketch import Sketch
 
 _WORTH_PROCESSES = 6
-"""So few pictures are made sooner here than other processes begin."""
+"""Up to so many pictures are made sooner in this process than others would start."""
 
 
 def made_in_order(jobs: Sequence[Job], sketch: Sketch, workers: int | None) -> list[Edition]:
-    """The editions of some jobs, in their order, those that failed too; with a bar where somebody is watching."""
+    """The editions of some jobs in order, including failed ones; shows a progress bar on a terminal."""
     from mothseed.making import prepare_kernels
     from mothseed.series import in_this_process, processes
     from mothseed.series.crew import made
@@ -41,7 +41,7 @@ def made_in_order(jobs: Sequence[Job], sketch: Sketch, workers: int | None) -> l
 
 
 def refuse_failed(editions: Sequence[Edition], sketch: Path) -> None:
-    """Raise SketchError for the first edition that failed, with the command that shows why; `sketch` is its path as written."""
+    """Raise SketchError for the first failed edition, with the command that shows why; `sketch` is its path as written."""
     for edition in editions:
         if edition.failed:
             raise SketchError(edition.error, hint=f"to see it: {proof_command(sketch, edition)}")

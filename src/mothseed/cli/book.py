@@ -14,7 +14,7 @@ from mothseed.told import counted
 EXAMPLE = 'mothseed book moths --marked keep --title "Moths of the register" -o moths.pdf'
 
 _MOST = 1000
-"""Editions in one book: more is no book any more, and takes more memory than a machine has."""
+"""Most editions in one book; more would take more memory than most machines have."""
 
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:

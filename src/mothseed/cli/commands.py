@@ -1,7 +1,4 @@
-"""The commands by name, in the order in which help lists them, each with what it is for.
-
-Nothing is imported here: help is to come at once.
-"""
+"""The commands and their purposes, in the order of the help. Nothing is imported here, so that help appears at once."""
 
 COMMANDS = {
     "new": "write a starter sketch that runs as it is",

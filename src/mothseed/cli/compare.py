@@ -1,4 +1,4 @@
-"""mothseed compare: two pictures, or one sketch under two settings, held against each other."""
+"""mothseed compare: two pictures, or one sketch under two settings, compared."""
 
 from __future__ import annotations
 
@@ -45,6 +45,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser.add_argument("--overlay", action="store_true", help="overlay them instead of mapping the differences")
     parser.add_argument("-o", dest="output", type=Path, default=Path("compare.png"), metavar="FILE",
                         help="output file (default compare.png); a .gif or .webp alternates between the two")  # fmt: skip
+    options.add_theme(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -64,7 +65,7 @@ def run(arguments: argparse.Namespace) -> int:
         return compare_series(arguments, output)
     console.announce_waits()
     comparison = compared(*_sides(arguments, output))
-    write_comparison(comparison, output, overlay=arguments.overlay)
+    write_comparison(comparison, output, options.theme(arguments), overlay=arguments.overlay)
     if arguments.json:
         console.say_json({**comparison_as_plain(comparison), "figure": str(output)})
         return 0
@@ -81,7 +82,7 @@ def _refuse_settings(arguments: argparse.Namespace) -> None:
 
 
 def say_comparison(comparison: Comparison) -> None:
-    """What differs, in lines."""
+    """Print the differences."""
     from mothseed.compare.in_words import change_lines, figures, lines_of_shapes
 
     for line in [*change_lines(comparison.changes), *lines_of_shapes(comparison), *figures(comparison.pair)]:
@@ -127,7 +128,7 @@ def _sides(arguments: argparse.Namespace, output: Path) -> tuple[Side, Side]:
 
 
 def comparison_as_plain(comparison: Comparison) -> dict[str, Any]:
-    """What differs, as JSON has it."""
+    """The differences as plain values for JSON."""
     pair, changes, shapes = comparison.pair, comparison.changes, comparison.shapes
     behind, symbols = (shapes.lines(), shapes.uses()) if shapes else ({}, {})
     return {

@@ -1,4 +1,4 @@
-"""What the shell completes: commands and options by argcomplete, and the dials of the sketch that stands on the line."""
+"""Shell completion: commands and options by argcomplete, and the dials of the sketch on the line."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from pathlib import Path
 
 
 def complete(parser: argparse.ArgumentParser) -> None:
-    """Answer the shell, which has asked what a line may go on with, and end."""
+    """Answer a request of the shell for completions, and end."""
     import argcomplete
     from argcomplete.completers import FilesCompleter
 
@@ -35,12 +35,12 @@ def _all_actions(parser: argparse.ArgumentParser) -> Iterator[argparse.Action]:
 
 
 def _sketch_on(line: argparse.Namespace) -> Path:
-    """The file that stands on a line where a sketch can."""
+    """The file on a command line where a sketch may be."""
     return Path(str(getattr(line, "sketch", None) or getattr(line, "what", None) or getattr(line, "first", None)))
 
 
 def _settings(prefix: str, parsed_args: argparse.Namespace, **_: object) -> list[str]:
-    """The names by which dials are kept of the sketch on the line."""
+    """The names of kept settings of the sketch on the line."""
     from mothseed.faults import MothSeedError
     from mothseed.sketch.named_dials import kept_settings
 
@@ -51,7 +51,7 @@ def _settings(prefix: str, parsed_args: argparse.Namespace, **_: object) -> list
 
 
 def _dials(prefix: str, parsed_args: argparse.Namespace, **_: object) -> list[str]:
-    """The dials of the sketch on the line, each with its equals sign; read from its source, which is not run for it."""
+    """The dials of the sketch on the line, each with an equals sign; read from its source without running it."""
     try:
         tree = ast.parse(_sketch_on(parsed_args).read_bytes())
     except (OSError, SyntaxError, ValueError):

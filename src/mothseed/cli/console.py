@@ -1,4 +1,4 @@
-"""What the commands say: results on standard output, all else on standard error."""
+"""Output of the commands: results on standard output, everything else on standard error."""
 
 from __future__ import annotations
 
@@ -20,24 +20,24 @@ if TYPE_CHECKING:
     from mothseed.sketch import Recipe
 
 _WIDEST = 100_000
-"""Characters of a line of a table in a file, at most."""
+"""Most characters of a table line in a file."""
 _WRAPPED = 500
-"""Rows of a table up to which what is too wide for its column goes on below."""
+"""Up to so many rows, a table wraps what is too wide for its column."""
 _RED, _YELLOW = "1;31", "33"
 """Colours of a terminal (ECMA-48, select graphic rendition)."""
 _COLOUR_OF = {"keep": "green", "maybe": "yellow", "drop": "red", "failed": "red"}
-"""Of what stands in a column of marks, or of how an edition came out."""
+"""Colours of marks and states in a table."""
 _COLOURED = {"mark", "status"}
 _SWATCH_WIDTH = 36
-"""Characters of the widest block of colour."""
+"""Characters in the widest block of colour."""
 
 
 class ReaderLeftError(Exception):
-    """Whoever reads the results has seen enough, and closed the pipe."""
+    """The reader of the results has closed the pipe."""
 
 
 class _Out:
-    """Within, something goes to standard output: it is told apart whether its reader left or it cannot be written."""
+    """A block that writes to standard output; tells a reader that left from a write that failed."""
 
     def __enter__(self) -> None:
         pass
@@ -55,7 +55,7 @@ _OUT = _Out()
 
 
 def say(text: str) -> None:
-    """A line of result."""
+    """Print a line of the result."""
     from mothseed.told import visible
 
     with _OUT:
@@ -63,7 +63,7 @@ def say(text: str) -> None:
 
 
 def say_finding(where: str, kind: str, words: str) -> None:
-    """A line about something that was found: where, of which kind, in words."""
+    """Print a finding: where it is, its kind, and words."""
     from mothseed.told import visible
 
     with _OUT:
@@ -71,7 +71,7 @@ def say_finding(where: str, kind: str, words: str) -> None:
 
 
 def _in_colour(text: str, code: str, stream: TextIO | None) -> str:
-    """A text in a colour where a terminal shows it and nobody has asked for none (no-color.org)."""
+    """A text in a colour, if the stream is a terminal with colours and NO_COLOR is not set (no-color.org)."""
     import os
 
     plain = stream is None or not stream.isatty() or os.environ.get("NO_COLOR") or os.environ.get("TERM") == "dumb"
@@ -79,7 +79,7 @@ def _in_colour(text: str, code: str, stream: TextIO | None) -> str:
 
 
 def say_json(value: Any) -> None:
-    """A result for programs."""
+    """Print the result as JSON."""
     import json
 
     with _OUT:
@@ -87,7 +87,7 @@ def say_json(value: Any) -> None:
 
 
 def say_json_line(value: Any) -> None:
-    """One of several results for programs, on a line of its own."""
+    """Print one of several results as a line of JSON."""
     import json
 
     with _OUT:
@@ -95,14 +95,14 @@ def say_json_line(value: Any) -> None:
 
 
 def _for_reader(text: str) -> str:
-    """A text for programs: as it is, but what no encoding has, and on a terminal what that would do something at."""
+    """A text for programs, unchanged except for lone surrogates and, on a terminal, control characters."""
     from mothseed.told import visible, writable
 
     return visible(text) if sys.stdout is not None and sys.stdout.isatty() else writable(text)
 
 
 def note(text: str, sign: str = "") -> None:
-    """A line about what is going on, behind a sign if it has one; where nobody can be told, it is not."""
+    """Print a remark on standard error, after a sign if there is one; if that is closed, do nothing."""
     from mothseed.told import visible
 
     with contextlib.suppress(OSError, ValueError):
@@ -110,7 +110,7 @@ def note(text: str, sign: str = "") -> None:
 
 
 def tell_fault(fault: MothSeedError, circumstances: str = "", again: str = "") -> None:
-    """What happened, where in the sketch, under which circumstances, and what to do."""
+    """Print what happened, where in the sketch, under which circumstances, and what to do."""
     lines = [fault.message]
     if fault.place:
         lines += [f"  in {_from_here(fault.place.file)}, line {fault.place.line}:", f"      {fault.place.text}"]
@@ -125,14 +125,14 @@ def tell_fault(fault: MothSeedError, circumstances: str = "", again: str = "") -
 
 
 def _from_here(file: Path) -> Path:
-    """A file as it is called from the folder that the program is in, where it lies below that."""
+    """A file by its path from the current folder, if it lies below that."""
     with contextlib.suppress(ValueError, OSError):
         return file.relative_to(file.cwd())
     return file
 
 
 def tell_own_mistake(fault: Exception) -> None:
-    """A fault that nobody foresaw: that the artist is not to blame, and what helps to mend it."""
+    """Report a bug of our own: the artist is not to blame, and how to help us fix it."""
     import traceback
     from pathlib import Path
 
@@ -152,7 +152,7 @@ def circumstances_of(recipe: Recipe) -> str:
 
 
 def say_swatches(rows: Sequence[tuple[str, float]]) -> None:
-    """Colours with their shares, as blocks of colour where the terminal has colours."""
+    """Print colours with their shares, as blocks of colour if the terminal has colours."""
     from rich.style import Style
     from rich.text import Text
 
@@ -170,7 +170,7 @@ def say_swatches(rows: Sequence[tuple[str, float]]) -> None:
 
 
 def say_csv(columns: Sequence[str], rows: Iterable[Sequence[object]]) -> None:
-    """Rows as CSV (RFC 4180); nothing is empty."""
+    """Print rows as CSV (RFC 4180), with None as an empty field."""
     import csv
 
     with _OUT:
@@ -182,16 +182,14 @@ def say_csv(columns: Sequence[str], rows: Iterable[Sequence[object]]) -> None:
 
 
 def say_overview(text: str, *, asked: bool) -> None:
-    """What the program can do: a result where it was asked for, else a word about what is missing."""
+    """Print the overview: as a result if it was asked for, otherwise on standard error."""
     with _OUT:
         print(text, file=sys.stdout if asked else sys.stderr, flush=True)
 
 
 def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]], *, hiding: bool = False) -> list[str]:
-    """Rows under their columns; numbers to the right.
-
-    Where a terminal is too narrow and columns may be hidden, those in which all rows are alike go first, then the last ones;
-    returns the names of those that were hidden.
+    """Print a table, with numbers aligned right. If a terminal is too narrow and columns may be hidden, those that are the
+    same in all rows go first, then the last ones. Returns the names of hidden columns.
     """
     values = list(zip(*rows, strict=True)) if rows else [()] * len(columns)
     texts = [_texts(name, column) for name, column in zip(columns, values, strict=True)]
@@ -219,7 +217,7 @@ def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]], *, hidin
 
 
 def _texts(name: str, values: Sequence[object]) -> list[str]:
-    """The name of a column and what is in it, as they are printed."""
+    """The name and the values of a column, as printed."""
     from mothseed.told import told, visible
 
     different = {id(value): value for value in values}  # many are one object, and told once
@@ -228,7 +226,7 @@ def _texts(name: str, values: Sequence[object]) -> list[str]:
 
 
 def _cells(text: str) -> int:
-    """How many cells of a terminal a text takes; of plain letters each takes one."""
+    """Width of a text in terminal cells; ASCII letters take one each."""
     if text.isascii():
         return len(text)
     from rich.cells import cell_len
@@ -237,12 +235,12 @@ def _cells(text: str) -> int:
 
 
 def _width_of(widths: Sequence[int], shown: Sequence[int]) -> int:
-    """How wide a table of columns that are so wide is: a space at either end, and three between."""
+    """Width of a table with columns of these widths: one space at either end, three between columns."""
     return 2 + sum(widths[place] for place in shown) + 3 * (len(shown) - 1)
 
 
 def _table(texts: Sequence[Sequence[str]], numbers: Sequence[bool]) -> Table:
-    """Columns, each with its name first, as they are printed; what is too wide is wrapped."""
+    """A table of columns, each headed by its name; what is too wide is wrapped."""
     from rich.box import SIMPLE_HEAD
     from rich.table import Table
     from rich.text import Text
@@ -258,13 +256,13 @@ def _table(texts: Sequence[Sequence[str]], numbers: Sequence[bool]) -> Table:
 
 
 def _padded(texts: Sequence[str], width: int, right: bool) -> list[str]:
-    """The texts of a column, filled up to its width."""
+    """The texts of a column, padded to its width."""
     filled = {text: " " * (width - _cells(text)) for text in {*texts}}
     return [filled[text] + text if right else text + filled[text] for text in texts]
 
 
 def _print_lines(width: int, columns: Sequence[Sequence[str]]) -> None:
-    """Very many rows, a line for each that is cut where there is no room: to wrap them takes a hundred times as long."""
+    """Print very many rows, each cut to one line: wrapping them takes a hundred times as long."""
     name, *rows = ["   ".join(row)[: width - 2] for row in zip(*columns, strict=True)]
     rule = "─" * len(name)
     sys.stdout.write("\n" + "".join(f" {line} \n" for line in (name, rule, *rows)) + "\n")
@@ -272,19 +270,19 @@ def _print_lines(width: int, columns: Sequence[Sequence[str]]) -> None:
 
 
 def _console() -> Console:
-    """What tables and colours are printed with."""
+    """The Rich console for tables and colours."""
     from rich.console import Console
 
     class Quiet(Console):
         def on_broken_pipe(self) -> None:
-            """Leave it to the command line, which ends as it does after plain text."""
+            """Leave it to the command line, which handles it as for plain text."""
             raise BrokenPipeError
 
     return Quiet(highlight=False)
 
 
 def tell_written(file: Path, editions: int, size: int, *, as_json: bool) -> None:
-    """Which file was written of so many editions, and how many bytes it has."""
+    """Print which file was written, of how many editions, and its size."""
     from mothseed.told import counted
 
     if as_json:
@@ -294,7 +292,7 @@ def tell_written(file: Path, editions: int, size: int, *, as_json: bool) -> None
 
 
 def tell_page(address: str, *, as_json: bool) -> None:
-    """Where a page can be opened that is shown while the command runs."""
+    """Print the address of a page that is served while the command runs."""
     if as_json:
         say_json_line({"page": address})
     else:
@@ -302,12 +300,12 @@ def tell_page(address: str, *, as_json: bool) -> None:
 
 
 def tell_not_kept(message: str) -> None:
-    """Say why something is not kept in the daybook."""
+    """Print why something is not kept in the daybook."""
     note(f"mothseed: not recorded in the daybook: {message}\n  use --no-daybook to do without it")
 
 
 def announce_waits() -> None:
-    """Have it said why one waits: while the renderer is compiled, and how far a picture is that takes long to paint."""
+    """Announce waits: while the renderer is being compiled, and while a picture takes long to paint."""
     from mothseed.native.compiling import when_compiling
     from mothseed.render.waiting import when_painting_long
 
@@ -316,7 +314,7 @@ def announce_waits() -> None:
 
 
 class _Line:
-    """A line on standard error about what one waits for; on a terminal it is kept up to date."""
+    """A line on standard error about a wait, updated in place on a terminal."""
 
     def __init__(self) -> None:
         self._shown = ""
@@ -329,7 +327,7 @@ class _Line:
 
 
 class _Preparing(_Line):
-    """A line about preparing the renderer; where it goes to a terminal it is kept up to date."""
+    """A line about compiling the renderer, updated in place on a terminal."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -355,11 +353,11 @@ class _Preparing(_Line):
 
 
 SECONDS_BETWEEN_LINES = 10.0
-"""Between one line about how far something is and the next, where they go to a file."""
+"""Seconds between two progress lines in a file."""
 
 
 class _Painting(_Line):
-    """How far a picture is."""
+    """A line about how much of a picture is painted."""
 
     def __init__(self) -> None:
         super().__init__()

@@ -47,6 +47,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser.add_argument(
         "-o", dest="output", type=Path, metavar="FILE", help="output file, .png or .pdf (default SERIES-contact.png)"
     )
+    options.add_theme(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -72,10 +73,12 @@ def run(arguments: argparse.Namespace) -> int:
     if output.suffix.lower() == ".pdf":
         width, height = (round(side / 25.4 * _RESOLUTION) for side in options.PAPERS[arguments.paper])
         layout = Layout(width, height, round(_MARGIN_INCHES * _RESOLUTION))
-        pages = list(contact_pages(sections, title, subtitle, layout, arguments.per_page or min(count, _USUAL_ON_PAPER)))
+        per_page = arguments.per_page or min(count, _USUAL_ON_PAPER)
+        pages = list(contact_pages(sections, title, subtitle, layout, per_page, options.theme(arguments)))
         written = [_write_pdf(output, pages)]
     else:
-        pages = list(contact_pages(sections, title, subtitle, per_page=arguments.per_page or MOST_ON_A_PAGE))
+        per_page = arguments.per_page or MOST_ON_A_PAGE
+        pages = list(contact_pages(sections, title, subtitle, per_page=per_page, theme=options.theme(arguments)))
         written = _write_pngs(output, pages)
     if arguments.json:
         console.say_json({"files": [str(path) for path in written], "pages": len(pages), "editions": count})

@@ -48,6 +48,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE",
                         help="the contact sheet, the figure of --compare (default compare.png), or the new sketch "
                         "(default SKETCH-N.py)")  # fmt: skip
+    options.add_theme(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -94,7 +95,7 @@ def _show(book: Daybook, arguments: argparse.Namespace) -> int:
     write_bytes(page, html.encode("utf-8", "replace"), through_links=False)
     if output is not None:
         shown = f"{len(stories):,} of {len(entries):,} entries" if first else f"{len(entries):,} entries"
-        write_page(daybook_sheet(book, stories, f"{book.sketch.name}, daybook", shown), output)
+        write_page(daybook_sheet(book, stories, f"{book.sketch.name}, daybook", shown, options.theme(arguments)), output)
     if arguments.json:
         written = {"page": str(page), "sheet": None if output is None else str(output)}
         console.say_json({"entries": [_as_plain(book, still, each, arguments.sketch) for each in stories], **written})
@@ -155,7 +156,7 @@ def _compare(book: Daybook, arguments: argparse.Namespace) -> int:
             for entry, made in ((before, first), (after, second))
         ]  # fmt: skip
         comparison = compared(sides[0], sides[1])
-        write_comparison(comparison, output)
+        write_comparison(comparison, output, options.theme(arguments))
         edits = since(book, before, after).edits
         if arguments.json:
             told = [edit.as_plain() for edit in edits]

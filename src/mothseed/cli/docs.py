@@ -55,7 +55,7 @@ def run(arguments: argparse.Namespace) -> int:
 
 
 def _has_screen() -> bool:
-    """Whether a browser would have a window: without a screen one in the terminal could take it over."""
+    """Whether a browser could open a window; without a screen, a text browser might take over the terminal."""
     if sys.platform in {"win32", "darwin"}:
         return True
     return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"))

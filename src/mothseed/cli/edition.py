@@ -74,13 +74,14 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "--cluster", metavar="ADDRESS", help="make them on the workers of a Dask scheduler, such as tcp://10.0.0.5:8786"
     )
     options.add_size(parser)
+    options.add_theme(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
 
 @dataclass(frozen=True, slots=True)
 class _Asked:
-    """What the command line, or the plan that it names, asks for."""
+    """What the command line, or its plan, asks for."""
 
     request: Request
     title: str
@@ -105,7 +106,9 @@ def run(arguments: argparse.Namespace) -> int:
         if filling:
             filling.words = _summary_words(summary)
     seconds = time.perf_counter() - started
-    sheet = None if summary.left else write_contact_sheet(request.folder, asked.title, asked.caption)
+    sheet = None
+    if not summary.left:
+        sheet = write_contact_sheet(request.folder, asked.title, asked.caption, options.theme(arguments))
     status = INTERRUPTED if summary.left else 1 if summary.failed else 0
     if arguments.json:
         console.say_json(
@@ -151,7 +154,7 @@ def _asked(arguments: argparse.Namespace) -> _Asked:
 
 
 def _from_series(arguments: argparse.Namespace) -> _Asked:
-    """Prints of chosen editions of a series."""
+    """A request for prints of chosen editions of a series."""
     from mothseed.series.prints import prints, sketch_of_prints
     from mothseed.sketch.artwork import size_for
 
@@ -179,7 +182,7 @@ def _refuse_beside(arguments: argparse.Namespace, what: str, names: Sequence[str
 
 
 def _given(arguments: argparse.Namespace, names: Sequence[str]) -> str:
-    """Those of some options that were given, with commas between."""
+    """Those of some options that were given, separated by commas."""
     values = {name: getattr(arguments, name.removeprefix("--").replace("-", "_")) for name in names}
     return ", ".join(name for name, value in values.items() if value and value != options.USUAL_DEPTH)
 
@@ -231,7 +234,7 @@ def _limits(arguments: argparse.Namespace) -> Limits:
 
 
 def _say_due(request: Request, what: str, *, as_json: bool) -> int:
-    """Say which editions would be made, and why; changes nothing."""
+    """Print which editions would be made, and why, without making them."""
     from mothseed.layout import LEDGER_NAME
     from mothseed.series import due
 
@@ -250,7 +253,7 @@ def _say_due(request: Request, what: str, *, as_json: bool) -> int:
 
 
 def say_summary(folder: Path, summary: Summary, seconds: float) -> None:
-    """One line on what a run did and how fast."""
+    """Print what a run did, and how fast."""
     done = summary.made + len(summary.failed)
     rate = f", {done / seconds:.1f} a second" if done else ""
     console.say(f"{folder}: {_summary_words(summary)}; {seconds:.1f} s{rate}")
@@ -269,7 +272,7 @@ def _summary_words(summary: Summary) -> str:
 
 @contextmanager
 def _page(request: Request, *, asked: bool, as_json: bool) -> Iterator[Filling | None]:
-    """What a page shows of how the series is made, where one is asked for."""
+    """The page that shows the series as it fills, if asked for."""
     if not asked:
         yield None
         return
@@ -288,7 +291,7 @@ def make_with_progress(
     cluster: str | None = None,
     filling: Filling | None = None,
 ) -> Summary:
-    """Make a series, showing how far it is where somebody is watching; Ctrl-C lets what is being made come to its end."""
+    """Make a series, showing progress; on Ctrl-C, editions in progress are finished."""
     from mothseed.making import prepare_kernels
     from mothseed.series import Watcher, make_series
     from mothseed.series.limits import NO_LIMITS

@@ -1,4 +1,4 @@
-"""How a command ends that is told to from outside."""
+"""Ending a command that is told to from outside."""
 
 from __future__ import annotations
 
@@ -15,19 +15,18 @@ _ORDERS = ("SIGTERM", "SIGHUP")
 
 
 class Terminated(Ended):
-    """The system, or the end of a session, wants this process to end."""
+    """The system, or the end of a session, asks this process to end."""
 
     def __init__(self, number: int) -> None:
         super().__init__()
         self.status = 128 + number
-        """what shells call the end by a signal"""
+        """the exit status that shells give to the end by a signal"""
 
 
 @contextmanager
 def ending_in_order() -> Iterator[None]:
-    """Within, the orders to end are an exception, so that what is there for a while is taken away, such as files half written.
-
-    Python has them end the process at once. Only the main thread can do so.
+    """In this block SIGTERM and SIGHUP raise an exception, so that temporary things such as half-written files are cleaned
+    up; by default Python would end at once. Works in the main thread only.
     """
     if threading.current_thread() is not threading.main_thread():
         yield
@@ -46,9 +45,8 @@ def ending_in_order() -> Iterator[None]:
 
 @contextmanager
 def ending_task_in_order() -> Iterator[None]:
-    """The same for the task of asyncio that is running: an order cancels it, and ends the block as an exception.
-
-    What a handler of signals raises between two tasks asyncio would report and pass over, and the program would go on.
+    """The same for the running asyncio task: a signal cancels it and ends the block with an exception. An exception from a
+    signal handler between two tasks would be reported by asyncio and otherwise ignored.
     """
     import asyncio
 
@@ -79,7 +77,7 @@ def ending_task_in_order() -> Iterator[None]:
 
 
 def until_interrupted(work: Coroutine[Any, Any, None]) -> None:
-    """Run a task until it is done or Ctrl-C is pressed; of an order to end it ends as of an exception."""
+    """Run a task until it is done or Ctrl-C is pressed; signals to end raise an exception in it."""
     import asyncio
 
     async def ending() -> None:

@@ -42,12 +42,13 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     add_recipe(parser, seed=False)
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="output file (default SKETCH-influence.png)")
     options.add_jobs(parser)
+    options.add_theme(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
 
 def run(arguments: argparse.Namespace) -> int:
-    """Try them all; returns the exit status."""
+    """Try every dial and stream; returns the exit status."""
     from mothseed.report.influence_sheet import influence_sheet
     from mothseed.report.page import write_page
     from mothseed.series import parse_seeds
@@ -66,7 +67,7 @@ def run(arguments: argparse.Namespace) -> int:
         editions = made_in_order(jobs, sketch, arguments.jobs)
         refuse_failed(editions[: len(seeds)], arguments.sketch)
         influences = experiment.judged(editions)
-        write_page(influence_sheet(influences, experiment), output)
+        write_page(influence_sheet(influences, experiment, options.theme(arguments)), output)
     seconds = time.perf_counter() - started
     if arguments.json:
         rows = [_as_plain(influence) for influence in influences]
@@ -91,7 +92,7 @@ def _say(influences: Sequence[Influence], seeds: int) -> None:
 
 
 def _remarks(influence: Influence, seeds: int) -> list[str]:
-    """What is to be known besides: where a dial works at all, with how many seeds, which parts of its range are dead."""
+    """Remarks: where a dial has any effect, for how many seeds, and which parts of its range have none."""
     remarks = []
     if influence.works and (influence.works.dials or influence.works.seed is not None):
         remarks.append(f"works {influence.works.words}")

@@ -1,4 +1,4 @@
-"""What the light table of a series shows, for the commands that write one or serve one."""
+"""The contents of a light table, for the commands that write or serve one."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 USUAL_WIDTH = 360
 MOST_INSIDE = 300
-"""Editions whose pictures are in the page itself; those of more would make it too large to open."""
+"""Up to so many editions, pictures are embedded; more would make the page too large to open."""
 
 
 def written_page(
@@ -26,8 +26,8 @@ def written_page(
     there: Callable[[str], bool],
     keep: Callable[[str, bytes], None],
 ) -> bytes:
-    """The light table as a file: of many editions with pictures in a folder beside it, of which those that are not `there` are
-    handed to `keep`; of few all in one.
+    """The light table as a file: all in one for few editions; for many, with pictures in a folder beside it, of which those
+    not yet `there` are passed to `keep`.
     """
     from mothseed.report.lightbox import address_of
     from mothseed.report.small_pictures import pictures_beside, pictures_inside
@@ -58,7 +58,9 @@ def light_table(
     *,
     served: bool,
 ) -> str:
-    """The page of editions of a series, with the addresses of their pictures and of small ones, and how they are `arranged`."""
+    """The page of editions of a series, given the addresses of their pictures and small pictures, and how they are
+    `arranged`.
+    """
     from mothseed.report.lightbox import lightbox, row_of
     from mothseed.report.page import aspect_of
 
@@ -68,19 +70,19 @@ def light_table(
 
 
 def pictures_folder(page: Path) -> Path:
-    """Where the small pictures of a page lie."""
+    """The folder of the small pictures of a page."""
     return page.with_name(f"{page.stem}-pictures")
 
 
 def _again(folder: Path, edition: Edition) -> str:
-    """The command that makes an edition again, from the series' own copy of its sketch."""
+    """The command that remakes an edition from the series' own copy of its sketch."""
     from mothseed.layout import SOURCE_FOLDER
 
     return proof_command(folder / SOURCE_FOLDER / edition.sketch, edition)
 
 
 def arranged(editions: Sequence[Edition]) -> Arranged | None:
-    """How editions lie to each other; None where there are too few, or a ledger of long ago did not keep how they look."""
+    """How editions are arranged by likeness; None if there are too few, or an old ledger lacks their appearance."""
     from mothseed.measure.seen import APPEARANCE_BYTES
     from mothseed.report.lightbox import Arranged
     from mothseed.study.aspects import aspects_of

@@ -1,4 +1,4 @@
-"""The entry of the command line."""
+"""The entry point of the command line."""
 
 from __future__ import annotations
 
@@ -25,12 +25,13 @@ _OWN_MISTAKE = 70
 """EX_SOFTWARE of sysexits.h."""
 _INTERRUPTED = 130
 _NEW_OBJECTS = 100_000
-"""After how many new objects Python looks for cycles. It would after each 700, and what is imported, half a million objects
-that all stay, would be looked through again and again: a tenth of the time of a proof."""
+"""Threshold of garbage collection. By default Python collects after each 700 new objects, going through half a million
+imported objects again and again: a tenth of the time of a proof.
+"""
 
 
 def parser(names: Iterable[str] = COMMANDS) -> argparse.ArgumentParser:
-    """The command line with these commands. Building it imports nothing that draws."""
+    """The parser for these commands. Building it imports nothing that draws."""
     from importlib import import_module
 
     from mothseed.cli.parser import Parser
@@ -44,9 +45,9 @@ def parser(names: Iterable[str] = COMMANDS) -> argparse.ArgumentParser:
 
 
 def program() -> NoReturn:
-    """Run this process's command line and end the process, without Python's taking apart of all that was imported first.
+    """Run this process's command line and end the process, skipping Python's teardown of everything imported.
 
-    That takes as long as importing a third of it does. Whoever asked to be told of the end is told, and what was said is out.
+    The teardown takes a third of the time of importing. Exit handlers are run and output is flushed.
     """
     status = main()
     atexit._run_exitfuncs()
@@ -61,7 +62,7 @@ def program() -> NoReturn:
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run a command line and return its exit status: 0 done, 1 a finding or a failed edition, 2 wrong usage.
 
-    A mistake of Moth Seed's own, which nobody expects, is 70.
+    A bug in Moth Seed itself gives 70.
     """
     gc.set_threshold(_NEW_OBJECTS)
     _take_any_letter()
@@ -82,7 +83,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 
 def _told_overview(first: str) -> int:
-    """Tell what there is; returns the exit status."""
+    """Print the overview; returns the exit status."""
     try:
         console.say_overview(f"mothseed {VERSION}" if first == "--version" else _overview(), asked=bool(first))
     except Exception as fault:
@@ -96,7 +97,7 @@ def _told_overview(first: str) -> int:
 
 
 def _take_any_letter() -> None:
-    """Have what an encoding lacks written by its number, rather than end for it; and streams that are closed take anything."""
+    """Escape characters that the encoding lacks instead of failing, and let closed streams take anything."""
     for name in ("stdout", "stderr"):
         stream = getattr(sys, name)
         if stream is None:
@@ -106,7 +107,7 @@ def _take_any_letter() -> None:
 
 
 def _unknown(word: str) -> int:
-    """Tell that there is no such command."""
+    """Report an unknown command."""
     from mothseed.faults import UnknownNameError
 
     known = f"commands are {', '.join(COMMANDS)}"
@@ -121,7 +122,7 @@ def _is_asked_to_complete() -> bool:
 
 
 def _overview() -> str:
-    """What help says of the whole. Written here, since argparse alone takes as long to import as Python to begin."""
+    """The overview in the help. Written by hand, since importing argparse alone takes as long as starting Python."""
     lines = [f"  {name:<{max(map(len, COMMANDS))}}  {purpose}" for name, purpose in COMMANDS.items()]
     return "\n".join(["usage: mothseed COMMAND ...", "", _DESCRIPTION, "", "commands:", *lines, "", _EPILOG])
 
@@ -164,7 +165,7 @@ def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
 
 
 def _remedy(fault: OSError) -> str:
-    """What to do about a fault of the system."""
+    """What to do about an error of the system."""
     if fault.errno in (errno.EMFILE, errno.ENFILE):
         return "allow more open files: ulimit -n 256"
     try:
@@ -182,7 +183,7 @@ def _own_mistake(fault: Exception, *, debug: bool) -> int:
 
 
 def _refuse_loops(chosen: argparse.Namespace) -> None:
-    """Refuse links that lead to themselves, of which each version of Python says something else."""
+    """Refuse links that lead to themselves, on which versions of Python disagree."""
     from pathlib import Path
 
     from mothseed.faults import FileError

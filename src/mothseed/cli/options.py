@@ -14,15 +14,16 @@ from mothseed.faults import SeriesError, UsageError
 from mothseed.files import renamed
 
 if TYPE_CHECKING:
+    from mothseed.report.theme import Theme
     from mothseed.series import Edition
 
 _MOST_TOLD = 12
-"""Lines about what is wrong with a series."""
+"""Most lines about what is wrong with a series."""
 MARKS = ("keep", "drop", "maybe")
 
 
 def add_sketch(parser: argparse.ArgumentParser, what: str = "the sketch, a .py file with one @artwork") -> None:
-    """SKETCH: what is drawn."""
+    """SKETCH: the sketch to draw."""
     parser.add_argument("sketch", type=Path, metavar="SKETCH", help=what)
 
 
@@ -43,12 +44,12 @@ def add_rounding(parser: argparse.ArgumentParser) -> None:
 
 
 def add_series(parser: argparse.ArgumentParser) -> None:
-    """SERIES: a series that is there."""
+    """SERIES: an existing series."""
     parser.add_argument("series", type=Path, metavar="SERIES", help="the folder of a series")
 
 
 def add_selection(parser: argparse.ArgumentParser) -> None:
-    """--where and --sort: which editions, in which order."""
+    """--where and --sort: which editions, and in which order."""
     add_where(parser)
     parser.add_argument("--sort", default="", metavar="COLUMNS", help='columns to sort by: "form, spots desc"')
 
@@ -59,7 +60,7 @@ def add_where(parser: argparse.ArgumentParser) -> None:
 
 
 def add_made_by(parser: argparse.ArgumentParser) -> None:
-    """--sketch: what may be run to know the shapes of a picture."""
+    """--sketch: the sketches that may be run to learn the shapes of a picture."""
     parser.add_argument(
         "--sketch", dest="made_by", type=Path, action="append", default=[], metavar="FILE",
         help="the sketch that made a picture, run to get its shapes; an edition SERIES:SEED brings its own",
@@ -67,7 +68,7 @@ def add_made_by(parser: argparse.ArgumentParser) -> None:
 
 
 def picture_or_edition(given: Path) -> tuple[Path, Path | None]:
-    """A path as it is, or that of the picture of SERIES:SEED, or SERIES:SEED.VARIANT, with the folder of that series."""
+    """A path as it is; for SERIES:SEED or SERIES:SEED.VARIANT, the path of that picture and the folder of the series."""
     folder, colon, name = str(given).rpartition(":")
     if given.exists() or not (colon and Path(folder).is_dir()):
         return given, None
@@ -83,8 +84,8 @@ def add_marked(parser: argparse.ArgumentParser) -> None:
 
 
 def editions_of(folder: Path, where: str = "", sort: Sequence[str] = (), names: Sequence[str] | None = None) -> list[Edition]:
-    """The editions of a series that meet a condition, in order, with all their fields or those of some names; what in its
-    ledger is none is told, and left out.
+    """The editions of a series that meet a condition, sorted, with all their fields or the named ones. Damaged ones are
+    reported and left out.
     """
     from mothseed.series import series_editions
     from mothseed.series.rows import ALL_FIELDS
@@ -98,7 +99,7 @@ def editions_of(folder: Path, where: str = "", sort: Sequence[str] = (), names: 
 
 
 def editions_with_pictures(folder: Path, where: str = "", sort: Sequence[str] = ()) -> list[Edition]:
-    """Those of them whose pictures can be shown; those that are damaged or gone are told, and left out."""
+    """Those of them whose pictures can be shown; missing and damaged ones are reported and left out."""
     from mothseed.series.pictures import readable
 
     editions, troubles = readable(folder, editions_of(folder, where, sort))
@@ -107,7 +108,7 @@ def editions_with_pictures(folder: Path, where: str = "", sort: Sequence[str] = 
 
 
 def tell_left_out(troubles: Sequence[str]) -> None:
-    """Say which pictures are not shown, and why."""
+    """Print which pictures are left out, and why."""
     for line in troubles[:_MOST_TOLD]:
         console.note(f"left out: {line}")
     if len(troubles) > _MOST_TOLD:
@@ -117,7 +118,7 @@ def tell_left_out(troubles: Sequence[str]) -> None:
 
 
 def tell_damaged(folder: Path, damaged: Sequence[str]) -> None:
-    """Say what in the ledger of a folder is no edition."""
+    """Print what is damaged in the ledger of a folder."""
     for words in damaged[:_MOST_TOLD]:
         console.note(f"left out: {words}")
     if len(damaged) > _MOST_TOLD:
@@ -127,13 +128,13 @@ def tell_damaged(folder: Path, damaged: Sequence[str]) -> None:
 
 
 def condition(arguments: argparse.Namespace) -> str:
-    """What --where and --marked come to together."""
+    """The condition that --where and --marked make together."""
     conditions = [arguments.where, f"mark = '{arguments.marked}'" if arguments.marked else ""]
     return " and ".join(f"({each}\n)" for each in conditions if each.strip())
 
 
 def names(text: str) -> list[str]:
-    """Names with commas between."""
+    """Names separated by commas."""
     return [name.strip() for name in text.split(",") if name.strip()]
 
 
@@ -147,20 +148,20 @@ def add_paper(parser: argparse.ArgumentParser, words: str) -> None:
 
 
 def add_jobs(parser: argparse.ArgumentParser) -> None:
-    """--jobs: how many processes work beside each other."""
+    """--jobs: how many processes work in parallel."""
     parser.add_argument(
         "--jobs", type=positive_whole, metavar="N", help="number of worker processes (default: one per processor)"
     )
 
 
 def workers(jobs: int | None, most: int | None = None) -> int:
-    """What --jobs comes to where there is work for at most so many."""
+    """The number of processes for --jobs, when there is work for at most so many."""
     count = jobs or os.cpu_count() or 1
     return count if most is None else min(count, most)
 
 
 def add_size(parser: argparse.ArgumentParser) -> None:
-    """--width and --dpi: how large it becomes."""
+    """--width and --dpi: the size of the picture."""
     parser.add_argument("--width", metavar="LENGTH", help="width of the picture: 2400px, 180mm, 18cm, 7in (default 1000px)")
     parser.add_argument(
         "--dpi", type=positive, metavar="N", help="pixels per inch in print (default 300 for a width in mm, cm or in)"
@@ -168,7 +169,7 @@ def add_size(parser: argparse.ArgumentParser) -> None:
 
 
 def add_daybook(parser: argparse.ArgumentParser) -> None:
-    """--no-daybook: nothing is kept of what is drawn."""
+    """--no-daybook: keep nothing of what is drawn."""
     parser.add_argument(
         "--no-daybook", action="store_true", help="don't record it in the daybook, SKETCH-daybook beside the sketch"
     )
@@ -178,6 +179,18 @@ def add_common(parser: argparse.ArgumentParser) -> None:
     """--json and --debug."""
     parser.add_argument("--json", action="store_true", help="write the report as JSON")
     parser.add_argument("--debug", action="store_true", help="show Python's traceback with an error")
+
+
+def add_theme(parser: argparse.ArgumentParser) -> None:
+    """--dark."""
+    parser.add_argument("--dark", action="store_true", help="draw sheets and figures on dark paper")
+
+
+def theme(arguments: argparse.Namespace) -> Theme:
+    """The colours of sheets and figures that are asked for."""
+    from mothseed.report.theme import DARK, LIGHT
+
+    return DARK if arguments.dark else LIGHT
 
 
 def positive(text: str) -> float:
@@ -211,14 +224,14 @@ _BYTES = {"KB": 10**3, "MB": 10**6, "GB": 10**9, "TB": 10**12}
 
 
 def output_path(path: Path, endings: Sequence[str], what: str) -> Path:
-    """The path of a file to write; raises UsageError for one that has none of these endings, the first of which is proposed."""
+    """The path of a file to write; raises UsageError if it has none of these suffixes, and proposes the first."""
     if path.suffix.lower() not in endings or path.is_dir():
         raise UsageError(f"{path} is not {what}", hint=f"write -o {renamed(path, endings[0]).name}")
     return path
 
 
 def chosen_to_show(arguments: argparse.Namespace) -> list[Edition]:
-    """The editions that the command line chooses of a series and whose pictures can be shown; raises SeriesError for none."""
+    """The chosen editions of a series whose pictures can be shown; raises SeriesError if there are none."""
     chosen = editions_with_pictures(arguments.series, condition(arguments), names(arguments.sort))
     if not chosen:
         raise SeriesError(f"no edition of {arguments.series} matches")
@@ -226,7 +239,7 @@ def chosen_to_show(arguments: argparse.Namespace) -> list[Edition]:
 
 
 def picture_path(path: Path, endings: Sequence[str] = (".png",)) -> Path:
-    """The path of a picture to write; raises UsageError for one that has none of these endings."""
+    """The path of a picture to write; raises UsageError if it has none of these suffixes."""
     what = "a PNG file" if len(endings) == 1 else "a picture that can be written"
     if path.is_dir():
         raise UsageError(f"{path} is a folder, not the name of {what}", hint=f"write -o {path / 'picture.png'}")

@@ -1,4 +1,4 @@
-"""mothseed pack: a series in one file, to be given away."""
+"""mothseed pack: a series in one file, for sharing."""
 
 from __future__ import annotations
 

@@ -12,6 +12,7 @@ from mothseed.faults import UsageError
 
 if TYPE_CHECKING:
     from mothseed.colour import Palette
+    from mothseed.report.theme import Theme
 
 EXAMPLE = "mothseed palette dusk.png --count 7 --sort share -o dusk.json -o dusk-palette.png"
 
@@ -62,6 +63,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         metavar="FILE",
         help="output file, .png, .json or .txt; repeatable",
     )
+    options.add_theme(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -72,7 +74,7 @@ def run(arguments: argparse.Namespace) -> int:
     palette = _found(arguments)
     for output in arguments.outputs:
         if output.suffix.lower() == ".png":
-            _write_strip(palette, arguments.source, output, vision=arguments.vision)
+            _write_strip(palette, arguments.source, output, options.theme(arguments), vision=arguments.vision)
         else:
             palette.write(output)
     if arguments.json:
@@ -136,7 +138,7 @@ def _say_confused(palette: Palette) -> None:
         console.say(f"{each['first']} and {each['second']} look alike with {each['vision']}")
 
 
-def _write_strip(palette: Palette, source: Path, output: Path, *, vision: bool) -> None:
+def _write_strip(palette: Palette, source: Path, output: Path, theme: Theme, *, vision: bool) -> None:
     from PIL import Image
 
     from mothseed.colour.texture import texture_of
@@ -145,7 +147,7 @@ def _write_strip(palette: Palette, source: Path, output: Path, *, vision: bool) 
     from mothseed.report.swatches import palette_strip
 
     shown = None if _is_palette(source) else on_white(Image.fromarray(texture_of(source.resolve()).pixels))
-    strip = palette_strip(palette, shown, vision=vision)
+    strip = palette_strip(palette, shown, theme, vision=vision)
     with written_whole(output) as part:
         strip.save(part, format="PNG", optimize=True)
 

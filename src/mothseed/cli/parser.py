@@ -1,4 +1,4 @@
-"""Reading command lines; what is wrong with one is told as all else is: what, and what to do."""
+"""Parsing command lines; errors are reported as everywhere else: what is wrong, and what to do."""
 
 from __future__ import annotations
 
@@ -12,30 +12,34 @@ from mothseed.cli.commands import COMMANDS
 from mothseed.faults import FieldError, MothSeedError, UnknownNameError, UsageError
 
 _OPTIONS_OF_FIELDS = {"dial": "set", "reseed": "reseed", "layer": "without"}
-"""Where an option is not called as the core calls what it sets. Behind the field stands which dial, stream or layer it is."""
+"""Options whose names differ from those of the fields in the core. A field may be followed by the name of a dial, stream or
+layer.
+"""
 
 
 def command(
     commands: argparse._SubParsersAction[argparse.ArgumentParser], name: str, description: str, example: str
 ) -> argparse.ArgumentParser:
-    """Add a command, with what it is for from the list of commands, and an example below its help."""
+    """Add a command, with its purpose from the list of commands and an example below its help."""
     parser = commands.add_parser(name, help=COMMANDS[name], description=description, epilog=f"example: {example}")
     parser.set_defaults(command=parser)
     return parser
 
 
 class Parser(argparse.ArgumentParser):
-    """An argument parser that tells a fault as all others are told, with an example rather than with all options."""
+    """An argument parser that reports errors in our own form, with an example instead of all options."""
 
     def error(self, message: str) -> NoReturn:
-        """Tell what is wrong and end with the status of wrong usage; where one argument is, that is in flight as such."""
+        """Report what is wrong and end with the status of wrong usage; if it is about one argument, that exception is being
+        handled.
+        """
         fault = sys.exception()
         if isinstance(fault, argparse.ArgumentError):
             message = f"{fault.argument_name}: {fault.message}" if fault.argument_name else fault.message
         self.tell(UsageError(message))
 
     def tell(self, fault: MothSeedError) -> NoReturn:
-        """Tell a fault of the line itself."""
+        """Report an error in the command line itself."""
         command = self.prog.removeprefix("mothseed").strip()
         example = self.epilog if self.epilog and command else ""
         help_at = f"{self.prog} --help tells the rest" if command else "mothseed --help tells about all commands"
@@ -44,7 +48,7 @@ class Parser(argparse.ArgumentParser):
         raise SystemExit(fault.exit_status)
 
     def parse_known_args(self, args: Any = None, namespace: Any = None) -> Any:
-        """As argparse does, but each command tells itself of options that it does not have."""
+        """As argparse does, but each command reports options that it does not have."""
         chosen, unknown = super().parse_known_args(args, namespace)
         if unknown:
             name = unknown[0].split("=")[0]
@@ -57,7 +61,7 @@ class Parser(argparse.ArgumentParser):
         return [name for action in self._actions for name in action.option_strings]
 
     def option_of(self, field: str) -> str:
-        """What this command calls a field of the core's: "--width" for width, "--set spots" for dial spots; or empty."""
+        """The option of this command for a field of the core: "--width" for width, "--set spots" for dial spots; or empty."""
         kind, _, name = field.partition(" ")
         wanted = _OPTIONS_OF_FIELDS.get(kind, field)
         for action in self._actions:
@@ -67,7 +71,7 @@ class Parser(argparse.ArgumentParser):
 
 
 def in_own_terms(fault: MothSeedError, parser: argparse.ArgumentParser) -> MothSeedError:
-    """A fault of the core as a command says it: what was asked for is called by its option."""
+    """An error of the core, worded for the command line: fields are called by their options."""
     field = getattr(fault, "field", "")
     option = parser.option_of(field) if field and isinstance(parser, Parser) else ""
     if not option:

@@ -1,4 +1,4 @@
-"""mothseed prepare: the renderer compiled for this machine, before it is needed."""
+"""mothseed prepare: compile the renderer for this machine before it is needed."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 
 
 def run(arguments: argparse.Namespace) -> int:
-    """Compile it, or find that it is there; returns the exit status."""
+    """Compile the renderer unless it is there; returns the exit status."""
     from mothseed.making import prepare_kernels
     from mothseed.native.store import home
 

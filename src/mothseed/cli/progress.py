@@ -1,4 +1,4 @@
-"""How far a long run is, and stopping it."""
+"""Progress of a long run, and stopping it."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from mothseed.cli import console
 
 @contextmanager
 def stopping_on_interrupt() -> Iterator[list[int]]:
-    """A list that has something in it once Ctrl-C was pressed; pressed again it interrupts as it always does."""
+    """A list that is no longer empty once Ctrl-C was pressed; a second Ctrl-C interrupts as usual."""
     pressed: list[int] = []
 
     def note(number: int, frame: FrameType | None) -> None:
@@ -35,7 +35,7 @@ def stopping_on_interrupt() -> Iterator[list[int]]:
 
 
 class Progress:
-    """A bar with done, failed, rate and time left on a terminal; a line in ten seconds elsewhere."""
+    """A bar with done, failed, rate and time left on a terminal; elsewhere, a line every ten seconds."""
 
     def __init__(self) -> None:
         self._total = self._done = self._failed = 0
@@ -44,7 +44,7 @@ class Progress:
     @classmethod
     @contextmanager
     def shown(cls, what: str) -> Iterator[Progress]:
-        """Progress on standard error, of the kind that suits it; `what` is being counted."""
+        """Progress on standard error, in the form that suits it; `what` names the things counted."""
         if not sys.stderr.isatty():
             yield cls()
             return
@@ -63,12 +63,12 @@ class Progress:
             yield _Bar(bar, what)
 
     def start(self, total: int) -> None:
-        """It is known how many there are."""
+        """The total is known."""
         self._total = total
         self._started = self._last_line = time.monotonic()
 
     def advance(self, count: int, failed: int = 0) -> None:
-        """So many more are done, and of them so many failed."""
+        """So many more are done, of which so many failed."""
         self._done += count
         self._failed += failed
         self._show()
@@ -94,7 +94,7 @@ class Progress:
 
 
 def _duration(seconds: float) -> str:
-    """A time as people say it: 40 s, 12 min, 3.5 h."""
+    """A duration for people: 40 s, 12 min, 3.5 h."""
     if seconds < 90:
         return f"{seconds:.0f} s"
     return f"{seconds / 60:.0f} min" if seconds < 5400 else f"{seconds / 3600:.1f} h"

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from mothseed.making import Made
 
 _MOST_VALUES = 8
-"""Values of one label that are told, the most frequent first."""
+"""Most values shown for one label, the most frequent first."""
 
 EXAMPLE = "mothseed proof specimen.py --seed 7 --set spots=3 --width 1600px"
 
@@ -119,7 +119,7 @@ def run(arguments: argparse.Namespace) -> int:
 
 
 def _outcome_lines(outcomes: Sequence[Outcome]) -> Iterator[str]:
-    """What chance decided: what came once on one line, and a line for each label that came several times."""
+    """The outcomes: those that came up once on one line, and a line for each label that came up several times."""
     from mothseed.chance.outcome import all_by_label
 
     values = all_by_label(outcomes)
@@ -139,7 +139,7 @@ def _outcome_lines(outcomes: Sequence[Outcome]) -> Iterator[str]:
 
 
 def _keep_in_daybook(made: Made) -> None:
-    """Add it to the daybook of its sketch; where that cannot be, it is said, and nothing else is lost by it."""
+    """Add the picture to the daybook of its sketch; if that is impossible, say so and go on."""
     from mothseed.daybook import Daybook
     from mothseed.faults import FileError
 
@@ -160,11 +160,11 @@ _SETTINGS = {
     "grey": "rounding",
     "dither": "rounding",
 }
-"""Options that not every format takes, and which setting of a picture file they are."""
+"""Options that not every format supports, with the settings of a picture file that they set."""
 
 
 def _given(arguments: argparse.Namespace) -> dict[str, str]:
-    """Those of _SETTINGS that the line gives."""
+    """The settings given on the command line."""
     return {
         name: setting
         for name, setting in _SETTINGS.items()

@@ -1,4 +1,4 @@
-"""The recipe on a command line: read from its options, and written as them."""
+"""The recipe on a command line: read from options, and written as options."""
 
 from __future__ import annotations
 
@@ -40,12 +40,12 @@ def add_recipe(parser: argparse.ArgumentParser, *, seed: bool = True, without: b
 
 
 def recipe_of(arguments: argparse.Namespace, sketch: Sketch) -> Recipe:
-    """What the options come to for a sketch; the seed is 1 where the command has several."""
+    """The recipe that the options give for a sketch; the seed is 1 if the command has several."""
     return parsed(recipe_of_texts(arguments, sketch.path), arguments, sketch)
 
 
 def parsed(recipe: Recipe, arguments: argparse.Namespace, sketch: Sketch) -> Recipe:
-    """What `recipe_of_texts` gave, with the values of the dials."""
+    """The result of `recipe_of_texts` with dial values parsed."""
     from mothseed.faults import FieldError
     from mothseed.sketch.perform import parsed_dials
 
@@ -58,7 +58,7 @@ def parsed(recipe: Recipe, arguments: argparse.Namespace, sketch: Sketch) -> Rec
 
 
 def recipe_of_texts(arguments: argparse.Namespace, sketch: Path) -> Recipe:
-    """The same before the sketch in a file is known: dials are the texts that were written."""
+    """The same before the sketch is loaded: dials are texts as written."""
     from mothseed.faults import FieldError
     from mothseed.sketch import Recipe
     from mothseed.sketch.seeds import parse_seed
@@ -85,7 +85,7 @@ def _texts_of_settings(sketch: Path, name: str | None) -> dict[str, str]:
 
 
 def proof_command(sketch: Path, recipe: Recipe) -> str:
-    """The command line that makes one picture again."""
+    """The command line that remakes one picture."""
     from mothseed.sketch.recipe import dial_texts
 
     words = ["mothseed", "proof", str(sketch), "--seed", str(recipe.seed)]
@@ -99,7 +99,7 @@ def proof_command(sketch: Path, recipe: Recipe) -> str:
 
 
 def take_back_command(sketch: Path, entry: int) -> str:
-    """The command line that takes an entry of a sketch's daybook back."""
+    """The command line that takes back an entry of a daybook."""
     return shlex.join(["mothseed", "daybook", str(sketch), "--take-back", str(entry)])
 
 

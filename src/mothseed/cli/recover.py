@@ -1,4 +1,4 @@
-"""mothseed recover: a ledger built again from the pictures."""
+"""mothseed recover: a ledger rebuilt from the pictures."""
 
 from __future__ import annotations
 

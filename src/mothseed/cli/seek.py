@@ -1,4 +1,4 @@
-"""mothseed seek: seeds that are as one wishes."""
+"""mothseed seek: seeds that meet a condition."""
 
 from __future__ import annotations
 
@@ -16,13 +16,14 @@ from mothseed.faults import UsageError
 from mothseed.told import assignments
 
 if TYPE_CHECKING:
+    from mothseed.report.theme import Theme
     from mothseed.series import Edition
     from mothseed.study.seek import Found, Search
 
 EXAMPLE = "mothseed seek specimen.py --where \"form = 'hawk' and tint = 'amber' and symmetry > 0.95\" --count 4 -o four.png"
 
 _WIDTH = 384
-"""Measures are taken from 192 pixels; twice as many are as good as any, and can be looked at."""
+"""Measures are taken at 192 pixels; twice as many give the same results, and can be looked at."""
 
 
 def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
@@ -45,6 +46,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser.add_argument("--start", type=options.positive_whole, default=1, metavar="SEED", help="first seed to try (default 1)")
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="write a contact sheet of the hits as PNG")
     options.add_jobs(parser)
+    options.add_theme(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -67,7 +69,7 @@ def run(arguments: argparse.Namespace) -> int:
         search = Search(sketch, base, arguments.where, arguments.count, arguments.start, arguments.most, _WIDTH, folder)
         found = _found(search, arguments.jobs)
         if output and found.editions:
-            _write_sheet(search, found, output)
+            _write_sheet(search, found, output, options.theme(arguments))
     seconds = time.perf_counter() - started
     status = 0 if len(found.editions) == arguments.count else 1
     if arguments.json:
@@ -110,14 +112,14 @@ def _found(search: Search, jobs: int | None) -> Found:
         return seek(search, crew, progress.advance, lambda: bool(interrupted))
 
 
-def _write_sheet(search: Search, found: Found, output: Path) -> None:
+def _write_sheet(search: Search, found: Found, output: Path, theme: Theme) -> None:
     from mothseed.report.contact import contact_sheet
     from mothseed.report.page import write_page
     from mothseed.report.series_sheet import frames_of
 
     frames = frames_of(search.folder, found.editions)
-    sheet = contact_sheet(frames, f"{search.sketch.name}: {search.condition}", f"{len(frames)} of {found.tried:,} seeds")
-    write_page(sheet, output)
+    title = f"{search.sketch.name}: {search.condition}"
+    write_page(contact_sheet(frames, title, f"{len(frames)} of {found.tried:,} seeds", theme), output)
 
 
 def _as_plain(edition: Edition) -> dict[str, Any]:

@@ -1,4 +1,4 @@
-"""Two series, or a series and its sketch as it is now, held against each other: what `mothseed compare` does of folders."""
+"""Two series, or a series and its sketch as it is now, compared: `mothseed compare` for folders."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from mothseed.study.two_series import EditionPair, OutcomeChange, TwoSeries
 
 _WIDTH = 400
-"""Pixels across at which editions are made as they would be now."""
+"""Width in pixels at which editions are remade for comparison."""
 _MOST_PAIRS = 48
 _MOST_TOLD = 10
 
@@ -59,7 +59,8 @@ def compare_series(arguments: argparse.Namespace, output: Path) -> int:
             ]
             of = f"the {len(shown)} most changed of {len(seen):,}" if len(shown) < len(seen) else f"{len(seen):,} changed"
             title = f"{first.resolve().name} and {second.resolve().name}"
-            write_page(pairs_sheet(frames, title, f"{of}; {len(together.pairs):,} editions", _summary(together)), output)
+            subtitle = f"{of}; {len(together.pairs):,} editions"
+            write_page(pairs_sheet(frames, title, subtitle, _summary(together), options.theme(arguments)), output)
     if arguments.json:
         console.say_json({**_as_plain(together), "figure": str(output) if shown else None})
         return 0
@@ -70,7 +71,7 @@ def compare_series(arguments: argparse.Namespace, output: Path) -> int:
 
 
 def _appearing(series: Path) -> list[Edition]:
-    """The editions of a series; what earlier versions did not keep of them is taken from their pictures."""
+    """The editions of a series; what a ledger of an earlier version lacks is measured in the pictures."""
     from mothseed.study.look_again import with_appearances
 
     editions = options.editions_of(series)
@@ -80,7 +81,7 @@ def _appearing(series: Path) -> list[Edition]:
 
 @contextmanager
 def _the_other(series: Path, editions: Sequence[Edition], other: Path) -> Iterator[tuple[Path, list[Edition]]]:
-    """The folder of what the series is held against, and its editions."""
+    """The folder and editions of what the series is compared with."""
     if is_series(other):
         yield other, _appearing(other)
         return
@@ -97,7 +98,7 @@ def _the_other(series: Path, editions: Sequence[Edition], other: Path) -> Iterat
 
 
 def _troubles(folder: Path, editions: Sequence[Edition]) -> dict[Key, str]:
-    """What is wrong with the pictures of some editions that cannot be shown."""
+    """Reasons why pictures of some editions cannot be shown."""
     from mothseed.series.pictures import readable
 
     found = ((edition.key, readable(folder, [edition])[1]) for edition in editions)

@@ -49,6 +49,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     options.add_guides(parser)
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="output file (default SKETCH-sweep.png)")
     options.add_jobs(parser)
+    options.add_theme(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -119,7 +120,8 @@ def _sheet(sketch: Sketch, axes: list[Axis], arguments: argparse.Namespace, jobs
         kept.insert(0, f"seed {arguments.seed}")
     if len(axes) == 1:
         frames = [Frame(job.file, label) for job, label in zip(jobs, columns, strict=True)]
-        return contact_sheet(frames, f"{sketch.name} by {axes[0].name}", ", ".join(kept))
+        return contact_sheet(frames, f"{sketch.name} by {axes[0].name}", ", ".join(kept), options.theme(arguments))
     rows = [setting.label for setting in axes[1].settings]
     files = [[job.file for job in jobs[row * len(columns) :][: len(columns)]] for row in range(len(rows))]
-    return labelled_grid(files, columns, rows, f"{sketch.name} by {axes[0].name} and {axes[1].name}", ", ".join(kept))
+    title = f"{sketch.name} by {axes[0].name} and {axes[1].name}"
+    return labelled_grid(files, columns, rows, title, ", ".join(kept), options.theme(arguments))

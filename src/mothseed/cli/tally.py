@@ -33,12 +33,13 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     options.add_series(parser)
     parser.add_argument("--by", default="", metavar="LABELS", help="count combinations of these outcomes: form,tint")
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE", help="write the chart as PNG")
+    options.add_theme(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
 
 def run(arguments: argparse.Namespace) -> int:
-    """Count; returns the exit status, which is 0 whatever deviates."""
+    """Count; returns the exit status, which is 0 even if something deviates."""
     from mothseed.faults import SeriesError
     from mothseed.files import write_bytes
     from mothseed.series.ledger import Ledger
@@ -65,7 +66,7 @@ def run(arguments: argparse.Namespace) -> int:
         from mothseed.report.tally_figure import tally_figure
 
         title = f"{arguments.series.resolve().name}: {counted(len(done), 'edition')}"
-        write_bytes(output, tally_figure(found_tallies, title))
+        write_bytes(output, tally_figure(found_tallies, title, options.theme(arguments)))
     if arguments.json:
         rows = [{"edition": title, "probability": odds} for title, odds in rare]
         console.say_json({"editions": len(done), "outcomes": [asdict(each) for each in found], "rarest": rows})
@@ -106,7 +107,7 @@ def _say(found: Tally | Spread) -> None:
 
 
 def _one_in(probability: float) -> str:
-    """A probability as people compare them."""
+    """A probability for people: "1 in 40"."""
     times = 1 / probability
     return f"1 in {times:,.0f}" if times < _TOO_RARE_TO_COUNT else f"1 in 10^{math.log10(times):.0f}"
 

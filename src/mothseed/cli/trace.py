@@ -1,4 +1,4 @@
-"""mothseed trace: every draw of chance and every mark with its line; what lies at a point."""
+"""mothseed trace: every draw of chance and every mark with its line, and what lies at a point."""
 
 from __future__ import annotations
 
@@ -48,6 +48,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     parser.add_argument(
         "-o", dest="output", type=Path, metavar="FILE", help="output file of --around (default SKETCH-line.png)"
     )
+    options.add_theme(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -87,7 +88,7 @@ class _Traced(NamedTuple):
 
 
 def _traced(arguments: argparse.Namespace) -> _Traced:
-    """The sketch performed."""
+    """A performance of the sketch."""
     from mothseed.compare.side import Named, picture_side
     from mothseed.making import make
     from mothseed.sketch import load_sketch
@@ -123,7 +124,7 @@ def _say_table(rows: Sequence[dict[str, Any]]) -> None:
 
 
 def _explain(arguments: argparse.Namespace, traced: _Traced) -> int:
-    """What lies at a point, from top to bottom."""
+    """Print what lies at a point, from top to bottom."""
     from mothseed.study.point import as_plain_causes, explained
 
     impression, drawing = traced.impression, traced.impression.drawing
@@ -172,7 +173,7 @@ def _say_mark(lying: Lying, impression: Impression) -> None:
 
 
 def _say_causes(causes: Causes, impression: Impression) -> None:
-    """What makes it as it is, aspect by aspect."""
+    """Print what makes a mark as it is, aspect by aspect."""
     for aspects, found in causes.together():
         console.say(f"    {', '.join(aspects)}: {', '.join(_cause_words(cause, impression) for cause in found)}")
     if causes.untried:
@@ -211,7 +212,7 @@ def _point(text: str, unit_of_pixel: float) -> tuple[float, float]:
 
 
 def _mark_line(arguments: argparse.Namespace, traced: _Traced) -> int:
-    """Mark on the picture what a line drew, and tell what made it so."""
+    """Outline on the picture what a line drew, and print what caused it."""
     from mothseed.render import rendered
     from mothseed.report.change_map import picture_around
     from mothseed.report.page import write_page
@@ -234,7 +235,7 @@ def _mark_line(arguments: argparse.Namespace, traced: _Traced) -> int:
         )
     output = options.picture_path(arguments.output or Path(f"{traced.name}-line.png"))
     pixels = rendered(drawing, min(traced.width, 2 * _PICTURE_WIDTH))
-    write_page(picture_around(drawing, marks, pixels), output)
+    write_page(picture_around(drawing, marks, pixels, options.theme(arguments)), output)
     target = Inquiry(tuple(marks), tuple((line.file, line.number) for line in lines))
     with Progress.shown("attempts") as progress:
         (causes,) = causes_of(traced.sketch, impression, [target], workers=options.workers(None), told=progress.advance)

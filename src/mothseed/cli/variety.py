@@ -23,7 +23,7 @@ _FIELDS = (
     "number", "error", "file", "file_size", "file_time", "pixel_hash", "fingerprint",
     "dials", "outcomes", "measures", "palette", "appearance", "forms",
 )  # fmt: skip
-"""What is told from: of very many editions the rest would take much longer to be read."""
+"""Fields that are needed; reading the others of very many editions would take much longer."""
 _SHOWN = 8
 _USUAL_LIKE = 11
 
@@ -47,6 +47,7 @@ def add_parser(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
                         help="with --like: how many (default 11)")  # fmt: skip
     parser.add_argument("-o", dest="output", type=Path, metavar="FILE",
                         help="output file: a map, or a contact sheet of your choice (default SERIES-variety.png)")  # fmt: skip
+    options.add_theme(parser)
     options.add_common(parser)
     parser.set_defaults(run=run)
 
@@ -81,7 +82,8 @@ def _tell(arguments: argparse.Namespace, editions: Sequence[Edition], name: str,
     titles = [edition.title for edition in editions]
     shown, troubles = readable(arguments.series, editions)
     options.tell_left_out(troubles)
-    figure = variety_map(found, editions, {edition.key for edition in shown}, arguments.series, name)
+    there = {edition.key for edition in shown}
+    figure = variety_map(found, editions, there, arguments.series, name, options.theme(arguments))
     drawn = figure is not None
     if figure is not None:
         write_bytes(output, figure)
@@ -162,7 +164,7 @@ def _choose_like(arguments: argparse.Namespace, editions: Sequence[Edition], out
 def _say_chosen(
     arguments: argparse.Namespace, chosen: Sequence[Edition], output: Path, distances: dict[str, float], subtitle: str
 ) -> int:
-    """Say which were chosen, and lay them out where a file was asked for."""
+    """Print which were chosen, and lay them out if a file was asked for."""
     from mothseed.report.contact import contact_sheet
     from mothseed.report.page import write_page
     from mothseed.report.series_sheet import frames_of
@@ -171,7 +173,7 @@ def _say_chosen(
         frames = frames_of(arguments.series, chosen)
         if not frames:
             raise SeriesError(f"the pictures of {arguments.series} are gone", hint="mothseed edition makes them again")
-        sheet = contact_sheet(frames, arguments.series.resolve().name, subtitle)
+        sheet = contact_sheet(frames, arguments.series.resolve().name, subtitle, options.theme(arguments))
         write_page(sheet, output)
     if arguments.json:
         rows = [

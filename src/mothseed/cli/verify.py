@@ -1,4 +1,4 @@
-"""mothseed verify: a series held against itself."""
+"""mothseed verify: whether a series still gives the same pictures."""
 
 from __future__ import annotations
 
@@ -91,7 +91,7 @@ def _made_again(again: list[Again], jobs: int | None) -> list[Deviation]:
 
 
 def _check_picture(arguments: argparse.Namespace) -> int:
-    """Make one picture again from the sketch that was named."""
+    """Remake one picture from the sketch that was named."""
     from mothseed.repeat.one_picture import check_picture
     from mothseed.sketch import load_sketch
 

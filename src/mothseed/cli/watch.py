@@ -1,4 +1,4 @@
-"""mothseed watch: a proof at each save."""
+"""mothseed watch: a new proof at each save."""
 
 from __future__ import annotations
 

@@ -1,6 +1,6 @@
 """A book of a series: a title page, a page for each edition, contact pages, and a colophon; as one PDF (ISO 32000-1).
 
-Its pages are drawings, set with the same means as sketches are.
+Its pages are drawings, made with the same calls as sketches.
 """
 
 from __future__ import annotations
@@ -23,8 +23,9 @@ from mothseed.geometry.region import Box
 from mothseed.records import as_json
 from mothseed.render import RENDERER_VERSION
 from mothseed.report.contact import Layout, Section, contact_pages
-from mothseed.report.page import INK, MUTED, PAPER, aspect_of
+from mothseed.report.page import aspect_of
 from mothseed.report.series_sheet import frames_of
+from mothseed.report.theme import LIGHT
 from mothseed.series import Edition
 from mothseed.series.other_forms import Form, form_there
 from mothseed.sheet import Sheet, View
@@ -45,12 +46,12 @@ _PIXELS = _DPI / UNITS_PER_INCH["mm"]
 _MOST_ON_A_PAGE = 36
 _COLOPHON_LINE = 4.1
 _WIDTH_OF_LETTER = 0.5
-"""Of a letter of the face, in its sizes, on the whole."""
+"""Average width of a letter, in sizes of the face."""
 
 
 @dataclass(frozen=True, slots=True)
 class Book:
-    """What a book is to say, and on which paper."""
+    """What a book says, and the paper it is on."""
 
     title: str
     subtitle: str
@@ -60,10 +61,10 @@ class Book:
 
 
 def book_of(folder: Path, editions: Sequence[Edition], book: Book, done: Callable[[int], None]) -> bytes:
-    """The book of editions of a series as a PDF; `done` is told of each edition that is bound.
+    """The book of editions of a series as a PDF; `done` is called for each edition bound.
 
-    An edition that was written as PDF too is bound as the shapes that it has there, others as their pixels. What the ledger
-    knows of them goes with the book as an attached file, editions.json. Raises PictureError for a picture that cannot be read.
+    Editions also written as PDF are bound as vector shapes, others as pixels. What the ledger knows of them is attached to
+    the book as editions.json. Raises PictureError for a picture that cannot be read.
     """
     from pypdf import PdfWriter
 
@@ -93,10 +94,10 @@ def _bind(writer: PdfWriter, page: Sheet, name: str = "") -> None:
 
 
 def _page(book: Book, number: int | None = None) -> Sheet:
-    """An empty page, with its number at its foot."""
-    page = Sheet(book.width, book.height, "mm", Colour.parse(PAPER))
+    """An empty page with its number at the foot."""
+    page = Sheet(book.width, book.height, "mm", Colour.parse(LIGHT.paper))
     if number is not None:
-        _line(page, book.width / 2, book.height - _MARGIN / 2, str(number), _SMALL, align="middle", fill=MUTED)
+        _line(page, book.width / 2, book.height - _MARGIN / 2, str(number), _SMALL, align="middle", fill=LIGHT.muted)
     return page
 
 
@@ -104,16 +105,16 @@ def _title_page(book: Book, editions: Sequence[Edition]) -> Sheet:
     page = _page(book)
     top = book.height * 0.36
     size = _size_for(book.title, _TITLE, book.width - 2 * _MARGIN)
-    _line(page, book.width / 2, top, book.title, size, align="middle", fill=INK)
-    page.line(book.width / 2 - 14, top + 9, book.width / 2 + 14, top + 9, stroke=MUTED, stroke_width=0.25)
+    _line(page, book.width / 2, top, book.title, size, align="middle", fill=LIGHT.ink)
+    page.line(book.width / 2 - 14, top + 9, book.width / 2 + 14, top + 9, stroke=LIGHT.muted, stroke_width=0.25)
     words = book.subtitle or f"{counted(len(editions), 'edition')} of {Path(editions[0].sketch).stem}"
-    _line(page, book.width / 2, top + 19, words, _SUBTITLE, align="middle", italic=True, fill=MUTED)
+    _line(page, book.width / 2, top + 19, words, _SUBTITLE, align="middle", italic=True, fill=LIGHT.muted)
     return page
 
 
 def _window(book: Book, aspect: float) -> Box:
-    """Where the picture of an edition lies on its page, in millimetres: as large as fits above the caption, and a little higher
-    than the middle, as pictures hang.
+    """Where the picture of an edition goes on its page, in millimetres: as large as fits above the caption, and hung a little
+    above the middle.
     """
     room_across, room_down = book.width - 2 * _MARGIN, book.height - 2 * _MARGIN - 22
     width = min(room_across, room_down / aspect)
@@ -122,27 +123,27 @@ def _window(book: Book, aspect: float) -> Box:
 
 
 def _edition_page(book: Book, edition: Edition, window: Box, picture: Path | None, number: int) -> Sheet:
-    """The page of an edition with its picture in the window, or without one where shapes are laid there."""
+    """The page of an edition with its picture in the window, which stays empty if vector shapes are placed there."""
     page = _page(book, number)
     left, top, width, height = window
     if picture:
         page.rect(*window, fill=page.picture(picture).placed(window))
     below = top + height + 8
-    _line(page, left, below, edition.title, _CAPTION, fill=INK)
+    _line(page, left, below, edition.title, _CAPTION, fill=LIGHT.ink)
     came = ", ".join(told(value, 4) for value in by_label(edition.outcomes).values())
-    _line(page, left + width, below, came, _NOTE, align="end", italic=True, fill=MUTED, room=width * 0.8)
-    _line(page, left, below + 6.5, edition.note, _NOTE, italic=True, fill=MUTED, room=width)
+    _line(page, left + width, below, came, _NOTE, align="end", italic=True, fill=LIGHT.muted, room=width * 0.8)
+    _line(page, left, below + 6.5, edition.note, _NOTE, italic=True, fill=LIGHT.muted, room=width)
     return page
 
 
 def _shapes(folder: Path, edition: Edition) -> Path | None:
-    """The PDF of an edition, where it was written as one: there it is sharp at any size."""
+    """The PDF of an edition, if it was written as one, since that is sharp at any size."""
     name = Form(".pdf").file(edition.file)
     return form_there(folder, name) if name in edition.files else None
 
 
 def _lay_shapes(writer: PdfWriter, book: Book, file: Path, window: Box) -> None:
-    """Lay the shapes of a PDF in the window of the page that was bound last."""
+    """Place the shapes of a PDF in the window of the page bound last."""
     from pypdf import PdfReader
     from pypdf.generic import ArrayObject, FloatObject, NameObject, StreamObject
 
@@ -170,7 +171,7 @@ def _lay_shapes(writer: PdfWriter, book: Book, file: Path, window: Box) -> None:
 
 
 def _contact_pages(book: Book, folder: Path, editions: Sequence[Edition]) -> Iterator[bytes]:
-    """All editions small, so many on a page, each as a PDF."""
+    """Pages with all editions small, each page as a PDF."""
     width, height = (round(side * _PIXELS) for side in (book.width, book.height))
     layout = Layout(width, height, round(_MARGIN * _PIXELS))
     sections = [Section("", tuple(frames_of(folder, editions)))]
@@ -181,7 +182,7 @@ def _contact_pages(book: Book, folder: Path, editions: Sequence[Edition]) -> Ite
 
 
 def _colophon(book: Book, editions: Sequence[Edition], number: int) -> Iterator[Sheet]:
-    """What made the editions, and their hashes, on as many pages as it takes."""
+    """How the editions were made, and their hashes, on as many pages as it takes."""
     first = editions[0]
     sources = sorted({name: digest for edition in editions for name, digest in edition.sources.items()}.items())
     renderers = ", ".join(sorted({str(edition.renderer) for edition in editions}))
@@ -197,15 +198,15 @@ def _colophon(book: Book, editions: Sequence[Edition], number: int) -> Iterator[
     per_page = int((book.height - 2 * _MARGIN - 16) / _COLOPHON_LINE)
     for start in range(0, len(lines), per_page):
         page = _page(book, number + start // per_page)
-        _line(page, _MARGIN, _MARGIN + 6, "Colophon" if not start else "Colophon, continued", _SUBTITLE, fill=INK)
+        _line(page, _MARGIN, _MARGIN + 6, "Colophon" if not start else "Colophon, continued", _SUBTITLE, fill=LIGHT.ink)
         for place, words in enumerate(lines[start : start + per_page]):
             top = _MARGIN + 18 + place * _COLOPHON_LINE
-            _line(page, _MARGIN, top, words, _SMALL, fill=INK, room=book.width - 2 * _MARGIN)
+            _line(page, _MARGIN, top, words, _SMALL, fill=LIGHT.ink, room=book.width - 2 * _MARGIN)
         yield page
 
 
 def _kept(edition: Edition) -> dict[str, object]:
-    """What the book knows of an edition: enough to make it again, and to know it."""
+    """What the book records about an edition: enough to make it again and to identify it."""
     kept = ("seed", "variant", "number", "sketch", "dials", "reseeds", "without", "sources", "fingerprint", "pixel_hash")
     return {name: getattr(edition, name) for name in (*kept, "renderer", "note")}
 
@@ -222,7 +223,7 @@ def _line(
     fill: str,
     room: float = math.inf,
 ) -> None:
-    """One line of text; what has no room ends with an ellipsis, what the face has no letter for is a question mark."""
+    """One line of text, cut with an ellipsis if it is too long; characters missing from the face become question marks."""
     known = _letters(italic)
     words = "".join(letter if ord(letter) in known else "?" for letter in " ".join(words.split()))
     most = int(room / (size * _WIDTH_OF_LETTER)) if room < math.inf else len(words)
@@ -232,7 +233,7 @@ def _line(
 
 
 def _size_for(words: str, size: float, room: float) -> float:
-    """The size, or less where the words would be wider than their room."""
+    """The size, or a smaller one if the words would not fit."""
     return min(size, room / max(len(words) * _WIDTH_OF_LETTER, 1))
 
 

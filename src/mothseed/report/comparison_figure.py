@@ -1,4 +1,4 @@
-"""A comparison as a file: side by side, laid over each other, or taking turns."""
+"""A comparison as a file: side by side, overlaid, or alternating."""
 
 from __future__ import annotations
 
@@ -10,14 +10,15 @@ from mothseed.formats.animation import write_animation
 from mothseed.report.overlay import TURN, taking_turns
 from mothseed.report.page import write_page
 from mothseed.report.side_by_side import side_by_side
+from mothseed.report.theme import LIGHT, Theme
 
 ANIMATIONS = (".gif", ".webp")
 
 
-def write_comparison(comparison: Comparison, output: Path, *, overlay: bool = False) -> None:
-    """Write the figure of a comparison, or the animation where the file's name asks for one."""
+def write_comparison(comparison: Comparison, output: Path, theme: Theme = LIGHT, *, overlay: bool = False) -> None:
+    """Write the figure of a comparison, or an animation if the file's name asks for one."""
     if output.suffix.lower() in ANIMATIONS:
-        write_animation(output, taking_turns(*comparison.images, comparison.titles), [TURN, TURN])
+        write_animation(output, taking_turns(*comparison.images, comparison.titles, theme), [TURN, TURN])
         return
     lines = [
         *change_lines(comparison.changes),
@@ -25,4 +26,5 @@ def write_comparison(comparison: Comparison, output: Path, *, overlay: bool = Fa
         "  ·  ".join(figures(comparison.pair)),
     ]
     shapes = comparison.shapes
-    write_page(side_by_side(comparison.images, comparison.pair, comparison.titles, lines, shapes, overlay=overlay), output)
+    figure = side_by_side(comparison.images, comparison.pair, comparison.titles, lines, theme, shapes, overlay=overlay)
+    write_page(figure, output)

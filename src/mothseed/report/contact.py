@@ -9,9 +9,10 @@ from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
-from PIL import Image, ImageDraw
+from PIL import Image
 
-from mothseed.report.page import INK, MARGIN, MUTED, aspect_of, blank, fitted, font, header, thumbnail
+from mothseed.report.page import MARGIN, Page, aspect_of, blank, fitted, font, header, thumbnail
+from mothseed.report.theme import LIGHT, Theme
 
 _GAP = 22
 _HEAD = 74
@@ -20,7 +21,6 @@ _SECTION = 58
 _SHAPE = 1.5
 """Width to height that a sheet tends to."""
 _SMALLEST, _LARGEST = 90, 360
-_MARK_COLOURS = {"keep": "#5c8a5a", "maybe": "#d9a441", "drop": "#b9514a"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +36,7 @@ class Frame:
 
 @dataclass(frozen=True, slots=True)
 class Section:
-    """Pictures that belong together, under a heading; an empty heading is none."""
+    """Pictures that belong together, under a heading, which may be empty."""
 
     heading: str
     frames: tuple[Frame, ...]
@@ -44,11 +44,11 @@ class Section:
 
 @dataclass(frozen=True, slots=True)
 class Layout:
-    """The page that pictures are laid out on, in pixels."""
+    """The page on which pictures are laid out, in pixels."""
 
     width: int = 1800
     height: int | None = None
-    """None is as high as it has to be"""
+    """None: as high as needed"""
     margin: int = MARGIN
 
     @property
@@ -58,30 +58,35 @@ class Layout:
 
     @property
     def largest(self) -> int:
-        """Width of the largest picture: on a page of a given height as wide as that lets it be."""
+        """Greatest width of a picture; on a page of given height, the whole room."""
         return _LARGEST if self.height is None else self.room
 
 
 @dataclass(frozen=True, slots=True)
 class _Placed:
-    """Where something lies on its page: a picture, or a heading."""
+    """The place of a picture or a heading on its page."""
 
     x: int
     y: int
     what: Frame | str
 
 
-def contact_sheet(frames: Sequence[Frame], title: str, subtitle: str = "") -> Image.Image:
-    """Lay out pictures in rows, each with a caption; they may be of any size, but look best of one."""
-    return next(contact_pages([Section("", tuple(frames))], title, subtitle))
+def contact_sheet(frames: Sequence[Frame], title: str, subtitle: str = "", theme: Theme = LIGHT) -> Image.Image:
+    """Lay out pictures in rows, each with a caption. They may differ in size, but look best if they do not."""
+    return next(contact_pages([Section("", tuple(frames))], title, subtitle, theme=theme))
 
 
 def contact_pages(
-    sections: Sequence[Section], title: str, subtitle: str = "", layout: Layout | None = None, per_page: int | None = None
+    sections: Sequence[Section],
+    title: str,
+    subtitle: str = "",
+    layout: Layout | None = None,
+    per_page: int | None = None,
+    theme: Theme = LIGHT,
 ) -> Iterator[Image.Image]:
-    """Lay out sections of pictures on pages, each section beginning a row; `per_page` is how many pictures one has at most.
+    """Lay out sections of pictures on pages; each section starts a new row, and a page has at most `per_page` pictures.
 
-    On pages of a given height they are as large as lets `per_page` fit, or all.
+    On pages of a given height, pictures are as large as they can be for `per_page`, or all, to fit.
     """
     layout = layout or Layout()
     frames = [frame for section in sections for frame in section.frames]
@@ -93,11 +98,14 @@ def contact_pages(
     pages = list(_placed(sections, columns, (width, height), layout, most))
     for number, placed in enumerate(pages, 1):
         shown = subtitle if len(pages) == 1 else f"{subtitle}   {number} / {len(pages)}".strip()
-        yield _page(placed, (width, height), columns, layout, title, shown)
+        page = _blank_page(placed, (width, height), columns, layout, theme)
+        header(page, title, shown, layout.margin)
+        _fill(page, placed, (width, height), layout)
+        yield page.image
 
 
 def shown_width(count: int, aspect: float) -> int:
-    """How wide, in pixels, each of so many pictures is on a contact sheet: whoever makes them for it need not make more."""
+    """Width in pixels of each of so many pictures on a contact sheet, so that they need not be made any larger."""
     return _width(_columns(count, aspect), Layout())
 
 
@@ -108,7 +116,7 @@ def _width(columns: int, layout: Layout) -> int:
 def _placed(
     sections: Sequence[Section], columns: int, size: tuple[int, int], layout: Layout, per_page: int
 ) -> Iterator[list[_Placed]]:
-    """What lies where, page by page."""
+    """The places of everything, page by page."""
     width, height = size
     step_x, step_y = width + _GAP, height + _CAPTION + _GAP
     top = layout.margin + _HEAD
@@ -134,45 +142,47 @@ def _placed(
     yield page
 
 
-def _page(
-    placed: Sequence[_Placed], size: tuple[int, int], columns: int, layout: Layout, title: str, subtitle: str
-) -> Image.Image:
+def _blank_page(placed: Sequence[_Placed], size: tuple[int, int], columns: int, layout: Layout, theme: Theme) -> Page:
     width, height = size
-    margin = layout.margin
     lowest = max(each.y for each in placed)
-    page_width = 2 * margin + columns * (width + _GAP) - _GAP if layout.height is None else layout.width
-    page, draw = blank(page_width, layout.height or lowest + height + _CAPTION + margin)
-    header(page, draw, title, subtitle, margin)
+    page_width = 2 * layout.margin + columns * (width + _GAP) - _GAP if layout.height is None else layout.width
+    return blank(page_width, layout.height or lowest + height + _CAPTION + layout.margin, theme)
+
+
+def _fill(page: Page, placed: Sequence[_Placed], size: tuple[int, int], layout: Layout) -> None:
+    """Draw the pictures of a page, their captions and the headings."""
+    width, height = size
     pictures = [each for each in placed if isinstance(each.what, Frame)]
     with ThreadPoolExecutor() as pool:
         files = [each.what.file for each in pictures if isinstance(each.what, Frame)]
         images = pool.map(partial(thumbnail, size=size), files)
         for each, image in zip(pictures, images, strict=True):
             assert isinstance(each.what, Frame)
-            page.paste(image, (each.x + (width - image.width) // 2, each.y + (height - image.height) // 2))
-            _caption(draw, each.what, each.x, each.y + height, width)
+            page.image.paste(image, (each.x + (width - image.width) // 2, each.y + (height - image.height) // 2))
+            _caption(page, each.what, each.x, each.y + height, width)
     for each in placed:
         if isinstance(each.what, str):
-            words = fitted(draw, each.what, font(27), page.width - 2 * margin)
-            draw.text((each.x, each.y + 12), words, fill=INK, font=font(27))
-    return page
+            words = fitted(page.draw, each.what, font(27), page.width - 2 * layout.margin)
+            page.draw.text((each.x, each.y + 12), words, fill=page.theme.ink, font=font(27))
 
 
-def _caption(draw: ImageDraw.ImageDraw, frame: Frame, x: int, y: int, width: int) -> None:
+def _caption(page: Page, frame: Frame, x: int, y: int, width: int) -> None:
     """The title at the left, a dot for the mark behind it, the note at the right."""
+    draw, theme = page.draw, page.theme
     number = fitted(draw, frame.title, font(22), width)
-    draw.text((x, y + 8), number, fill=INK, font=font(22))
+    draw.text((x, y + 8), number, fill=theme.ink, font=font(22))
     used = draw.textlength(number + "  ", font=font(22))
-    if frame.mark in _MARK_COLOURS:
-        draw.ellipse((x + used - 2, y + 16, x + used + 10, y + 28), fill=_MARK_COLOURS[frame.mark])
+    dot = theme.mark(frame.mark)
+    if dot:
+        draw.ellipse((x + used - 2, y + 16, x + used + 10, y + 28), fill=dot)
         used += 20
     room = width - used
     note = fitted(draw, frame.note, font(18, italic=True), room) if frame.note and room > 30 else ""
-    draw.text((x + width, y + 11), note, fill=MUTED, font=font(18, italic=True), anchor="ra")
+    draw.text((x + width, y + 11), note, fill=theme.muted, font=font(18, italic=True), anchor="ra")
 
 
 def _columns(count: int, aspect: float) -> int:
-    """How many columns give a sheet of a good shape with few places left empty at the end."""
+    """The number of columns that gives a sheet of good proportions with few empty places at the end."""
 
     def fault(columns: int) -> float:
         rows = math.ceil(count / columns)
@@ -184,7 +194,7 @@ def _columns(count: int, aspect: float) -> int:
 
 
 def _columns_that_fit(count: int, aspect: float, layout: Layout, sections: Sequence[Section]) -> int:
-    """The fewest columns with which so many pictures fit on a page, so that they are as large as can be."""
+    """The fewest columns with which so many pictures fit on a page, which makes them as large as possible."""
     assert layout.height is not None
     headings = sum(1 for section in sections if section.heading)
     room = layout.height - 2 * layout.margin - _HEAD - min(headings, 4) * _SECTION + _GAP

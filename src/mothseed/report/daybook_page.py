@@ -1,4 +1,4 @@
-"""The page of a daybook: what was drawn, the newest first, with what was changed for it."""
+"""The page of a daybook: what was drawn, newest first, and what was changed for it."""
 
 from __future__ import annotations
 
@@ -13,12 +13,12 @@ from mothseed.report.web import filled_page
 from mothseed.told import assignments, counted
 
 _MOST_LINES = 40
-"""Lines of source of one entry; the rest is counted."""
+"""Most lines of source shown for an entry; the rest are counted."""
 
 
 def daybook_page(book: Daybook, stories: Sequence[Since], commands: Callable[[Entry], tuple[str, str]]) -> str:
-    """The page as HTML, which finds the pictures beside itself; `commands` gives what an entry is drawn again by, and how
-    that is called.
+    """The page as HTML, with pictures in files beside it; `commands` returns the command that redraws an entry, and its
+    label.
     """
     newest_first = [_card(book, story, *commands(story.entry)) for story in reversed(stories)]
     days = [{"day": day, "cards": list(cards)} for day, cards in groupby(newest_first, lambda card: card["day"])]

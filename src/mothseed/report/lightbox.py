@@ -1,4 +1,4 @@
-"""The light table: a series as a web page, to look through, mark and compare."""
+"""The light table: a series as a web page for browsing, marking and comparing."""
 
 from __future__ import annotations
 
@@ -19,25 +19,25 @@ from mothseed.series import Edition
 from mothseed.told import told
 
 _STEPS = 32_000
-"""Steps from the middle of all points to the farthest."""
+"""Steps from the centre of all points to the farthest."""
 _MOST_CHOICES = 12
-"""Values up to which a column can be filtered by."""
+"""Most values a column may have to be filtered by."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Arranged:
-    """How the editions of a page lie to each other."""
+    """How the editions of a page are arranged by likeness."""
 
     points: FloatArray
-    """float64 (n, k): what looks alike lies close together; the first two are those of the map"""
+    """float64 (n, k): look-alikes are close together; the first two columns are the map"""
     groups: Sequence[str]
-    """of each the name of its group; empty where there are none"""
+    """the name of the group of each; empty if there are no groups"""
     axes: Sequence[str]
     """the two directions of the map, in words"""
 
 
 def row_of(edition: Edition, address: str, again: str) -> dict[str, Any]:
-    """An edition as a page has it, as plain values: the address of its picture, and the command that makes it again."""
+    """An edition as plain values for a page, with the address of its picture and the command that remakes it."""
     values = by_label(edition.outcomes)
     came = {label: told(value) if isinstance(value, list) else value for label, value in values.items()}
     history: dict[str, Any] = {
@@ -65,7 +65,7 @@ def row_of(edition: Edition, address: str, again: str) -> dict[str, Any]:
 
 
 def address_of(picture: Path, page: Path) -> str:
-    """How a page that lies there finds a picture: relative to itself, so that both can be moved together, or not at all."""
+    """The address of a picture for a page in a folder: relative, so that both can be moved together."""
     try:
         relative = os.path.relpath(picture.resolve(), page.resolve().parent)
     except ValueError:  # on another drive
@@ -76,10 +76,8 @@ def address_of(picture: Path, page: Path) -> str:
 def lightbox(
     series: str, rows: Sequence[dict[str, Any]], small: Iterable[str], aspect: float, arranged: Arranged | None, *, served: bool
 ) -> str:
-    """The page of a series: an HTML document. `small` are addresses of small pictures, `aspect` is their height over their
-    width; where the page is `served`, marks are sent to whoever serves it.
-
-    All words of the series are put in as text, never as markup.
+    """The page of a series, as HTML. `small` are addresses of small pictures, `aspect` is their height over their width; if
+    the page is `served`, marks go to the server. All text from the series is inserted as text, never as markup.
     """
     marks_file = f"{series}-marks.json"
     editions = [{**row, "order": place, "small": address} for place, (row, address) in enumerate(zip(rows, small, strict=True))]
@@ -105,7 +103,7 @@ def lightbox(
 
 
 def _points(arranged: Arranged | None) -> dict[str, Any] | None:
-    """Points in steps, as few bytes as tell them apart: 16-bit whole numbers, little-endian, in Base64 (RFC 4648)."""
+    """Points rounded to 16-bit integers, little-endian, in Base64 (RFC 4648), to keep the page small."""
     if arranged is None:
         return None
     largest = max(float(np.abs(arranged.points).max()), 1e-12)
@@ -114,13 +112,13 @@ def _points(arranged: Arranged | None) -> dict[str, Any] | None:
 
 
 def _sortable(rows: Sequence[dict[str, Any]]) -> list[str]:
-    """The columns of numbers that are not the same in all editions."""
+    """The numeric columns that are not the same in all editions."""
     columns = _columns(rows, ("measures", "dials", "outcomes"))
     return [name for name, values in columns.items() if len(values) > 1 and all(map(_is_number, values))]
 
 
 def _filters(rows: Sequence[dict[str, Any]]) -> dict[str, list[Any]]:
-    """The dials and outcomes that have several, but not many, values."""
+    """The dials and outcomes that have several values, but not many."""
     choices = _columns(rows, ("dials", "outcomes"))
     variants = list(dict.fromkeys(row["variant"] for row in rows if row["variant"]))
     return {

@@ -1,9 +1,10 @@
-"""The look of sheets and figures: paper, ink, type."""
+"""What sheets and figures share: a page to draw on, type, pictures."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from functools import lru_cache
 from io import BytesIO
 from pathlib import Path
@@ -17,25 +18,22 @@ from mothseed.formats.png import encoded
 from mothseed.formats.png_reading import quickly_read
 from mothseed.formats.settings import Effort
 from mothseed.geometry.lettering import house_font
+from mothseed.report.theme import Theme
 
-PAPER = "#f6f3ec"
-INK = "#26242e"
-MUTED = "#7a7682"
-HAIRLINE = "#d8d2c6"
 _LONGEST = 500
-"""Letters of a text that has a line for itself."""
+"""Most letters of a text on a line of its own."""
 MARGIN = 56
-"""Pixels around what lies on a sheet."""
+"""Margin of a sheet, in pixels."""
 
 
 @lru_cache(maxsize=32)
 def font(size: int, *, italic: bool = False) -> ImageFont.FreeTypeFont:
-    """A book face in a size in pixels; it comes with Matplotlib, and has Latin, Greek and Cyrillic."""
+    """The book face in a size in pixels. It comes with Matplotlib and has Latin, Greek and Cyrillic."""
     return ImageFont.truetype(str(house_font(italic=italic)), size)
 
 
 def fitted(draw: ImageDraw.ImageDraw, text: str, face: ImageFont.FreeTypeFont, width: float) -> str:
-    """The text on one line, cut with an ellipsis where it is wider than `width` pixels."""
+    """The text on one line, cut with an ellipsis if it is wider than `width` pixels."""
     text = " ".join(text[:_LONGEST].split())
     if draw.textlength(text, font=face) <= width:
         return text
@@ -44,21 +42,35 @@ def fitted(draw: ImageDraw.ImageDraw, text: str, face: ImageFont.FreeTypeFont, w
     return text.rstrip() + "…"
 
 
-def blank(width: int, height: int) -> tuple[Image.Image, ImageDraw.ImageDraw]:
-    """An empty page and what draws on it."""
-    page = Image.new("RGB", (width, height), PAPER)
-    return page, ImageDraw.Draw(page)
+@dataclass(frozen=True, slots=True)
+class Page:
+    """A sheet being drawn: its image, a drawing context, and its colours."""
+
+    image: Image.Image
+    draw: ImageDraw.ImageDraw
+    theme: Theme
+
+    @property
+    def width(self) -> int:
+        """In pixels."""
+        return self.image.width
 
 
-def header(page: Image.Image, draw: ImageDraw.ImageDraw, title: str, subtitle: str, margin: int = MARGIN) -> None:
-    """The head of a sheet: its title at the left, a remark at the right, a line below both; each is cut to its room."""
-    right = page.width - margin
+def blank(width: int, height: int, theme: Theme) -> Page:
+    """An empty page."""
+    image = Image.new("RGB", (width, height), theme.paper)
+    return Page(image, ImageDraw.Draw(image), theme)
+
+
+def header(page: Page, title: str, subtitle: str, margin: int = MARGIN) -> None:
+    """The head of a sheet: title at the left, remark at the right, a rule below; both are cut to fit."""
+    draw, theme, right = page.draw, page.theme, page.width - margin
     face, remark = font(38), font(22, italic=True)
     subtitle = fitted(draw, subtitle, remark, 0.6 * (right - margin))
     room = right - margin - draw.textlength(subtitle + "    ", font=remark)
-    draw.text((margin, margin - 10), fitted(draw, title, face, room), fill=INK, font=face)
-    draw.text((right, margin + 4), subtitle, fill=MUTED, font=remark, anchor="ra")
-    draw.line((margin, margin + 48, right, margin + 48), fill=HAIRLINE, width=2)
+    draw.text((margin, margin - 10), fitted(draw, title, face, room), fill=theme.ink, font=face)
+    draw.text((right, margin + 4), subtitle, fill=theme.muted, font=remark, anchor="ra")
+    draw.line((margin, margin + 48, right, margin + 48), fill=theme.hairline, width=2)
 
 
 def aspect_of(file: Path) -> float:
@@ -68,7 +80,7 @@ def aspect_of(file: Path) -> float:
 
 
 def thumbnail(file: Path, size: tuple[int, int]) -> Image.Image:
-    """A picture file, no larger than that many pixels across and down."""
+    """A picture file, reduced to fit within that many pixels across and down."""
     image = opened(file)
     # Means of whole pixels first, as far as they go: a third of the time, and nobody sees the difference.
     image.thumbnail(size, Image.Resampling.LANCZOS, reducing_gap=1.2)
@@ -76,7 +88,7 @@ def thumbnail(file: Path, size: tuple[int, int]) -> Image.Image:
 
 
 def write_page(page: Image.Image, path: Path, *, through_links: bool = True) -> None:
-    """Write a sheet or figure as a PNG file, quickly rather than as small as can be."""
+    """Write a sheet or figure as a PNG file, favouring speed over size."""
     write_bytes(path, encoded(np.asarray(page), effort=Effort.QUICK), through_links=through_links)
 
 
@@ -88,7 +100,7 @@ def opened(path: Path) -> Image.Image:
 
 @contextmanager
 def _image(path: Path, *, whole: bool = True) -> Iterator[Image.Image]:
-    """A picture file that is open; raises PictureError for what is none, or cut, or damaged."""
+    """Open a picture file; raises PictureError for anything that is not a picture, or cut short, or damaged."""
     try:
         content = read_ordinary(path)
         pixels = quickly_read(content) if whole else None

@@ -10,17 +10,18 @@ from typing import Any
 from mothseed.layout import CONTACT_NAME
 from mothseed.report.contact import Frame, Section, contact_sheet
 from mothseed.report.page import write_page
+from mothseed.report.theme import LIGHT, Theme
 from mothseed.series import Edition, series_editions
 from mothseed.series.table import series_keys, table_of
 from mothseed.told import counted, told
 
 MOST_ON_A_PAGE = 400
-"""Pictures on a page; more would be too small to tell apart, or the sheet too long to look at."""
+"""Most pictures on a page; with more, they would be too small to tell apart, or the sheet too long to look at."""
 
 
 def frames_of(folder: Path, editions: Sequence[Edition], caption: str = "") -> list[Frame]:
-    """The pictures of editions that are there, with what is below them: the caption with each {column} replaced by its value
-    in the edition's row, or without one what chance decided.
+    """Existing pictures of editions, with their captions: each {column} is replaced by its value for that edition. Without a
+    caption, outcomes are shown.
     """
     frames = []
     rows = table_of(editions).dicts() if caption else [{}] * len(editions)
@@ -33,7 +34,7 @@ def frames_of(folder: Path, editions: Sequence[Edition], caption: str = "") -> l
 
 
 def sections_of(folder: Path, editions: Sequence[Edition], group: str, caption: str) -> list[Section]:
-    """A section for each value of a column, in the order in which the values come; one for all without a column."""
+    """A section for each value of a column, in order of appearance; a single section without a column."""
     groups: dict[str, list[Edition]] = {}
     rows = table_of(editions).dicts() if group else [{}] * len(editions)
     for edition, row in zip(editions, rows, strict=True):
@@ -43,8 +44,10 @@ def sections_of(folder: Path, editions: Sequence[Edition], group: str, caption: 
     return [section for section in sections if section.frames]
 
 
-def write_contact_sheet(folder: Path, title: str, caption: str = "") -> Path | None:
-    """Write the sheet of a series into its folder, of very many editions an even choice; None where none is done."""
+def write_contact_sheet(folder: Path, title: str, caption: str = "", theme: Theme = LIGHT) -> Path | None:
+    """Write the contact sheet of a series into its folder, with an even selection of very many editions; None if none was
+    made.
+    """
     keys = series_keys(folder, "status = 'done'")
     count = counted(len(keys), "edition")
     if len(keys) > MOST_ON_A_PAGE:
@@ -54,7 +57,7 @@ def write_contact_sheet(folder: Path, title: str, caption: str = "") -> Path | N
     if not frames:
         return None
     path = folder / CONTACT_NAME
-    write_page(contact_sheet(frames, title, count), path, through_links=False)
+    write_page(contact_sheet(frames, title, count, theme), path, through_links=False)
     return path
 
 

@@ -1,4 +1,4 @@
-"""The pictures of editions made small for a page: in the page itself, or in files beside it."""
+"""Small pictures of editions for a page: embedded in it, or in files beside it."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ _QUALITY = 82
 
 
 def small_picture(file: Path, width: int) -> bytes:
-    """A picture at most that many pixels wide, as WebP; raises PictureError where it is none."""
+    """A picture at most that many pixels wide, as WebP; raises PictureError if it cannot be read."""
     image = thumbnail(file, (width, 4 * width))
     buffer = BytesIO()
     image.save(buffer, format="WEBP", quality=_QUALITY, method=4)
@@ -25,12 +25,12 @@ def small_picture(file: Path, width: int) -> bytes:
 
 
 def small_name(edition: Edition, width: int) -> str:
-    """What the small picture of an edition is called: it has another name once its pixels are others."""
+    """The file name of the small picture of an edition, which changes when its pixels do."""
     return f"{Path(edition.file).stem}-{edition.pixel_hash[:12]}-{width}.webp"
 
 
 def pictures_inside(folder: Path, editions: Iterable[Edition], width: int) -> Iterator[str]:
-    """Addresses that hold all of a small picture, for a page that needs nothing but itself."""
+    """Data URLs of small pictures, for a page that needs no other files."""
     with ThreadPoolExecutor() as pool:
         for content in pool.map(partial(_small, folder, width), editions):
             yield "data:image/webp;base64," + base64.b64encode(content).decode("ascii")
@@ -44,8 +44,8 @@ def pictures_beside(
     there: Callable[[str], bool],
     keep: Callable[[str, bytes], None],
 ) -> Iterator[str]:
-    """Addresses of small pictures in a folder of that name beside the page; those that are not `there` yet are made and handed
-    to `keep`, by their names.
+    """Addresses of small pictures in a folder beside the page; those not yet `there` are made and passed to `keep` with their
+    names.
     """
 
     def made(edition: Edition) -> tuple[str, bytes | None]:

@@ -1,4 +1,4 @@
-"""A series as a map: what is of a kind lies together."""
+"""A series as a map, with look-alikes close together."""
 
 from __future__ import annotations
 
@@ -9,8 +9,9 @@ from pathlib import Path
 import numpy as np
 
 from mothseed.arrays import FloatArray
-from mothseed.report.page import INK, MUTED, PAPER, thumbnail
+from mothseed.report.page import thumbnail
 from mothseed.report.plot import DPI, as_png, figure_on_paper, quiet
+from mothseed.report.theme import LIGHT, Theme
 from mothseed.series import Edition
 from mothseed.series.edition import Key
 from mothseed.study.choice import varied_first
@@ -20,28 +21,28 @@ from mothseed.study.variety import Variety
 from mothseed.told import counted
 
 GROUP_COLOURS = ("#6f5aa8", "#c9762b", "#3d8a72", "#b8487a", "#3f77b4", "#8a8a3a", "#7c5644", "#5a6472")
-"""A colour for each group, and for its ring round a picture."""
+"""Colours of groups."""
 _WIDTH, _HEIGHT = 12.0, 8.2
 _LEFT, _RIGHT, _BOTTOM, _TOP = 0.06, 0.98, 0.1, 0.9
 _ROOM = 0.3
-"""Share of the map that pictures cover at most, so that it stays a map."""
+"""Largest share of the map that pictures may cover."""
 _SMALLEST, _LARGEST = 76, 180
 _CAPTION = 10
-"""Pixels for the caption above a picture."""
+"""Height in pixels of the caption above a picture."""
 _FEW_DOTS = 1000
-"""Editions up to which dots are large; of more they are smaller, and fainter, so that it shows where most lie."""
+"""Up to so many editions dots are large; of more they are smaller and fainter, so that density shows."""
 _MOST_WORDS = 2
-"""Things that vary along an axis and are named beside it."""
+"""Most measures named beside an axis."""
 
 
 _MOST_PICTURES = 300
-"""More than have room on a map."""
+"""More than fit on a map."""
 
 
 def variety_map(
-    found: Variety, editions: Sequence[Edition], with_picture: Collection[Key], folder: Path, name: str
+    found: Variety, editions: Sequence[Edition], with_picture: Collection[Key], folder: Path, name: str, theme: Theme = LIGHT
 ) -> bytes | None:
-    """A PNG file: the map of a series, with the pictures in its folder that can be shown, or None where there are none."""
+    """A PNG file: the map of a series, with those of its pictures that can be shown; None if there are none."""
     groups = {index: number for number, group in enumerate(found.groups) for index in group.members}
     # Room on the map goes to the varied ones first, so that all of it is seen.
     rows = looked_at(len(editions))
@@ -56,6 +57,7 @@ def variety_map(
         [groups.get(index, -1) for index in order],
         [editions[index].title for index in order],
         found.axes,
+        theme,
         f"{name}: {counted(len(editions), 'edition')}{_kinds(found) if len(editions) > 1 else ''}",
     )
 
@@ -66,20 +68,22 @@ def _map(
     groups: Sequence[int],
     titles: Sequence[str],
     axes: Sequence[Direction],
+    theme: Theme,
     title: str,
 ) -> bytes:
-    """A PNG file: a picture at each of the places, float64 (n, 2), where it has room, and a dot where it has not.
+    """A PNG file: at each of the places, float64 (n, 2), a picture if there is room, otherwise a dot.
 
-    `files` come in the order in which room is given to them; `groups` says which group each is in, or -1.
+    Room is given to `files` in order; `groups` has the group of each, or -1.
     """
     from matplotlib.offsetbox import AnnotationBbox, OffsetImage
     from matplotlib.patheffects import withStroke
 
-    with figure_on_paper(_WIDTH, _HEIGHT, title, "look-alikes lie close together") as figure:
+    with figure_on_paper(_WIDTH, _HEIGHT, theme, title, "look-alikes lie close together") as figure:
         plot = figure.add_axes((_LEFT, _BOTTOM, _RIGHT - _LEFT, _TOP - _BOTTOM))
-        quiet(plot)
+        quiet(plot, theme)
         plot.grid(visible=False)
-        colours = [GROUP_COLOURS[group % len(GROUP_COLOURS)] if group >= 0 else MUTED for group in groups]
+        shades = [theme.data(css) for css in GROUP_COLOURS]
+        colours = [shades[group % len(shades)] if group >= 0 else theme.muted for group in groups]
         spans = np.maximum(np.ptp(places, axis=0), 1e-9)
         room = np.array([(_RIGHT - _LEFT) * _WIDTH * DPI, (_TOP - _BOTTOM) * _HEIGHT * DPI])
         size = float(np.clip(np.sqrt(_ROOM * room.prod() / len(files)), _SMALLEST, _LARGEST))
@@ -98,22 +102,22 @@ def _map(
             frame = {
                 "edgecolor": colours[index],
                 "linewidth": 1.6 if groups[index] >= 0 else 0.6,
-                "facecolor": PAPER,
+                "facecolor": theme.paper,
             }
             box = AnnotationBbox(OffsetImage(np.asarray(image), zoom=72 / DPI), tuple(places[index]), pad=0.1, bboxprops=frame)
             plot.add_artist(box)
             offset = (-image.width / 2 * 72 / DPI, image.height / 2 * 72 / DPI + 2)
             caption = plot.annotate(titles[index], tuple(places[index]), offset, textcoords="offset points", fontsize=6.5)
-            caption.set(color=INK, path_effects=[withStroke(linewidth=2.5, foreground=PAPER)])
+            caption.set(color=theme.ink, path_effects=[withStroke(linewidth=2.5, foreground=theme.paper)])
         plot.set_xticklabels([])
         plot.set_yticklabels([])
-        plot.set_xlabel(_explained(axes[0]), fontsize=11, color=INK)
-        plot.set_ylabel(_explained(axes[1]), fontsize=11, color=INK)
+        plot.set_xlabel(_explained(axes[0]), fontsize=11, color=theme.ink)
+        plot.set_ylabel(_explained(axes[1]), fontsize=11, color=theme.ink)
         return as_png(figure)
 
 
 def _with_room(pixels: FloatArray, size: float) -> list[int]:
-    """Indices of those that have room for a square of that size, earlier ones first."""
+    """Indices of those with room for a square of that size; earlier ones take precedence."""
     chosen: list[int] = []
     for index, place in enumerate(pixels):
         if not chosen or (np.abs(pixels[chosen] - place).max(axis=1) >= size).all():
@@ -127,9 +131,7 @@ def _kinds(found: Variety) -> str:
 
 
 def _explained(axis: Direction) -> str:
-    """What varies along an axis, and in which direction: turned with the axis, the arrow points along it. Nothing where nothing
-    does.
-    """
+    """What varies along an axis, with an arrow that points along it; empty if nothing does."""
     if axis.share < LEAST_SHARE:
         return ""
     words = ", ".join(axis.words[:_MOST_WORDS]).replace("_", " ") if axis.words else "no single measure"
