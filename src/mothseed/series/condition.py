@@ -1,4 +1,4 @@
-"""Conditions on the columns of a table, in SQL; SQLite evaluates them on a copy in memory that can only be read."""
+"""Conditions on the columns of a table, written in SQL; SQLite evaluates them on a read-only copy in memory."""
 
 from __future__ import annotations
 
@@ -17,18 +17,18 @@ _READING = {sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ, sqlite3.SQLITE_FUNCTION}
 _NAME = re.compile(r"\w+|\"[^\"]+\"")
 _WORD = re.compile(r"\w+")
 _TEXT = re.compile(r"'[^']*'|\b\d[\w.]*")
-"""Texts and numbers, in which there are no names."""
+"""Texts and numbers, which contain no names."""
 _SQL = {"and", "or", "not", "in", "like", "glob", "between", "is", "null", "case", "when", "then", "else", "end"}
-"""What is usual in a condition, and names nothing."""
+"""Keywords of a condition, which name no column."""
 
 _SECONDS = 10.0
 _LONGEST = 4_000_000
-"""Bytes of a text, and of what a condition makes of it."""
+"""Bytes in a text, and in whatever a condition builds from it."""
 _LONGEST_SHOWN = 400
 _ALIKE = 4
-"""Rows to each different one from which on only the different ones are looked at."""
+"""From so many rows for each distinct one, only the distinct ones are evaluated."""
 _STEPS = 100_000
-"""Of SQLite's machine, between one look at the clock and the next: a few milliseconds."""
+"""Instructions of SQLite's virtual machine between two looks at the clock: a few milliseconds."""
 
 Value = str | int | float | bool | None
 Row = tuple[Value, ...]
@@ -37,7 +37,7 @@ Row = tuple[Value, ...]
 def places_where(
     columns: Sequence[str], values: Sequence[Sequence[Value]], where: str, order: Sequence[tuple[str, bool]]
 ) -> list[int]:
-    """Which rows, by their places, meet a condition, in order; `order` has names of columns, each with whether it falls.
+    """Indices of the rows that meet a condition, sorted by `order`: names of columns, each with whether it is descending.
 
     Raises UnknownNameError for a column that is not there, FieldError for what is no expression.
     """
@@ -75,8 +75,8 @@ def places_where(
 
 
 def _looked_at_alone(columns: Sequence[str], values: Sequence[Sequence[Value]], where: str) -> list[int]:
-    """The columns that a condition is about, by their places, where it looks at each row alone and those that are equal are the
-    same to it: it has but names of columns, and each of them values of one kind. Otherwise none.
+    """Indices of the columns in a condition that gives equal rows equal answers: it contains nothing but names of columns,
+    and each column has values of one type. Empty for any other condition.
     """
     named = {name.casefold(): place for place, name in enumerate(columns)}
     words = words_of(where)
@@ -87,8 +87,8 @@ def _looked_at_alone(columns: Sequence[str], values: Sequence[Sequence[Value]], 
 
 
 def _needed(columns: Sequence[str], where: str, sorted_by: Collection[str]) -> list[int]:
-    """Which columns have to be filled, by their places: those that are sorted by, and those all of whose words are in the
-    condition; the first always, as each row needs something.
+    """Indices of the columns that have to be filled: those to sort by, those whose words all occur in the condition, and
+    always the first, since a row cannot be empty.
     """
     words = {*_WORD.findall(where.casefold())}
     return [
@@ -99,7 +99,7 @@ def _needed(columns: Sequence[str], where: str, sorted_by: Collection[str]) -> l
 
 
 def _limit(connection: sqlite3.Connection) -> list[bool]:
-    """Have a condition end in time, and make no text that would fill the memory; the list has something in it after Ctrl-C."""
+    """Limit the time a condition takes and the length of any text it builds. The list is no longer empty after Ctrl-C."""
     for limit in (sqlite3.SQLITE_LIMIT_LENGTH, sqlite3.SQLITE_LIMIT_SQL_LENGTH):
         connection.setlimit(limit, _LONGEST)
     end = monotonic() + _SECONDS
@@ -117,12 +117,12 @@ def _limit(connection: sqlite3.Connection) -> list[bool]:
 
 
 def words_of(where: str) -> set[str]:
-    """All words of a condition that may be names of columns, in lower case."""
+    """The words of a condition that may be names of columns, in lower case."""
     return {name.strip('"').casefold() for name in _NAME.findall(_TEXT.sub("", where))} - _SQL
 
 
 def quoted(name: str) -> str:
-    """A name as SQL takes any: NUL, which it takes nowhere, becomes a space."""
+    """A name, quoted for SQL; NUL, which SQL never accepts, becomes a space."""
     return '"' + name.replace('"', '""').replace("\0", " ") + '"'
 
 
@@ -138,13 +138,13 @@ def _explained(columns: Sequence[str], where: str, fault: Exception) -> FieldErr
 
 
 def _short(where: str) -> str:
-    """A condition as a message can have it."""
+    """A condition, cut to fit a message."""
     words = where.strip()
     return words if len(words) <= _LONGEST_SHOWN else words[:_LONGEST_SHOWN] + "..."
 
 
 def _missing(columns: Sequence[str], where: str) -> list[str]:
-    """The columns that a condition lacks: the names in it with which, as columns, it would be understood, and without not."""
+    """Names in a condition that are missing as columns: it is valid with them and invalid without."""
     known = {name.casefold() for name in columns}
     names = dict.fromkeys(name.strip('"') for name in _NAME.findall(where))
     candidates = [name for name in names if name.casefold() not in known]
@@ -166,7 +166,7 @@ def _is_understood(columns: Sequence[str], where: str) -> bool:
 
 @contextmanager
 def _table(columns: Sequence[str]) -> Iterator[sqlite3.Connection]:
-    """A table in memory with these columns, and nothing in it."""
+    """An empty table in memory with these columns."""
     connection = sqlite3.connect(":memory:")
     try:
         connection.execute(f"CREATE TABLE edition ({', '.join(map(quoted, columns))})")

@@ -1,4 +1,4 @@
-"""Who makes the editions: this process, several beside each other, or any executor."""
+"""Who makes the editions: this process, several in parallel, or any executor."""
 
 from __future__ import annotations
 
@@ -25,22 +25,24 @@ from mothseed.series.snapshot import OwnCopy
 from mothseed.sketch import Sketch, load_sketch
 
 _CHUNKS_PER_WORKER = 2
-"""Chunks handed out at once: one to work on and one waiting, so that nobody idles, and stopping is quick."""
+"""Chunks per worker: one in progress and one waiting, so that no worker idles and stopping is quick."""
 _CHUNK_SECONDS = 0.4
-"""How long a chunk should take: handing it over costs a thousandth of that, and at the end nobody waits long for the last."""
+"""How long a chunk should take: handing it over costs a thousandth of that, and the last ones do not keep everyone
+waiting.
+"""
 _MOST_IN_A_CHUNK = 64
 _QUIET_SECONDS = 5.0
-"""After how long without an answer it is asked whether there is still anybody who could give one."""
+"""After so long without an answer, make sure there is still somebody to give one."""
 
 Stop = Callable[[], bool]
 
 
 @dataclass(frozen=True, slots=True)
 class Crew:
-    """How work is handed out, and what comes back."""
+    """How work is handed out and results come back."""
 
     workers: Callable[[], int]
-    """how many there are by now"""
+    """how many there are at the moment"""
     open: Callable[[int], AbstractContextManager[Executor]]
     """an executor of that many workers"""
     task: Callable[..., Any]
@@ -48,17 +50,17 @@ class Crew:
     received: Callable[[Any], list[Edition]] = list
     """the editions, from what a task returned"""
     given: tuple[Any, ...] = ()
-    """what each task is given before its jobs"""
+    """arguments of each task, before its jobs"""
     lost: tuple[type[BaseException], ...] = (BrokenExecutor,)
-    """what an executor raises where a worker was lost with its work"""
+    """what the executor raises when a worker was lost with its work"""
     is_there: Callable[[], bool] = lambda: True
-    """whether there is anybody to hand work to; asked where a worker was lost, and where nothing has come for a while"""
+    """whether there is anybody to hand work to; asked after a loss, and after a silence"""
     restore: Callable[[Stop], None] = lambda _stop: None
-    """waits for there to be somebody again, until told to stop; raises where that does not happen"""
+    """waits until there is somebody again, or until told to stop; raises if nobody comes"""
 
 
 def in_this_process(sketch: Sketch, limits: Limits = NO_LIMITS) -> Crew:
-    """A crew of this very process."""
+    """A crew of this process alone."""
 
     def task(jobs: list[Job]) -> list[Edition]:
         return [make_edition(sketch, job, limits) for job in jobs]
@@ -67,9 +69,9 @@ def in_this_process(sketch: Sketch, limits: Limits = NO_LIMITS) -> Crew:
 
 
 def processes(workers: int, limits: Limits = NO_LIMITS) -> Crew:
-    """A crew of processes on this machine, that stay warm from edition to edition.
+    """A crew of processes on this machine, which stay warm between editions.
 
-    They start afresh rather than as copies of this process, whose threads a copy would not have.
+    They are spawned rather than forked: a fork would lack the threads of this process.
     """
 
     def pool(count: int) -> Executor:
@@ -80,10 +82,10 @@ def processes(workers: int, limits: Limits = NO_LIMITS) -> Crew:
 
 
 class _Pool(ProcessPoolExecutor):
-    """Processes that Ctrl-C does not reach, from their very beginning: one that it ended would take the work of all with it."""
+    """Processes that ignore Ctrl-C from the start: if it ended one, the work of all would be lost."""
 
     def submit(self, *task: Any, **more: Any) -> Future[Any]:
-        """Processes begin here, and have from this thread which signals are held back until they say what to do with them."""
+        """Processes start here and inherit the signal mask of this thread, until they install their own handlers."""
         if not hasattr(signal, "pthread_sigmask"):
             return super().submit(*task, **more)
         resource_tracker.ensure_running()  # which would otherwise let them through again
@@ -95,16 +97,16 @@ class _Pool(ProcessPoolExecutor):
 
 
 def borrowed(executor: Executor, workers: int, limits: Limits = NO_LIMITS) -> Crew:
-    """A crew of any executor's workers, which see the same files as this process; it is left open."""
+    """A crew of any executor's workers, which see the same files as this process. The executor is not shut down."""
     return Crew(lambda: workers, lambda _workers: nullcontext(executor), partial(make_chunk_in_worker, limits))
 
 
 def made(jobs: Iterable[Job], crew: Crew, failed: Callable[[Job, str], Edition], stop: Stop) -> Iterator[list[Edition]]:
-    """The editions of all jobs, chunk by chunk, in the order in which they are done.
+    """The editions of all jobs, chunk by chunk, in the order in which they are finished.
 
-    Once `stop` says so nothing more is handed out, and what is being made comes to its end. Where a worker is lost, what was
-    handed out then is made again, each edition in a process of its own: one that loses that too has `failed`. Where there is
-    nobody at all to hand work to, that is no edition's fault, and what was handed out waits until there is.
+    Once `stop` returns true, nothing more is handed out and what is in progress is finished. If a worker is lost, whatever
+    was handed out at the time is made again, each edition in a process of its own; one that loses that process too has
+    `failed`. If there is nobody left to hand work to, no edition is to blame: the work waits until there is.
     """
     waiting = deque(jobs)
     while waiting and not stop():
@@ -134,7 +136,7 @@ class _Lost:
 
 
 def _streamed(waiting: deque[Job], crew: Crew, executor: Executor, stop: Stop) -> Iterator[list[Edition] | _Lost]:
-    """Hand out chunks until none wait, or a worker is lost."""
+    """Hand out chunks until none are left or a worker is lost."""
     running: dict[Future[Any], list[Job]] = {}
     seconds, count, broken = 0.0, 0, False
     while True:
@@ -169,7 +171,7 @@ def _streamed(waiting: deque[Job], crew: Crew, executor: Executor, stop: Stop) -
 
 
 def _made_alone(job: Job, crew: Crew, failed: Callable[[Job, str], Edition]) -> Edition | None:
-    """An edition made on its own; None where there is nobody to make it."""
+    """An edition made on its own; None if there is nobody to make it."""
     with crew.open(1) as executor:
         try:
             return crew.received(executor.submit(crew.task, *crew.given, [job]).result())[0]
@@ -180,7 +182,7 @@ def _made_alone(job: Job, crew: Crew, failed: Callable[[Job, str], Edition]) -> 
 
 
 def make_chunk_in_worker(limits: Limits, jobs: list[Job]) -> list[Edition]:
-    """Make editions with the sketch that this process has loaded for them."""
+    """Make editions with the sketch as this process has loaded it."""
     editions = []
     for job in jobs:
         with ending_the_process_after(limits.seconds):
@@ -194,7 +196,7 @@ def _loaded(path: Path, copy: Path | None) -> Sketch:
 
 
 def begin_worker(limits: Limits = NO_LIMITS) -> None:
-    """What a process that works for another does first: leave Ctrl-C to it, and end when it does."""
+    """Set up a worker process: it ignores Ctrl-C and ends when its parent does."""
     # Ctrl-C reaches every process of a terminal; the parent decides, and lets what is being written be finished.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     if hasattr(signal, "pthread_sigmask"):
@@ -206,13 +208,13 @@ def begin_worker(limits: Limits = NO_LIMITS) -> None:
 
 
 def _begin_prepared(limits: Limits) -> None:
-    """The same, with all that pictures take at hand before the first one's time is counted."""
+    """The same, and load the renderer before the first edition is timed."""
     prepare_kernels()
     begin_worker(limits)
 
 
 def _leave_with_parent() -> None:
-    """A worker whose parent was killed would otherwise wait for work for ever."""
+    """Otherwise a worker whose parent was killed would wait for work for ever."""
     parent = multiprocessing.parent_process()
     if parent is not None:
         parent.join()
@@ -220,7 +222,7 @@ def _leave_with_parent() -> None:
 
 
 class _Now(Executor):
-    """Does what it is given at once, here."""
+    """Runs each task at once, in this process."""
 
     def submit(self, task: Any, /, *arguments: Any, **more: Any) -> Future[Any]:
         future: Future[Any] = Future()

@@ -1,4 +1,4 @@
-"""An edition: one picture of a series as the ledger keeps it."""
+"""An edition: one picture of a series, as recorded in the ledger."""
 
 from __future__ import annotations
 
@@ -9,20 +9,18 @@ from mothseed.sketch.history import Provenance
 from mothseed.sketch.seeds import Seed
 
 Key = tuple[str, Seed]
-"""The variant and the seed: what tells an edition from the others of its series."""
+"""The variant and the seed, which identify an edition within its series."""
 
 NOT_KEPT = {"kept": False}
 """Marks a field that has no column in the ledger."""
 ARTISTS = {"artists": True}
-"""Marks a field that is the artist's, and stays when the edition is made again."""
+"""Marks a field that belongs to the artist and survives when the edition is remade."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Edition(Provenance):
-    """One made edition, or one that failed.
-
-    Each field is a column of the ledger, unless it says otherwise. A new one needs a line here, and a row in
-    `series/schema.py`, the list of what each version added.
+    """One edition, made or failed. Each field is a column of the ledger unless marked otherwise. A new field needs a line
+    here and an entry in `series/schema.py`, which lists what each version added.
     """
 
     width: int = 0
@@ -31,26 +29,26 @@ class Edition(Provenance):
     pixel_hash: str = ""
     file: str = ""
     file_size: int = 0
-    """size of its file when it was made, and with the next the sign that it is still that one; 0 where it was not kept"""
+    """size of its file when it was made; with the next field it shows that the file is unchanged; 0 if not recorded"""
     file_time: int = 0
-    """nanoseconds since 1970 at which its file was last written, as the file system has it"""
+    """modification time of its file, in nanoseconds since 1970"""
     files: dict[str, str] = field(default_factory=dict)
     """other forms of its picture: the hash of each file, by its path in the series' folder"""
     stamps: dict[str, tuple[int, int]] = field(default_factory=dict)
-    """size and time of each of these files, as those of its picture are kept"""
+    """size and time of each of these files, as for the picture"""
     error: str = ""
     measures: dict[str, float] = field(default_factory=dict)
     palette: Swatches = ()
     """the colours in use, each with its share"""
     appearance: bytes = field(default=b"", repr=False)
-    """what it looks like, kept small; see `mothseed.measure.appearances`"""
+    """its appearance, much reduced; see `mothseed.measure.appearances`"""
     forms: bytes = field(default=b"", repr=False)
-    """signature of the forms that it is drawn with; empty where only its picture is known"""
+    """signature of the forms it is drawn with; empty if only its picture is known"""
     mark: str = field(default="", metadata=ARTISTS)
     """what the artist thinks of it: keep, drop, maybe, or nothing yet"""
     note: str = field(default="", metadata=ARTISTS)
     troubles: tuple[str, ...] = field(default=(), metadata=NOT_KEPT)
-    """what other packages' measures had to say instead of a number"""
+    """what measures of other packages reported instead of a number"""
 
     @property
     def key(self) -> Key:

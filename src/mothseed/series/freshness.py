@@ -1,4 +1,4 @@
-"""Which editions are as they would be if made now, and why the others are not."""
+"""Which editions are up to date, and why the others are not."""
 
 from __future__ import annotations
 
@@ -16,11 +16,11 @@ NEEDED = (
     *("number", "sketch", "error", "file", "width", "renderer", "dials", "reseeds", "without", "sources"),
     *("files", "stamps", "file_size", "file_time", "pixel_hash"),
 )
-"""Fields of an edition that it is told from; the others are most of a ledger."""
+"""Fields of an edition that decide it; the others are the bulk of a ledger."""
 
 
 class Freshness:
-    """Compares recorded editions with what a job asks for; reads each source file once."""
+    """Compares recorded editions with jobs; reads each source file once."""
 
     def __init__(self, folder: Path, sketch_folder: Path) -> None:
         """`folder` is that of the series, `sketch_folder` the one that the sources' paths are relative to."""
@@ -29,7 +29,7 @@ class Freshness:
         self._hashes: dict[str, str | None] = {}
 
     def reason(self, job: Job, dials: dict[str, Any], edition: Edition | None) -> str:
-        """Why a job has to be done, in a few words; empty where the edition is fresh. `dials` are all dials' values."""
+        """Why a job has to be done, in a few words; empty if the edition is up to date. `dials` are all dials' values."""
         if edition is None:
             return "not made yet"
         if edition.failed:

@@ -1,4 +1,4 @@
-"""Making one edition: what is asked for, and what came of it."""
+"""Making one edition: the job and its result."""
 
 from __future__ import annotations
 
@@ -35,13 +35,13 @@ class Job:
     number: str = ""
     """of a numbered print, such as 3/12"""
     guides: bool = False
-    """whether guides are laid over it, for a picture that is looked at and not kept"""
+    """whether guides are drawn over it, for a picture that will not be kept"""
     copy: Path | None = None
-    """the series' own copy of the sketch's folder, which its files are read from"""
+    """the series' own copy of the sketch's folder, from which files are read"""
     forms: tuple[Form, ...] = ()
-    """what its picture is written as besides"""
+    """the other forms in which its picture is written"""
     painted: bool = True
-    """whether there is to be a picture, rather than just what comes by chance and what is counted in the drawing"""
+    """whether to paint a picture, rather than just record outcomes and count marks"""
 
     @property
     def key(self) -> Key:
@@ -50,7 +50,7 @@ class Job:
 
     @property
     def effort(self) -> Effort:
-        """How hard its file is made smaller: a print is kept for good, of a series most are looked at and left."""
+        """How much effort goes into compressing its file: prints are kept for good, most editions of a series are not."""
         return Effort.USUAL if self.number else Effort.QUICK
 
     @property
@@ -61,7 +61,7 @@ class Job:
 
 @dataclass(frozen=True, slots=True)
 class Variant:
-    """One way to make every seed: a name, and a recipe whose seed does not count."""
+    """One way to make every seed: a name and a recipe, whose own seed is ignored."""
 
     name: str = ""
     recipe: Recipe = field(default=AS_IT_IS)
@@ -69,15 +69,15 @@ class Variant:
     def job(
         self, sketch: Path, seed: Seed, width: int, folder: Path, dpi: float | None = None, forms: tuple[Form, ...] = ()
     ) -> Job:
-        """The work of making a seed in this way."""
+        """The job of making a seed in this way."""
         return Job(sketch, self.recipe.but(seed=seed), width, dpi, folder, self.name, forms=forms)
 
 
 def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Edition:
-    """Perform, render and write one edition, on one thread: a series has a process for each processor.
+    """Perform, render and write one edition on one thread, since a series has a process for each processor.
 
-    A fault of the sketch, or of its limits, is not raised but told in the edition; a folder that cannot be written to is
-    raised as FileError, since the next seed would meet it too.
+    A fault of the sketch, or exceeding a limit, is recorded in the edition rather than raised. A folder that cannot be
+    written to raises FileError, as the next seed would fail the same way.
     """
     started = perf_counter()
     try:
@@ -119,7 +119,7 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
 
 
 def measurements(drawing: Drawing, image: FloatArray) -> dict[str, Any]:
-    """What an edition keeps of how its picture looks, by the names of its fields; `image` is the picture reduced."""
+    """What an edition records about how its picture looks, by field name; `image` is the reduced picture."""
     sight = seen(image, drawing.paper)
     measures, troubles = measured(drawing, image)
     return {
@@ -135,7 +135,7 @@ _TOO_MUCH = "it needed more memory than it may have; make it draw less, or allow
 
 
 def failed_edition(sketch: Sketch, job: Job, words: str, milliseconds: float = 0.0) -> Edition:
-    """An edition of which there is a message instead of a picture."""
+    """An edition with a message instead of a picture."""
     return Edition(
         seed=job.recipe.seed,
         dials=plain_dials(job.recipe),

@@ -45,39 +45,38 @@ if TYPE_CHECKING:
 
 
 def _refuse_link(path: Path) -> None:
-    """A link in somebody's series could lead to any database of the user's."""
+    """A link in a stranger's series could lead to any database of the user."""
     if path.is_symlink():
         raise DamagedLedgerError(f"{path} is a link, and a ledger lies in its series' folder", hint="put the file itself there")
 
 
 def _text(raw: bytes) -> str:
-    """A text of a ledger; bytes that are no letters show as such, and keep nobody from the rest."""
+    """A text from a ledger; invalid UTF-8 is replaced rather than refused."""
     return raw.decode("utf-8", "replace")
 
 
 _LOCK_NAME = ".ledger.lock"
-"""Beside a ledger: whoever writes has it locked. The ledger itself is locked only while something is written."""
+"""A lock file beside the ledger, held by whoever writes to the series. The ledger itself is locked only during a write."""
 _WAIT, _READERS_TAKE = 0.2, 5.0
-"""Seconds that are waited for another run, and for somebody who reads or writes a little."""
+"""Seconds to wait for another run, and for a short read or write."""
 _TOGETHER = 2000
-"""Editions that are held at once where all of them are looked at, and little is kept of each."""
+"""Editions held in memory at once when all are examined and little of each is kept."""
 _BUSY = {"SQLITE_BUSY", "SQLITE_LOCKED"}
 _CLOSED = {"SQLITE_READONLY", "SQLITE_CANTOPEN", "SQLITE_PERM", "SQLITE_IOERR"}
 
 
 class Ledger:
-    """The record of a series; open it with `with`.
-
-    While one is open to be written, no other process can write to the series, and all can read what is there so far.
+    """The record of a series; open it with `with`. While it is open for writing, no other process can write to the series,
+    but any can read.
     """
 
     _lock: FileLock | None
 
     def __init__(self, folder: Path) -> None:
-        """Open the ledger of a folder, or begin one.
+        """Open the ledger of a folder, or start one.
 
-        Raises SeriesInUseError where another run writes to it, DamagedLedgerError, NewerLedgerError for one of a later version,
-        ClosedFolderError where the folder cannot be written to.
+        Raises SeriesInUseError if another run is writing to it, DamagedLedgerError, NewerLedgerError if it is of a later
+        version, ClosedFolderError if the folder is not writable.
         """
         from filelock import FileLock, Timeout  # only who writes waits for its import
 
@@ -107,7 +106,7 @@ class Ledger:
 
     @classmethod
     def of(cls, folder: Path) -> Ledger:
-        """The ledger of a folder that has one; raises NoSeriesError where it has none, and as opening it does."""
+        """The existing ledger of a folder; raises NoSeriesError if there is none, and what opening raises."""
         if not folder.is_dir():
             known = [each.parent.name for each in folder.absolute().parent.glob(f"*/{LEDGER_NAME}")]
             what = f"{folder} is a file, not the folder of a series" if folder.exists() else f"there is no series {folder}"
@@ -121,9 +120,8 @@ class Ledger:
 
     @classmethod
     def reading(cls, folder: Path) -> Ledger:
-        """The same, only to be read: others may read it meanwhile, and the folder need not be writable.
-
-        One of an earlier version is read as it is.
+        """The same, for reading only: others may read and write meanwhile, and the folder need not be writable. A ledger of
+        an earlier version is read as it is.
         """
         path = folder / LEDGER_NAME
         if not path.is_file():
@@ -157,7 +155,7 @@ class Ledger:
         return SeriesInUseError(f"another run is making {self.path.parent}")
 
     def _explained(self, fault: sqlite3.Error, doing: str = "written") -> MothSeedError:
-        """A fault of the database by its name, which is SQLite's own; what has none is read by nobody else."""
+        """Our error for an error of SQLite, by SQLite's own name for it; one without a name means damage."""
         name = getattr(fault, "sqlite_errorname", "")
         primary = "_".join(name.split("_")[:2])  # SQLITE_READONLY_DBMOVED is a way of SQLITE_READONLY
         if primary in _BUSY:
@@ -173,9 +171,8 @@ class Ledger:
         return DamagedLedgerError(f"{self.path} is damaged: {words}", hint=hint)
 
     def _check_tables(self) -> None:
-        """Refuse a ledger whose tables are not those of its version, or in which more happens than is written.
-
-        What somebody gave away could have anything by the names of tables: a view that never ends, a trigger that deletes.
+        """Refuse a ledger whose tables are not those of its version, or that has triggers. In a file from a stranger,
+        anything may go by the name of a table: a view that never ends, a trigger that deletes.
         """
         version = self._version()
         if version > len(MIGRATIONS):
@@ -193,7 +190,7 @@ class Ledger:
 
     @contextmanager
     def _atomic(self) -> Iterator[sqlite3.Connection]:
-        """All writes within are kept, or none; the only way anything is written."""
+        """A transaction: all writes inside it are kept, or none. Nothing is written in any other way."""
         try:
             self._connection.execute("BEGIN IMMEDIATE")
             try:
@@ -218,7 +215,7 @@ class Ledger:
                 connection.execute(f"PRAGMA user_version = {number}")
 
     def add(self, editions: Iterable[Edition]) -> None:
-        """Record editions, all or none, each in place of an earlier one of its key, whose mark and note it keeps."""
+        """Record editions, all or none. Each replaces an earlier one with its key and keeps its mark and note."""
         columns = (*MADE_COLUMNS, DECISIONS)
         changed = ", ".join(f"{name} = excluded.{name}" for name in columns if name not in KEY_COLUMNS)
         statement = (
@@ -236,7 +233,7 @@ class Ledger:
                 connection.execute(statement, [*(row[name] for name in MADE_COLUMNS), decided])
 
     def mark(self, marks: Iterable[tuple[Key, str | None, str | None]]) -> None:
-        """Give editions, by their keys, marks and notes, all or none; what is None stays as it was."""
+        """Set marks and notes of editions by their keys, all or none; None leaves one as it is."""
         changes = ", ".join(f"{name} = coalesce(?, {name})" for name in ARTISTS_COLUMNS)
         with self._atomic() as connection:
             for (variant, seed), mark, note in marks:
@@ -244,7 +241,7 @@ class Ledger:
                 connection.execute(f"UPDATE edition SET {changes} WHERE variant = ? AND seed = ?", values)
 
     def stamp(self, editions: Iterable[Edition]) -> None:
-        """Keep the size and the time of the files of editions that were looked at, and are what they were."""
+        """Record the size and time of files that were checked and found unchanged."""
         with self._atomic() as connection:
             for edition in editions:
                 row = row_of(edition)
@@ -257,18 +254,18 @@ class Ledger:
         keys: Collection[Key] | None = None,
         names: Sequence[str] = ALL_FIELDS,
     ) -> list[Edition]:
-        """All editions, or those of these keys: whole numbers in their order, then words in theirs, of each seed its variants.
-        They have the fields of these names; the others are as in an edition of which nothing is known.
+        """All editions, or those with these keys, sorted by seed (numbers before words), then by variant. Only the named
+        fields are filled; the others have their defaults.
 
-        Those that are no editions are told to `damaged`, where it is given, and left out. Raises DamagedLedgerError where it is
-        not, and where nothing can be read.
+        Damaged rows are left out and described in `damaged`, if it is given. Raises DamagedLedgerError otherwise, and if
+        nothing can be read.
         """
         found = self.values(names, damaged, keys)
         return [Edition(**dict(zip(found, each, strict=True))) for each in zip(*found.values(), strict=True)]
 
     def checked(self, damaged: list[str], names: Sequence[str]) -> list[Edition]:
-        """All editions with the fields of these names, where nothing else that is known of them is damaged either: it is
-        looked at in parts, and let go.
+        """All editions whose rows are sound throughout, with only the named fields; the rest is checked in chunks and
+        discarded.
         """
         keys = self.keys(damaged)
         found = []
@@ -278,7 +275,7 @@ class Ledger:
         return found
 
     def keys(self, damaged: list[str] | None = None) -> list[Key]:
-        """Which editions there are, in the order of `editions`."""
+        """The keys of all editions, in the order of `editions`."""
         there = self.values(KEY_COLUMNS, damaged)
         return list(zip(there["variant"], there["seed"], strict=True))
 
@@ -289,11 +286,11 @@ class Ledger:
         keys: Collection[Key] | None = None,
         measures: frozenset[str] | None = None,
     ) -> dict[str, list[Any]]:
-        """Fields of all editions, or of those of these keys, a list for each field, in the order of `editions`; the seed and
-        the variant are always among them, and what an earlier version did not keep is not. Of the measures only those named in
-        `measures` need be there, or all of them for None.
+        """Fields of all editions, or of those with these keys: a list for each field, in the order of `editions`. Seed and
+        variant are always included; fields that an earlier version lacks are not. Measures may be limited to those named in
+        `measures`; None means all.
 
-        Only what is asked for is read, and told where it is damaged: many editions have more than is wanted at once.
+        Only what is asked for is read and checked, as the rest of a large ledger would take too long.
         """
         with _not_collecting():
             written, rows, decisions = self._rows(names, keys)
@@ -306,12 +303,12 @@ class Ledger:
             return found if order is None else {name: [values[place] for place in order] for name, values in found.items()}
 
     def labels(self) -> set[str]:
-        """What outcomes are called."""
+        """The labels of all outcomes."""
         table = "outcome" if self._version() < SINCE_DECISIONS else "decision"
         return {label for (label,) in self._fetched(f"SELECT DISTINCT label FROM {table}")}
 
     def names_of_dials(self) -> set[str]:
-        """What dials are called."""
+        """The names of all dials."""
         names: set[str] = set()
         for row in self._fetched("SELECT DISTINCT dials FROM edition"):
             with suppress(RecordError):  # which is told when its edition is read
@@ -321,9 +318,7 @@ class Ledger:
     def _rows(
         self, names: Sequence[str], keys: Collection[Key] | None
     ) -> tuple[list[str], list[tuple[Any, ...]], Mapping[str, Decision]]:
-        """The columns of these names that are there, all rows of them, and decisions by their numbers where outcomes are asked
-        for.
-        """
+        """Those of the named columns that exist, their rows, and decisions by number if outcomes are asked for."""
         asked = dict.fromkeys([*KEY_COLUMNS, *(DECISIONS if name == OUTCOMES else name for name in names)])
         given: list[str] = []
         chosen = ""
@@ -348,7 +343,7 @@ class Ledger:
     def _with_decisions(
         self, columns: Sequence[str], rows: Sequence[tuple[Any, ...]], chosen: str, given: Sequence[str]
     ) -> tuple[list[str], list[tuple[Any, ...]], Mapping[str, Decision]]:
-        """The same of a ledger that has a row for each outcome."""
+        """The same for an earlier ledger, which has a row for each outcome."""
         numbers: dict[Decision, str] = {}
         decided: dict[tuple[str, str], list[str]] = defaultdict(list)
         statement = f"SELECT seed, variant, label, value, promised FROM outcome{chosen} ORDER BY variant, seed, position"
@@ -359,10 +354,7 @@ class Ledger:
         return [*columns, DECISIONS], more, {number: decision for decision, number in numbers.items()}
 
     def _fetched(self, statement: str, given: Sequence[str] = ()) -> list[tuple[Any, ...]]:
-        """All rows of a statement; where there are bytes in them that are no letters, those show as such.
-
-        Raises DamagedLedgerError where they cannot be read.
-        """
+        """All rows of a statement, with invalid UTF-8 replaced. Raises DamagedLedgerError if they cannot be read."""
         try:
             try:
                 return self._connection.execute(statement, given).fetchall()
@@ -382,7 +374,7 @@ class Ledger:
         measures: frozenset[str] | None,
         damaged: list[str] | None,
     ) -> bool:
-        """Whether a row is an edition; where it is none that is told to `damaged`, or raised where that is not given."""
+        """Whether a row is a valid edition; if not, that is described in `damaged`, or raised if `damaged` is not given."""
         try:
             values_of(names, [row], decisions, measures)
         except RecordError as fault:
@@ -396,7 +388,7 @@ class Ledger:
 
 
 def _number_of(connection: sqlite3.Connection, decision: Decision) -> int:
-    """The number under which a decision is written down, now or already."""
+    """The number of a decision, which is recorded if it is new."""
     statement = "SELECT number FROM decision WHERE label = ? AND value = ? AND promised = ?"
     there = connection.execute(statement, decision).fetchone()
     if there:
@@ -405,7 +397,7 @@ def _number_of(connection: sqlite3.Connection, decision: Decision) -> int:
 
 
 def _in_order(seeds: Sequence[Seed], variants: Sequence[str]) -> list[int] | None:
-    """The places of editions in their order, None where they have it: numbers first, then words, of each seed its variants."""
+    """Indices that sort editions, or None if they are sorted: by seed, numbers before words, then by variant."""
     keys: Sequence[Any] = seeds
     if len({*variants}) > 1 or not {*map(type, seeds)} <= {int}:
         keys = [(isinstance(seed, str), seed, variant) for seed, variant in zip(seeds, variants, strict=True)]
@@ -415,7 +407,7 @@ def _in_order(seeds: Sequence[Seed], variants: Sequence[str]) -> list[int] | Non
 
 @contextmanager
 def _not_collecting() -> Iterator[None]:
-    """Without looks for unused objects meanwhile: very many that are used would be gone through again and again."""
+    """Pause garbage collection, which would go through very many live objects again and again."""
     collecting = gc.isenabled()
     gc.disable()
     try:

@@ -1,4 +1,4 @@
-"""Limits of one edition: time and memory, so that a sketch that never ends, or eats the machine, fails alone."""
+"""Limits on the time and memory of one edition, so that a sketch that never ends or eats all memory fails on its own."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ except ImportError:  # only Unix has it
     resource = None  # type: ignore[assignment]
 
 _GRACE = 10.0
-"""Seconds after its time is over in which an edition may still come to an end before its process is ended."""
+"""Seconds of grace: how long after its time is up an edition may still end by itself before its process is killed."""
 _AGAIN = 1.0
 """Seconds from one alarm to the next."""
 _SHARE_OF_MEMORY = 0.8
@@ -44,8 +44,8 @@ class OutOfTime(Ended):
 
 @contextlib.contextmanager
 def time_limit(seconds: float | None) -> Iterator[None]:
-    """Raises OutOfTime within once that many seconds have passed: by an alarm in the main thread, where the system has them,
-    elsewhere between two steps of Python.
+    """Raise OutOfTime inside the block once that many seconds have passed: by an alarm signal in the main thread, where the
+    system has those, otherwise between two steps of Python.
     """
     if seconds is None:
         yield
@@ -70,7 +70,7 @@ def time_limit(seconds: float | None) -> Iterator[None]:
 
 @contextlib.contextmanager
 def _ringing_in_this_thread(seconds: float) -> Iterator[None]:
-    """The same where there is no alarm: another thread raises it here."""
+    """The same without alarm signals: another thread raises the exception in this one."""
     own, over = ctypes.c_ulong(threading.get_ident()), threading.Event()
 
     def ring() -> None:
@@ -91,7 +91,7 @@ def _ringing_in_this_thread(seconds: float) -> Iterator[None]:
 
 @contextlib.contextmanager
 def ending_the_process_after(seconds: float | None) -> Iterator[None]:
-    """Ends this process where an edition does not even heed its alarm, as a calculation outside of Python may not."""
+    """Kill this process if an edition ignores even its alarm, as a calculation outside Python may."""
     if seconds is None:
         yield
         return
@@ -104,7 +104,7 @@ def ending_the_process_after(seconds: float | None) -> Iterator[None]:
 
 
 def limit_memory(memory: int | None) -> None:
-    """Let this process have that many bytes more than it has now; beyond, Python raises MemoryError."""
+    """Allow this process that many bytes more than it has now; beyond that, Python raises MemoryError."""
     if memory is None or resource is None:
         return
     _, hard = resource.getrlimit(resource.RLIMIT_DATA)
@@ -113,7 +113,7 @@ def limit_memory(memory: int | None) -> None:
 
 
 def fair_share_of_memory(workers: int) -> int | None:
-    """Most of the machine's memory, divided among workers; None where the system does not tell how much it has."""
+    """Most of the machine's memory, divided among workers; None if the system does not say how much there is."""
     try:
         total = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
     except (AttributeError, ValueError, OSError):

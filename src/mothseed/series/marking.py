@@ -1,4 +1,4 @@
-"""Marks: what the artist thinks of editions, as a file that passes between the light table and the ledger."""
+"""Marks: what the artist thinks of editions, in a file exchanged between light table and ledger."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ class Marked:
 
 
 def marks_of(editions: Iterable[Edition]) -> list[dict[str, Any]]:
-    """The marks and notes of editions as a file has them."""
+    """The marks and notes of editions, for a file."""
     return [
         {"seed": edition.seed, "variant": edition.variant, "mark": edition.mark, "note": edition.note}
         for edition in editions
@@ -43,7 +43,9 @@ def marks_of(editions: Iterable[Edition]) -> list[dict[str, Any]]:
 
 
 def read_marks(path: Path) -> list[Marked]:
-    """The marks in a JSON file as docs/files.md describes it; raises UsageError with all that is wrong, each with its place."""
+    """The marks in a JSON file, as described in docs/files.md; raises UsageError listing everything that is wrong, and
+    where.
+    """
     try:
         found = from_json(read_ordinary(path))
     except OSError as fault:
@@ -54,7 +56,7 @@ def read_marks(path: Path) -> list[Marked]:
 
 
 def marks_in(plain: object, source: Path) -> list[Marked]:
-    """The same in the plain values of such a file, which came from `source`."""
+    """The same, from the plain values of such a file, which came from `source`."""
     entries = plain.get("marks") if isinstance(plain, dict) else None
     if not isinstance(entries, list):
         raise UsageError(f'{source} has no list of "marks"', hint="save it again from the light table")

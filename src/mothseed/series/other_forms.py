@@ -1,6 +1,6 @@
-"""Other forms of an edition's picture, beside the PNG that sheets and pages show: shapes, other formats, finer steps.
+"""Other forms of an edition's picture, beside the PNG shown on sheets and pages: vector files, other raster formats, 16 bits.
 
-Each form has a folder of its own in that of the series: svg/0007.svg, tiff/0007.tiff, png16/0007.png.
+Each form has its own folder in the series: svg/0007.svg, tiff/0007.tiff, png16/0007.png.
 """
 
 from __future__ import annotations
@@ -23,7 +23,7 @@ from mothseed.told import quoted
 
 @dataclass(frozen=True, slots=True)
 class Form:
-    """A kind of file that each edition is written as too."""
+    """A kind of file in which each edition is also written."""
 
     ending: str
     """in lower case, with its point"""
@@ -32,18 +32,18 @@ class Form:
 
     @property
     def name(self) -> str:
-        """What it is called, and its folder: svg, png16, png-grey-dither."""
+        """Its name and that of its folder: svg, png16, png-grey-dither."""
         bits = str(self.rounding.bits) if self.rounding.bits != USUAL.bits else ""
         more = [word for word, asked in (("grey", self.rounding.grey), ("dither", self.rounding.dither)) if asked]
         more += ["text"] * self.keep_text
         return "-".join([f"{self.ending.removeprefix('.')}{bits}", *more])
 
     def file(self, picture: str) -> str:
-        """Where the form of a picture lies in the folder of the series, as a path with slashes."""
+        """Path of the form of a picture in the folder of the series, with slashes."""
         return f"{self.name}/{Path(picture).stem}{self.ending}"
 
     def write(self, made: Made, folder: Path, picture: str, width: int, dpi: float | None) -> str:
-        """Write the form of a picture; returns the hash of its file. Raises FileError where it cannot be written."""
+        """Write the form of a picture; returns the hash of its file. Raises FileError if it cannot be written."""
         path = folder / self.file(picture)
         refuse_link(path)
         if path.is_symlink():
@@ -53,7 +53,7 @@ class Form:
 
 
 def form_of(file: str) -> Form | None:
-    """The form that a file of a series is of, by its path there; None where that is no form's."""
+    """The form of a file in a series, from its path there; None if it belongs to no form."""
     place = PurePosixPath(file)
     kind, *words = place.parent.name.split("-")
     ending = place.suffix
@@ -64,16 +64,15 @@ def form_of(file: str) -> Form | None:
 
 
 def refuse_link(path: Path) -> None:
-    """Raises FileError where a file of a series would lie in a folder that is a link: it could lead anywhere."""
+    """Raises FileError if a file of a series would lie in a folder that is a link, which could lead anywhere."""
     if path.parent.is_symlink():
         raise FileError(f"{path.parent} is a link, and the folder of a form lies in its series", hint="remove the link")
 
 
 def forms_named(names: Iterable[str], rounding: Rounding = USUAL, *, keep_text: bool = False) -> tuple[Form, ...]:
-    """The forms of these names, such as "svg" and "pdf"; finer steps, greys and dithering go to those that can have them.
-
-    A PNG without any of them is what every edition has anyway, and no form. Raises FieldError for a name that no format has,
-    and for steps or text that none of the forms can have.
+    """The named forms, such as "svg" and "pdf"; depth, grey and dithering apply to those that support them. A plain PNG is
+    what every edition has anyway, and is not a form. Raises FieldError for an unknown format, and for a depth or text option
+    that none of the forms supports.
     """
     chosen: list[Form] = []
     taken: set[str] = set()
@@ -94,20 +93,20 @@ def forms_named(names: Iterable[str], rounding: Rounding = USUAL, *, keep_text: 
 
 
 def check_files(files: Mapping[str, str], picture: str) -> None:
-    """Raises RecordError where the files of an edition are not forms of its picture: they could be any files."""
+    """Raises RecordError if the files of an edition are not forms of its picture: they could be any files."""
     for name in files:
         if not _is_form(name, picture):
             raise RecordError(f"files: {quoted(name)} is no form of {quoted(picture)}")
 
 
 def _is_form(file: str, picture: str) -> bool:
-    """Whether a file of a series is, by its path there, a form of a picture."""
+    """Whether the path of a file in a series is that of a form of a picture."""
     form = form_of(file)
     return bool(picture) and form is not None and form.file(picture) == file
 
 
 def forms_beside(folder: Path, picture: str, fingerprint: str) -> dict[str, str]:
-    """The forms of a picture that lie in its series and carry the same fingerprint, each with the hash of its file."""
+    """The forms of a picture in its series that carry the same fingerprint, with the hash of each file."""
     found = {}
     stem = Path(picture).stem
     for path in sorted(folder.glob(f"*/{stem}.*")):
@@ -118,13 +117,13 @@ def forms_beside(folder: Path, picture: str, fingerprint: str) -> dict[str, str]
 
 
 def form_there(folder: Path, name: str) -> Path | None:
-    """Where a form lies, by its path in the series; None where there is none, or a link, which could lead anywhere."""
+    """The path of a form in the series; None if there is none, or it is a link, which could lead anywhere."""
     path = folder / name
     return None if path.parent.is_symlink() or ordinary_status(path) is None else path
 
 
 def fingerprint_in(path: Path) -> str:
-    """The fingerprint of the drawing that a picture file carries; empty where it carries none."""
+    """The fingerprint of the drawing in a picture file; empty if it carries none."""
     try:
         history = history_in_picture(path)
     except PictureError:

@@ -1,4 +1,4 @@
-"""A series in one file, to be given away: its pictures, its source, its ledger, and what they were made with."""
+"""A series in one file, for sharing: pictures, source, ledger, and the versions of what made them."""
 
 from __future__ import annotations
 
@@ -18,17 +18,16 @@ from mothseed.records import RecordError, as_json, from_json
 from mothseed.series.edition import Edition
 
 _STORED = {".png", ".webp", ".jpg", ".jpeg", ".pdf"}
-"""Endings of what is small already."""
+"""Suffixes of files that are compressed already."""
 _DATE = (1980, 1, 1, 0, 0, 0)
-"""Of all files in it, so that one series gives one pack; what the ledger says of times counts."""
+"""Time of all files in a pack, so that a series always gives the same pack; the real times are in the ledger."""
 _LARGEST_MANIFEST = 64_000_000
 
 
 def write_pack(folder: Path, editions: Iterable[Edition], output: Path, more: Mapping[str, bytes]) -> int:
-    """Write a series as a ZIP file with one folder in it, whole or not at all; returns how many files it has.
-
-    `more` is what goes with it, by name. A manifest has the hash of each file, and the versions of what made them. Raises
-    PictureError where a picture cannot be read, FileError where the pack cannot be written.
+    """Write a series as a ZIP file with one folder in it, whole or not at all; returns how many files it has. `more` holds
+    extra files by name. A manifest lists the hash of each file and the versions of the software. Raises PictureError if a
+    picture cannot be read, FileError if the pack cannot be written.
     """
     top = folder.resolve().name
     hashes: dict[str, str] = {}
@@ -49,7 +48,7 @@ def _add(archive: zipfile.ZipFile, name: str, content: bytes) -> None:
 
 
 def _contents(folder: Path, editions: Iterable[Edition], more: Mapping[str, bytes]) -> Iterable[tuple[str, bytes]]:
-    """The files of a series by their path in it, one after the other."""
+    """The files of a series by their path in it."""
     source = folder / SOURCE_FOLDER
     inside = sorted(path for path in source.rglob("*") if path.is_file() and not path.is_symlink()) if source.is_dir() else []
     names = [LEDGER_NAME, *(path.relative_to(folder).as_posix() for path in inside if "__pycache__" not in path.parts)]
@@ -65,7 +64,7 @@ def _contents(folder: Path, editions: Iterable[Edition], more: Mapping[str, byte
 
 
 def environment() -> dict[str, Any]:
-    """What made the pictures of this machine: the versions of Python and of what Moth Seed uses."""
+    """The software that makes pictures on this machine: versions of Python and of what Moth Seed uses."""
     needed = [requirement for requirement in requires("mothseed") or () if "extra ==" not in requirement]
     packages = {}
     for name in re.findall(r"^[\w.-]+", "\n".join(needed), re.MULTILINE):
@@ -77,9 +76,8 @@ def environment() -> dict[str, Any]:
 
 
 def manifest_of(folder: Path) -> dict[str, str] | None:
-    """The hash of each file of a pack that was unpacked into a folder, by its path there; None where it is no pack.
-
-    Raises RecordError for a manifest that is none: it may come from anybody.
+    """The hash of each file of an unpacked pack, by its path in the folder; None if the folder is not one. Raises RecordError
+    for an invalid manifest, which may come from anybody.
     """
     path = folder / MANIFEST_NAME
     if path.is_symlink() or not path.is_file():

@@ -1,4 +1,4 @@
-"""Whether the pictures of a series are those that were made."""
+"""Whether the pictures of a series are still the ones that were made."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from mothseed.series.edition import Edition
 
 
 def stamped(folder: Path, edition: Edition) -> Edition:
-    """An edition with the sizes and the times of its files, by which they are known again without a look into them."""
+    """An edition with the sizes and times of its files, which later show that they are unchanged without reading them."""
     stamp = None if edition.failed else _stamp(folder / edition.file)
     if stamp is None:
         return edition
@@ -25,7 +25,7 @@ def stamped(folder: Path, edition: Edition) -> Edition:
 
 
 def is_as_stamped(folder: Path, edition: Edition) -> bool:
-    """Whether the files of an edition have the sizes and the times that they had."""
+    """Whether the files of an edition have the sizes and times recorded for them."""
     forms = all(_stamp(folder / name) == edition.stamps.get(name, ()) for name in edition.files)
     return forms and _is_as_stamped(folder, edition)
 
@@ -35,15 +35,14 @@ def _is_as_stamped(folder: Path, edition: Edition) -> bool:
 
 
 def _stamp(path: Path) -> tuple[int, int] | None:
-    """The size and the time of an ordinary file."""
+    """Size and modification time of an ordinary file."""
     status = ordinary_status(path)
     return status and (status.st_size, status.st_mtime_ns)
 
 
 def trouble(folder: Path, edition: Edition) -> str:
-    """Why the picture of an edition is not the one that was made, in a few words; empty where it is.
-
-    It is decoded only where its file has another size or time than when it was made.
+    """Why the picture of an edition is not the one that was made, in a few words; empty if it is. It is decoded only if the
+    size or time of its file has changed.
     """
     path = folder / edition.file
     if ordinary_status(path) is None:
@@ -57,9 +56,8 @@ def trouble(folder: Path, edition: Edition) -> str:
 
 
 def readable(folder: Path, editions: Iterable[Edition]) -> tuple[list[Edition], list[str]]:
-    """Those whose picture is there and can be read, and of the others, in a line each, what is wrong with it.
-
-    Editions that failed have none, and are in neither. A file as large as it was is taken to be whole.
+    """Editions whose picture exists and can be read, and a line for each of the others on what is wrong. Failed editions have
+    no picture and are in neither list. A file of unchanged size is taken to be whole.
     """
     kept, told = [], []
     for edition in editions:
@@ -78,10 +76,9 @@ def readable(folder: Path, editions: Iterable[Edition]) -> tuple[list[Edition], 
 def otherwise(
     folder: Path, files: Mapping[str, str], stamps: Mapping[str, tuple[int, int]] | None = None
 ) -> Iterator[tuple[str, str]]:
-    """Files, by their path in a folder and with the hash that they had, that are not so: each with "missing" or "altered".
+    """Files that are not as recorded, from paths in a folder and the hashes they had: each "missing" or "altered".
 
-    Those that have the size and the time of their stamp, where there is one, are not read. What a link leads to is missing: it
-    could be anything.
+    Files whose size and time match their stamp are not read. A link counts as missing, as it could lead to anything.
     """
     top = folder.resolve()
     for name, digest in files.items():
@@ -93,7 +90,7 @@ def otherwise(
 
 
 def ordinary_status(path: Path) -> os.stat_result | None:
-    """The state of an ordinary file, None for anything else: a link in somebody's series could lead anywhere."""
+    """The status of an ordinary file; None for anything else, as a link in a stranger's series could lead anywhere."""
     try:
         status = path.lstat()
     except (OSError, ValueError):

@@ -48,7 +48,7 @@ _Kept = Callable[[str], dict[str, Any]]
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """What a plan asks for, checked."""
+    """A plan, checked."""
 
     sketch: Sketch
     seeds: tuple[Seed, ...]
@@ -60,7 +60,7 @@ class Plan:
 
 
 def read_plan(path: Path) -> Plan:
-    """The plan in a file; its paths are relative to it. Raises UsageError with all that is wrong, each with its place."""
+    """Read a plan; paths in it are relative to its file. Raises UsageError listing everything that is wrong, and where."""
     try:
         content = tomllib.loads(read_ordinary(path).decode())
     except FileNotFoundError:
@@ -77,13 +77,13 @@ def read_plan(path: Path) -> Plan:
 
 
 class _Reader:
-    """Takes values out of a table, and gathers what is wrong with them."""
+    """Takes values from a TOML table and collects what is wrong with them."""
 
     def __init__(self) -> None:
         self.faults: list[str] = []
 
     def unknown(self, table: dict[str, Any], keys: tuple[str, ...], place: str) -> None:
-        """Keys that nobody asks for are most often misspelt."""
+        """Report unknown keys, most of which are misspelt."""
         for key in table:
             if key not in keys:
                 self.faults.append(f"{place}{key}: there is no such key; keys are {', '.join(keys)}")
@@ -91,7 +91,7 @@ class _Reader:
     def value(
         self, table: dict[str, Any], key: str, kind: type | tuple[type, ...], words: str, default: Any, place: str = ""
     ) -> Any:
-        """The value of a key, or the default where it is missing or of another kind."""
+        """The value of a key, or the default if it is missing or of another type."""
         value = table.get(key, default)
         fits = isinstance(value, kind) and (kind is bool or not isinstance(value, bool))  # True is no number
         if key in table and not fits:
@@ -100,7 +100,7 @@ class _Reader:
         return value
 
     def tried(self, place: str, call: Callable[[], Any], default: Any) -> Any:
-        """What a call gives, or the default where it finds something wrong."""
+        """The result of a call, or the default if it finds something wrong."""
         try:
             return call()
         except FieldError as fault:
@@ -139,7 +139,7 @@ def _plan(content: dict[str, Any], path: Path, reader: _Reader) -> Plan | None:
 
 
 def _forms(content: dict[str, Any], reader: _Reader) -> tuple[Form, ...]:
-    """What each edition is written as besides a PNG."""
+    """The forms in which each edition is written besides a PNG."""
     written = reader.value(content, "format", (str, list), 'the name of a format, or several: ["svg", "pdf"]', "png")
     names = [written] if isinstance(written, str) else written
     if not all(isinstance(name, str) for name in names):
@@ -188,9 +188,8 @@ def _variant(
     known: dict[str, Dial] | None,
     kept: _Kept | None,
 ) -> Recipe:
-    """The dials, streams and layers of a table, on top of those that all variants share.
-
-    `known` are the sketch's dials, and `kept` gives those that are kept by a name.
+    """Dials, streams and layers of a table, on top of those shared by all variants. `known` are the sketch's dials; `kept`
+    returns dials that were kept under a name.
     """
     setting = reader.value(table, "settings", str, 'a name such as "dawn"', "", place)
     if setting and kept:

@@ -1,4 +1,4 @@
-"""The final prints of editions that were chosen: made again, large, from the series' own source."""
+"""Final prints of chosen editions: remade, large, from the series' own source."""
 
 from __future__ import annotations
 
@@ -15,9 +15,8 @@ from mothseed.sketch import Sketch, load_sketch
 
 
 def sketch_of_prints(folder: Path, editions: Sequence[Edition]) -> Sketch:
-    """The one sketch that all of some editions of a series were made from.
-
-    Raises SeriesError where the series no longer has it, or they are of several.
+    """The one sketch from which all of some editions were made. Raises SeriesError if the series no longer has it, or there
+    are several.
     """
     place: Path | None = None
     for edition in editions:
@@ -43,7 +42,7 @@ def prints(
     numbered: bool,
     forms: tuple[Form, ...] = (),
 ) -> Request:
-    """A request for prints of editions, each as it was chosen, `width` pixels wide; numbered in their order where asked for."""
+    """A request for prints of editions as they were chosen, `width` pixels wide; with `numbered`, numbered in order."""
     jobs = []
     for number, edition in enumerate(editions, 1):
         recipe = edition.fitting(sketch.artwork.dials)

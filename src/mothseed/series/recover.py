@@ -1,4 +1,4 @@
-"""Building a ledger again from what the pictures of a series carry."""
+"""Rebuilding a ledger from the metadata in the pictures of a series."""
 
 from __future__ import annotations
 
@@ -33,17 +33,16 @@ class Recovered:
 
     editions: list[Edition]
     skipped: list[str]
-    """files that are no edition of this series, and why"""
+    """files that are not editions of this series, and why"""
     kept_old: Path | None
     """where the damaged ledger is now"""
     marked: int
-    """how many of them have their mark or note again, as far as the damaged ledger could still be read"""
+    """how many of them got their mark or note back, as far as the damaged ledger could be read"""
 
 
 def recover_ledger(folder: Path) -> Recovered:
-    """Build the ledger of a folder from its pictures; one that is there is moved aside, its marks and notes with it.
-
-    Raises SeriesError where the folder has no edition, or its ledger is in use or sound.
+    """Build the ledger of a folder from its pictures. A damaged one is moved aside, and its marks and notes are kept where
+    they can be read. Raises SeriesError if the folder has no edition, or its ledger is in use or sound.
     """
     if not folder.is_dir():
         raise NoSeriesError(f"there is no folder {folder}", hint="name the folder of a series")
@@ -76,7 +75,7 @@ def recover_ledger(folder: Path) -> Recovered:
 
 
 def _marks_in(path: Path) -> list[tuple[Key, str, str]]:
-    """The marks and notes in a ledger that is damaged, as far as it can be read in a few seconds."""
+    """Marks and notes in a damaged ledger, as far as it can be read within a few seconds."""
     end = monotonic() + _SECONDS
     found: list[tuple[Key, str, str]] = []
     try:
@@ -94,7 +93,7 @@ def _marks_in(path: Path) -> list[tuple[Key, str, str]]:
 
 
 def _refuse_sound(folder: Path) -> None:
-    """A ledger that can be read knows more than the pictures do."""
+    """Refuse to replace a readable ledger, which knows more than the pictures do."""
     try:
         with Ledger(folder) as ledger:
             known = ledger.editions()
@@ -107,7 +106,7 @@ def _refuse_sound(folder: Path) -> None:
 
 
 def _edition_in(path: Path) -> Edition | str:
-    """The edition that a picture is, or why it is none."""
+    """The edition that a picture shows, or why it is none."""
     try:
         history = history_in_picture(path)
     except PictureError as fault:

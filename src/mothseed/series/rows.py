@@ -1,4 +1,4 @@
-"""Editions as rows of the ledger: the columns follow from the fields of the record."""
+"""Editions as rows of the ledger, whose columns follow from the fields of the record."""
 
 from __future__ import annotations
 
@@ -18,19 +18,19 @@ from mothseed.told import quoted, writable
 
 _FIELDS = {each.name: each for each in fields(Edition) if each.metadata.get("kept", True) and each.name != "outcomes"}
 _STATUS = "status"
-"""A column that follows from the others, for who reads the ledger with other tools."""
+"""A column that follows from the others, for other tools that read the ledger."""
 _AS_THEY_ARE: dict[Any, type] = {"str": str, "int": int, "float": float, "bytes": bytes}
-"""Types that a column holds, by their names; all others are JSON there."""
+"""Types that a column holds as they are, by name; all others are stored as JSON."""
 _IS_JSON = {name for name, each in _FIELDS.items() if each.type not in _AS_THEY_ARE and name != "seed"}
 
 KEY_COLUMNS = ("variant", "seed")
 COLUMNS = tuple(_FIELDS)
 OUTCOMES, DECISIONS = "outcomes", "decisions"
-"""The field that has a table of its own, and the column of numbers of what is in it."""
+"""The field that has its own table, and the column with the numbers of its rows there."""
 ALL_FIELDS = (*COLUMNS, OUTCOMES)
 ARTISTS_COLUMNS = tuple(name for name, each in _FIELDS.items() if each.metadata.get("artists"))
 MADE_COLUMNS = (*(name for name in COLUMNS if name not in ARTISTS_COLUMNS), _STATUS)
-"""What is known of an edition from its making; the rest is the artist's."""
+"""Columns filled when an edition is made; the others belong to the artist."""
 
 
 def row_of(edition: Edition) -> dict[str, Any]:
@@ -42,11 +42,11 @@ def row_of(edition: Edition) -> dict[str, Any]:
 
 
 Decision = tuple[str, str, str]
-"""An outcome as it is written down: its label, and in JSON its value and its promise."""
+"""An outcome as stored: its label, and its value and promise as JSON."""
 
 
 def decisions_of(edition: Edition) -> list[Decision]:
-    """The outcomes of an edition as they are written down, in order."""
+    """The outcomes of an edition as they are stored, in order."""
     plain = [as_plain_record(outcome) for outcome in edition.outcomes]
     return [(writable(each["label"]), as_json(each["value"]), as_json(each["promised"])) for each in plain]
 
@@ -57,10 +57,10 @@ def values_of(
     decisions: Mapping[str, Decision] = MappingProxyType({}),
     measures: frozenset[str] | None = None,
 ) -> dict[str, list[Any]]:
-    """The fields of editions, a list for each, from rows of columns that have these names; what was decided is in `decisions`
-    by its number. Of the measures only those named in `measures` need be there, or all of them for None.
+    """The fields of editions, a list for each, from rows with the named columns; `decisions` holds outcomes by number.
+    Measures may be limited to those named in `measures`; None means all.
 
-    What many editions have alike is one object in them, and is not to be changed. Raises RecordError for what no edition has.
+    Equal values of many editions are one shared object, which must not be changed. Raises RecordError for an invalid value.
     """
     written = dict(zip(names, zip(*rows, strict=True), strict=True)) if rows else dict.fromkeys(names, ())
     decided = written.pop(DECISIONS, None)
@@ -77,13 +77,13 @@ def values_of(
 
 
 def _unsure(values: Iterable[Any]) -> Iterable[Any]:
-    """Those of some values that have to be looked at, each once: a whole number is right as `_read` has found one."""
+    """The distinct values that need checking: whole numbers do not, as `_read` has checked them."""
     different = {id(value): value for value in values}.values() if isinstance(next(iter(values), None), dict) else {*values}
     return [value for value in different if type(value) is not int]
 
 
 def _read(name: str, values: Sequence[Any], measures: frozenset[str] | None = None) -> list[Any]:
-    """A column as the values of a field; of the measures only those of some names, or all for None."""
+    """The values of a field from its column; `measures` as in `values_of`."""
     if name == "seed":
         return [int(text) if _is_whole(text) else text for text in values]
     if name not in _IS_JSON:
@@ -101,22 +101,24 @@ def _is_whole(text: str) -> bool:
 
 
 def _as_field(name: str, plain: Any) -> Any:
-    """A plain value as that of a field; raises RecordError for one of another kind, with the name of the field."""
+    """The value of a field from a plain one; raises RecordError, naming the field, if it is of another type."""
     return getattr(as_record({"seed": 0, name: plain}, Edition), name)
 
 
 def _from_text(name: str, text: Any) -> Any:
-    """The value of a field in a JSON text."""
+    """The value of a field from JSON."""
     return _as_field(name, from_json(text))
 
 
 _ALIKE = {"dials", "reseeds", "without", "sources"}
-"""Fields in which many editions have the same."""
+"""Fields in which many editions are alike."""
 
 
 @lru_cache
 def _quick_reader(name: str) -> Callable[[str, Any], Any]:
-    """A reader of a column in which each has its own; what is unusual in it is read the slow way, or is wrong and told."""
+    """A fast reader for a column whose values all differ; what it refuses is read the slow way, which reports what is
+    wrong.
+    """
     import msgspec
 
     quickly = msgspec.json.Decoder(get_type_hints(Edition)[name]).decode
@@ -132,7 +134,7 @@ def _quick_reader(name: str) -> Callable[[str, Any], Any]:
 
 @lru_cache
 def _reader_of_few(measures: frozenset[str]) -> Callable[[str, Any], Any]:
-    """A reader of measures that passes over all but those of some names, which takes a fifth of the time of reading all."""
+    """A reader of measures that skips all but the named ones, in a fifth of the time of reading them all."""
     import msgspec
 
     fields = {f"measure{place}": name for place, name in enumerate(sorted(measures))}
@@ -154,7 +156,7 @@ def _reader_of_few(measures: frozenset[str]) -> Callable[[str, Any], Any]:
 
 
 def _check_files(columns: Mapping[str, Sequence[Any]]) -> None:
-    """Raises RecordError for an edition whose files are not its own: anything else could be any file."""
+    """Raises RecordError for an edition whose files are not its own: they could be any file."""
     files = columns.get("files") or [{}] * len(columns["file"])
     each = zip(columns["file"], columns["seed"], columns["variant"], columns["number"], files, strict=True)
     for file, seed, variant, number, others in each:
@@ -165,7 +167,7 @@ def _check_files(columns: Mapping[str, Sequence[Any]]) -> None:
 
 
 def _outcomes(numbers: str, decisions: Mapping[str, Decision]) -> tuple[Outcome, ...]:
-    """The decisions of an edition in the order in which they came."""
+    """The outcomes of an edition in the order in which they were decided."""
     try:
         return tuple(_outcome(decisions[number]) for number in numbers.split())
     except KeyError as fault:
@@ -174,12 +176,12 @@ def _outcomes(numbers: str, decisions: Mapping[str, Decision]) -> tuple[Outcome,
 
 @lru_cache(maxsize=1 << 16)
 def _outcome(decision: Decision) -> Outcome:
-    """A decision, from what is written of it: one object, however often it came."""
+    """An outcome from its stored form: one object, however often it came up."""
     label, value, promised = decision
     return Outcome(label, from_json(value), _promise(promised))
 
 
 @lru_cache(maxsize=4096)
 def _promise(promised: str) -> Promise:
-    """The promise of a decision: one object, however often it was made."""
+    """The promise of an outcome: one object, however often it was made."""
     return as_record(from_json(promised), Promise)

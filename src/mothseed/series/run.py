@@ -25,7 +25,7 @@ from mothseed.sketch.seeds import Seed
 
 @dataclass(frozen=True, slots=True)
 class Request:
-    """What a series is to hold."""
+    """What a series should contain."""
 
     sketch: Sketch
     folder: Path
@@ -42,7 +42,7 @@ class Request:
         variants: Sequence[Variant] = (Variant(),),
         forms: tuple[Form, ...] = (),
     ) -> Request:
-        """Each seed in each variant."""
+        """A request for each seed in each variant."""
         jobs = (variant.job(sketch.path, seed, width, folder, dpi, forms) for seed in seeds for variant in variants)
         return cls(sketch, folder, tuple(jobs))
 
@@ -55,9 +55,9 @@ class Summary:
     kept: int
     failed: tuple[Edition, ...]
     left: int = 0
-    """editions that it was stopped before"""
+    """editions not yet made when it was stopped"""
     changed: tuple[str, ...] = ()
-    """files of the sketch that were saved while it went on: what was made is of what they were"""
+    """files of the sketch that were changed during the run, which used them as they were before"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,26 +69,24 @@ class Due:
 
 
 class Watcher:
-    """Is told how a run goes, and may stop it."""
+    """Follows a run, and may stop it."""
 
     def begin(self, total: int) -> None:
-        """So many editions are to be made."""
+        """So many editions will be made."""
 
     def damaged(self, words: list[str]) -> None:
-        """These are in the ledger, and are no editions; what they were is made again."""
+        """These rows of the ledger are damaged; their editions will be made again."""
 
     def done(self, editions: list[Edition]) -> None:
         """These are in the ledger now."""
 
     def stop(self) -> bool:
-        """Whether nothing more should be begun."""
+        """Whether to begin nothing more."""
         return False
 
 
 def due(request: Request, known: Iterable[Edition]) -> list[Due]:
-    """The editions of a request that are missing, or not as they would be if made now; raises SeriesError where `known` are
-    of another sketch.
-    """
+    """The editions of a request that are missing or out of date; raises SeriesError if `known` are of another sketch."""
     recorded = {edition.key: edition for edition in known}
     _refuse_other_sketch(request, recorded.values())
     freshness = Freshness(request.folder, request.sketch.folder)
@@ -102,11 +100,10 @@ def due(request: Request, known: Iterable[Edition]) -> list[Due]:
 
 
 def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) -> Summary:
-    """Make all editions that are missing or stale, and record each as soon as it is done.
+    """Make all editions that are missing or out of date, and record each as soon as it is done.
 
-    An edition is on disk before it is in the ledger, so that a run killed at any moment loses nothing that the ledger knows;
-    what it was writing is swept away by the next run. Raises SeriesError where the folder is in use, FileError where it
-    cannot be written to.
+    An edition is on disk before it is in the ledger, so a run killed at any moment loses nothing that the ledger knows; the
+    next run removes what was half written. Raises SeriesError if the folder is in use, FileError if it cannot be written to.
     """
     watcher = watcher or Watcher()
     with Ledger(request.folder) as ledger:
@@ -157,10 +154,10 @@ def series_editions(
     keys: Sequence[Key] | None = None,
     names: Sequence[str] = ALL_FIELDS,
 ) -> list[Edition]:
-    """All editions that the ledger of a folder knows, or those of some keys, in their order; raises SeriesError where there is
-    no ledger. `names` are the fields that are wanted of them.
+    """All editions in the ledger of a folder, or those with some keys, in that order; raises SeriesError if there is no
+    ledger. Only the named fields are read.
 
-    What in it is no edition is told to `damaged` and left out, or raised where that is not given.
+    Damaged rows are left out and described in `damaged`, or raised if it is not given.
     """
     with Ledger.reading(folder) as ledger:
         editions = ledger.editions(damaged, keys, names)
@@ -178,9 +175,7 @@ def _refuse_other_sketch(request: Request, known: Iterable[Edition]) -> None:
 
 
 def _remove_left(folder: Path, editions: Iterable[Edition], files: Mapping[Key, set[str]]) -> None:
-    """Remove the earlier pictures of editions that now have another number, and so another name, and forms that they no longer
-    have: those are of what was made before.
-    """
+    """Remove earlier pictures of editions whose number, and so file name, has changed, and forms that they no longer have."""
     for edition in editions:
         for name in files.get(edition.key, set()) - {edition.file, *edition.files}:
             if edition.file and not (folder / name).parent.is_symlink():
@@ -188,13 +183,13 @@ def _remove_left(folder: Path, editions: Iterable[Edition], files: Mapping[Key, 
 
 
 def _sweep_parts(folder: Path) -> None:
-    """Remove what a killed run was writing; the ledger's lock says that nobody is writing now."""
+    """Remove what a killed run was writing; we hold the ledger's lock, so nobody is writing now."""
     for part in (*folder.glob(f".*{PART_SUFFIX}"), *(folder / SOURCE_FOLDER).rglob(f".*{PART_SUFFIX}")):
         part.unlink(missing_ok=True)
 
 
 def _stamp_again(ledger: Ledger, folder: Path, known: Iterable[Edition], due_jobs: Iterable[Job]) -> None:
-    """Keep the stamps of pictures that were looked into and are what they were, so that it is not done each time."""
+    """Record new stamps of pictures that were checked and found unchanged, so that they need not be checked every time."""
     remade = {job.key for job in due_jobs}
     fresh = (each for each in known if not each.failed and each.key not in remade and not is_as_stamped(folder, each))
     changed = [after for each in fresh if (after := stamped(folder, each)) != each]

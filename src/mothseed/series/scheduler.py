@@ -24,12 +24,12 @@ from mothseed.series.sent_work import Bundle, Made, Workplace, bundled, make_chu
 Tell = Callable[[str], None]
 
 _BETWEEN_COUNTS = 2.0
-"""Seconds from one count of the workers to the next."""
+"""Seconds between two counts of the workers."""
 _WAIT = 10.0
 _WAIT_FOR_ANYBODY = 3.0
 _BETWEEN_TRIES = 1.0
 _PATIENCE = 600.0
-"""Seconds that a lost scheduler has to come back: time to be started again by hand."""
+"""Seconds to wait for a lost scheduler: enough to restart it by hand."""
 
 
 def _say_nothing(_words: str) -> None:
@@ -38,11 +38,11 @@ def _say_nothing(_words: str) -> None:
 
 @contextmanager
 def cluster_crew(address: str, request: Request, limits: Limits = NO_LIMITS, tell: Tell = _say_nothing) -> Iterator[Crew]:
-    """A crew of the workers of a scheduler, however many there are at a time.
+    """A crew of the workers of a scheduler, however many there are at any time.
 
-    A worker that is lost has its work done by another, and one that comes gets some. Those that see the folder of the series
-    write into it; from the others the pictures come back. Where the scheduler is lost, `tell` is told so, and the crew goes on
-    once there is one again at its address. Raises UsageError where Dask is not installed, nobody answers at the address, or
+    The work of a lost worker goes to another, and a new one gets its share. Workers that see the folder of the series write
+    into it; the others send their pictures back. If the scheduler is lost, `tell` gets a message, and the crew goes on once
+    there is a scheduler at the address again. Raises UsageError if Dask is not installed, nobody answers at the address, or
     there are no workers.
     """
     try:
@@ -80,10 +80,10 @@ def cluster_crew(address: str, request: Request, limits: Limits = NO_LIMITS, tel
 
 
 class _Connection(Executor):
-    """A scheduler as one run sees it; tasks are given the source of the sketch first, which is sent but once.
+    """A connection to a scheduler. Each task gets the source of the sketch as its first argument, which is sent only once.
 
-    What Dask raises where its scheduler is lost depends on what it was doing, so that no list of it would be whole: it is
-    asked whether the scheduler is there.
+    What Dask raises when its scheduler is lost depends on what it was doing at the time, and no list of exceptions would be
+    complete; so after any of them we ask whether the scheduler is there.
     """
 
     def __init__(self, address: str, bundle: Bundle, tell: Tell) -> None:
@@ -94,7 +94,7 @@ class _Connection(Executor):
         self._connect()
 
     def _connect(self) -> None:
-        """Raises UsageError where nobody answers, or there are no workers."""
+        """Raises UsageError if nobody answers or there are no workers."""
         import distributed
 
         _ask_for(self._address)
@@ -118,7 +118,7 @@ class _Connection(Executor):
             raise UsageError(f"the scheduler at {self._address} has no workers", hint=hint)
 
     def submit(self, task: Any, /, *arguments: Any, **more: Any) -> Future[Any]:
-        """Hand a task to the workers; raises BrokenExecutor where the scheduler is lost."""
+        """Hand a task to the workers; raises BrokenExecutor if the scheduler is lost."""
         try:
             return cast("Future[Any]", self._executor.submit(task, self._sent, *arguments, **more))
         except Exception:
@@ -127,7 +127,7 @@ class _Connection(Executor):
             raise BrokenExecutor(f"the scheduler at {self._address} was lost") from None
 
     def workers(self) -> int:
-        """The threads of all workers, at least one; asked for now and then, as it takes a message there and back."""
+        """The threads of all workers, at least one. Refreshed now and then, as it takes a round trip."""
         if time.monotonic() - self._counted > _BETWEEN_COUNTS:
             with suppress(Exception):  # whatever comes of a lost scheduler: the work that it had tells of that
                 self._known = max(sum(self._client.nthreads().values()), 1)
@@ -135,9 +135,9 @@ class _Connection(Executor):
         return self._known
 
     def is_there(self) -> bool:
-        """Whether it is the scheduler that was connected to, and still knows what it was sent.
+        """Whether the scheduler is there, is the one we connected to, and still has what we sent.
 
-        One that was started again at the same address, as one whose workers have all gone since, knows nothing of that.
+        A scheduler restarted at the same address has not, nor has one whose workers have all been replaced.
         """
         try:
             _ask_for(self._address)  # at once, where Dask would try for a while
@@ -148,13 +148,13 @@ class _Connection(Executor):
         return known and self._client.status == "running" and self._sent.status in ("pending", "finished")
 
     def is_of_use(self) -> None:
-        """Something was made, so that the scheduler is worth waiting for should it be lost."""
+        """Note that something was made: a scheduler that works is worth waiting for."""
         self._lost_since = None
 
     def restore(self, stop: Stop) -> None:
-        """Wait until a scheduler with workers is at the address again, and connect to it, unless `stop` says so.
+        """Wait for a scheduler with workers at the address, and connect to it; give up if `stop` returns true.
 
-        Raises SeriesError where that does not happen in time.
+        Raises SeriesError if none comes in time.
         """
         self.close()
         if self._lost_since is None:
@@ -175,7 +175,7 @@ class _Connection(Executor):
                 return
 
     def close(self) -> None:
-        """Let go of the client."""
+        """Close the client."""
         client, self._client = self._client, None
         with suppress(Exception):  # what it would still tell a scheduler that is lost
             if client is not None:
@@ -183,7 +183,7 @@ class _Connection(Executor):
 
 
 def _ask_for(address: str) -> None:
-    """See whether anybody is at an address at all, which takes no time, before Dask tries for longer."""
+    """Make sure that somebody listens at an address, which takes no time, before Dask keeps trying."""
     try:
         place = urlsplit(address)
         host, port = place.hostname, place.port

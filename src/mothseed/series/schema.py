@@ -1,4 +1,4 @@
-"""The tables of a ledger, and what each version of them added."""
+"""The tables of a ledger, and what each version added."""
 
 from __future__ import annotations
 
@@ -104,13 +104,13 @@ MIGRATIONS = (
 )
 
 SINCE_DECISIONS = 7
-"""The version in which decisions got a table of their own."""
+"""The version that gave decisions their own table."""
 NAMES = ("edition", "outcome", "decision")
-"""Of all tables and views that there are in any version."""
+"""Names of all tables and views of any version, for SQL."""
 
 
 def squeezed(sql: str) -> str:
-    """A statement without its comments, and without what only parts words."""
+    """A statement without comments and superfluous white space."""
     return "".join(re.sub(r"--[^\n]*", "", sql).split()).casefold()
 
 
@@ -127,4 +127,4 @@ def _schemas() -> list[dict[str, str]]:
 
 
 SCHEMA_OF = _schemas()
-"""Of each version, the statements of its tables and views by name."""
+"""For each version, the statements of its tables and views by name."""

@@ -1,6 +1,6 @@
-"""Work as it is sent to another machine: the source of a sketch goes with it, and the pictures come back with the answers.
+"""Work as it is sent to another machine: the source of the sketch goes out with it, and the pictures come back.
 
-Workers need Moth Seed, and see none of this machine's files, unless they share the folder of the series.
+Workers need Moth Seed, but see none of this machine's files unless they share the folder of the series.
 """
 
 from __future__ import annotations
@@ -24,21 +24,21 @@ from mothseed.series.limits import Limits, limit_memory
 from mothseed.sketch import Sketch, load_sketch
 
 _SENT_SUFFIXES = {".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".gif", ".json", ".txt"}
-"""Kinds of file beside the sketch that it may read while it draws, which is not known beforehand."""
+"""Kinds of file beside the sketch that it may read while drawing, which cannot be known in advance."""
 _MOST_SENT = 64_000_000
 _SIGN_SUFFIX = ".here"
 
 
 @dataclass(frozen=True, slots=True)
 class Bundle:
-    """The source of a sketch: the name of its file, and files by their path relative to one folder."""
+    """The source of a sketch: the name of its file, and all its files by path relative to one folder."""
 
     sketch: str
     files: tuple[tuple[str, bytes], ...]
 
     @property
     def digest(self) -> str:
-        """What tells it from other bundles."""
+        """A hash of its contents."""
         digest = blake2b(self.sketch.encode(), digest_size=16)
         for name, content in self.files:
             digest.update(f"{len(name)} {name} {len(content)} ".encode() + content)
@@ -50,9 +50,9 @@ Made = tuple[Edition, dict[str, bytes]]
 
 
 def bundled(sketch: Sketch) -> Bundle:
-    """All that a sketch is made of: its file, its modules, the pictures it has read, and those that lie beside it.
+    """Everything a sketch is made of: its file, its modules, the pictures it has read, and those beside it.
 
-    Raises UsageError for more than can be sent with each piece of work.
+    Raises UsageError if that is too much to send.
     """
     beside = [path for path in sorted(sketch.folder.iterdir()) if path.suffix.lower() in _SENT_SUFFIXES and path.is_file()]
     own = {sketch.path, *sketch.module_files(), *sketch.pictures}
@@ -73,10 +73,10 @@ def bundled(sketch: Sketch) -> Bundle:
 
 @dataclass(frozen=True, slots=True)
 class Workplace:
-    """Where and within which limits work is done."""
+    """Where work is done, and within which limits."""
 
     sign: Path
-    """a file that only those see who share the folder of the series"""
+    """a file seen only by those who share the folder of the series"""
     limits: Limits
 
     @property
@@ -90,7 +90,7 @@ class Workplace:
 
 @contextmanager
 def sign_in(folder: Path) -> Iterator[Path]:
-    """A file in a folder that nobody else's has, to tell by whether that folder is shared."""
+    """A file with a unique name in a folder, which shows a worker whether it shares that folder."""
     for left in folder.glob(f".*{_SIGN_SUFFIX}"):  # by a run that was killed
         left.unlink(missing_ok=True)
     sign = folder.absolute() / f".{token_hex(12)}{_SIGN_SUFFIX}"
@@ -126,7 +126,7 @@ def _limit_memory_once(memory: int | None) -> None:
 
 @lru_cache(maxsize=4)
 def _unpacked(bundle: Bundle) -> Sketch:
-    """The sketch of a bundle, its files laid out in a folder of this process's own; the same for each piece of work."""
+    """The sketch of a bundle, unpacked once into a folder of this process."""
     folder = begin_folder("mothseed-work-")
     atexit.register(end_folder, folder)
     for name, content in bundle.files:

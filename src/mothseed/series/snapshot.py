@@ -1,4 +1,4 @@
-"""The series' own copy of what its editions were made from, which they are made from."""
+"""The series' own copy of the source, from which its editions are made."""
 
 from __future__ import annotations
 
@@ -15,13 +15,13 @@ from mothseed.sketch import Sketch
 
 @dataclass(frozen=True, slots=True)
 class OwnCopy:
-    """A copy of a sketch's folder, as far as it is used: files are copied when they are first asked for."""
+    """A copy of those files of a sketch's folder that are used, each copied when it is first needed."""
 
     original: Path
     copy: Path
 
     def place_of(self, path: Path) -> Path:
-        """Where the content of a file of the sketch is to be had; that of files elsewhere, and that are gone, is theirs."""
+        """The file to read in place of a file of the sketch: its copy, or the file itself if it lies elsewhere or is gone."""
         if not path.is_relative_to(self.original) or ".." in path.parts or not path.is_file():
             return path
         inside = path.relative_to(self.original)
@@ -39,9 +39,8 @@ class OwnCopy:
 
 
 def begin_copy(folder: Path, sketch: Sketch) -> OwnCopy:
-    """Bring the copy in a series folder up to date before a run, which then reads from it.
-
-    A file that has vanished since it was used keeps its last copy.
+    """Update the copy in a series folder before a run, which then reads from it. A file that has since vanished keeps its
+    last copy.
     """
     known = [sketch.path, *sketch.module_files(), *sketch.pictures]
     root = _root(sketch.folder, known)
@@ -61,10 +60,11 @@ def begin_copy(folder: Path, sketch: Sketch) -> OwnCopy:
 
 
 def keep_sources(folder: Path, sketch_folder: Path, sources: Mapping[str, str]) -> list[str]:
-    """Have source files, named relative to the sketch's folder, in `source/` of a series folder, as they were read.
+    """Keep source files, named relative to the sketch's folder, in `source/` of a series folder, as they were when they were
+    read.
 
-    The copies lie to each other as the files do, so that the copied sketch finds its modules and pictures. Returns the names
-    of those that cannot be kept, since they are not any more what they were.
+    The copies have the same layout as the originals, so that the copied sketch finds its modules and pictures. Returns the
+    names of files that cannot be kept because they have changed since.
     """
     files = {(sketch_folder / name).resolve(): name for name in sources}
     root = _root(sketch_folder, files)
@@ -85,7 +85,7 @@ def keep_sources(folder: Path, sketch_folder: Path, sources: Mapping[str, str]) 
 
 
 def changed_since(sketch_folder: Path, sources: Mapping[str, str]) -> list[str]:
-    """Which source files are not any more what they were when they were read."""
+    """Names of source files that have changed since they were read."""
     return sorted(name for name, digest in sources.items() if file_hash(sketch_folder / name) != digest)
 
 
@@ -100,7 +100,7 @@ def _write(folder: Path, copy: Path, content: bytes) -> None:
 
 
 def _refuse_links(folder: Path, place: Path) -> None:
-    """Refuse to write where a folder on the way is a link, which in somebody else's series could lead anywhere."""
+    """Refuse to write through a folder that is a link, which in a stranger's series could lead anywhere."""
     inside = place.relative_to(folder)
     for each in (inside, *inside.parents):
         if each != Path() and (folder / each).is_symlink():

@@ -1,4 +1,4 @@
-"""The sketch that a picture was made from, if it is still there."""
+"""The sketch from which a picture was made, if it still exists."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from mothseed.series.edition import Edition
 
 
 def copies_in_series(folder: Path, name: str, digest: str | None) -> Iterator[Path]:
-    """The series' own copies of a source file that have that content hash; what a link leads to elsewhere is none."""
+    """The series' own copies of a source file with that content hash; links that lead elsewhere do not count."""
     place = folder / SOURCE_FOLDER
     if place.is_symlink() or Path(name).name != name:
         return
@@ -22,7 +22,7 @@ def copies_in_series(folder: Path, name: str, digest: str | None) -> Iterator[Pa
 
 
 def source_of(folder: Path, edition: Edition) -> Path | str:
-    """The sketch that an edition was made from, in the series' own copy of its source, or why it is not there."""
+    """The sketch from which an edition was made, in the series' own copy of its source, or why it is missing."""
     name = edition.sketch
     copy = next(copies_in_series(folder, name, edition.sources.get(name)), None)
     if copy is None:
@@ -36,9 +36,10 @@ def source_of(folder: Path, edition: Edition) -> Path | str:
 
 
 def named_sketch(name: str, digest: str, sketches: Iterable[Path], series: Path | None) -> Path | None:
-    """The file of a sketch, by its name and content hash, among those that the user named, and in the series that they named.
+    """The file of a sketch with that name and content hash, among the files and series that the user named.
 
-    A picture may come from anybody: nothing is run just because it says so, and a file that is not what it was is not taken.
+    A picture may come from anybody: nothing is run just because the picture names it, and a file that has changed is not
+    used.
     """
     for path in sketches:
         if path.name == name and file_hash(path) == digest:

@@ -33,16 +33,16 @@ OWN_COLUMNS = (
     "error",
 )
 OF_PICTURE = frozenset({"file", "milliseconds", "palette", "pixel_hash"})
-"""Those of OWN_COLUMNS that nobody knows before there is a picture."""
+"""Those of OWN_COLUMNS that are unknown until there is a picture."""
 USUAL_COLUMNS = ("seed", "variant", "number", "status", "mark")
-"""Those that are shown unless others are asked for, with those of dials and outcomes."""
+"""Columns shown by default, together with dials and outcomes."""
 _FIELD_OF = {"status": "error"}
-"""The field of editions that a column comes of, where it has another name."""
+"""The field from which a column is taken, if it has another name."""
 _SHOWN_AS: dict[str, Callable[[Any], Value]] = {
     "status": lambda error: "failed" if error else "done",
     "palette": lambda palette: ", ".join(f"{css} {share:.0%}" for css, share in palette),
 }
-"""How the field is shown, where not as it is."""
+"""How to show a field that is not shown as it is."""
 _ALL = tuple(dict.fromkeys([*(_FIELD_OF.get(name, name) for name in OWN_COLUMNS), "dials", OUTCOMES, "measures"]))
 _FALLING = " desc"
 _PLAIN = {type(None), str, int, float, bool}
@@ -50,13 +50,13 @@ _PLAIN = {type(None), str, int, float, bool}
 
 @dataclass(frozen=True, slots=True)
 class Table:
-    """Columns of one length, with their names."""
+    """Named columns of equal length."""
 
     columns: tuple[str, ...]
     values: tuple[Sequence[Value], ...]
-    """of each column one for each row"""
+    """for each column, one value for each row"""
     measured: frozenset[str] = frozenset()
-    """those of the columns that were measured in pictures"""
+    """the columns that are measures of pictures"""
 
     @property
     def rows(self) -> list[Row]:
@@ -68,7 +68,7 @@ class Table:
         return len(self.values[0]) if self.values else 0
 
     def chosen(self, columns: Sequence[str]) -> Table:
-        """The table with these columns, in this order; raises UnknownNameError for one that it has not."""
+        """The table with only these columns, in this order; raises UnknownNameError for one that does not exist."""
         for name in columns:
             if name not in self.columns:
                 known = f"columns are {', '.join(self.columns)}"
@@ -76,8 +76,8 @@ class Table:
         return Table(tuple(columns), tuple(self.values[self.columns.index(name)] for name in columns), self.measured)
 
     def usual(self) -> Table:
-        """The columns that are shown where nobody asked for others: dials and outcomes, with which edition it is; without
-        those of which every row has nothing.
+        """The columns shown by default: those that identify the edition, dials and outcomes, except for columns that are
+        empty throughout.
         """
         left_out = {*OWN_COLUMNS, *self.measured} - {*USUAL_COLUMNS}
         shown = [name for name in self.columns if name not in left_out]
@@ -85,29 +85,29 @@ class Table:
         return self.chosen([name for name in shown if name in used] or shown)
 
     def at(self, places: Sequence[int]) -> Table:
-        """The rows of these places, in this order."""
+        """The rows with these indices, in this order."""
         return Table(self.columns, tuple([values[place] for place in places] for values in self.values), self.measured)
 
     def dicts(self) -> list[dict[str, Value]]:
-        """Each row by the names of its columns."""
+        """Each row as values by name of column."""
         return [dict(zip(self.columns, row, strict=True)) for row in self.rows]
 
 
 def table_of(editions: Sequence[Edition], fields: Sequence[str] = _ALL) -> Table:
-    """All that is known of editions: their own columns, then dials, outcomes and measures under their names; or what comes of
-    some of their fields.
+    """Everything recorded about editions: their own columns, then dials, outcomes and measures by name; or only what follows
+    from some fields.
 
-    Where two would have the same name the later one is called dial.NAME, outcome.NAME or measure.NAME. Of an outcome that
-    came several times in a picture all values are given.
+    If two columns would have the same name, the later one is called dial.NAME, outcome.NAME or measure.NAME. An outcome that
+    came up several times in a picture has all its values listed.
     """
     return _table({name: [getattr(edition, name) for edition in editions] for name in fields})
 
 
 def series_table(folder: Path, asked: Collection[str] | None = None, damaged: list[str] | None = None) -> Table:
-    """The table of a series, read from its ledger: all of it, or enough of it to have the columns of these names, in any case.
+    """The table of a series, read from its ledger: all of it, or enough for the named columns, in upper or lower case.
 
-    Of very many editions a few columns are there in a moment. What is damaged is told to `damaged` where it is read. Raises as
-    `series_editions` does.
+    A few columns are read quickly, however many editions there are. Damage is described in `damaged` if it lies in what is
+    read. Raises the same errors as `series_editions`.
     """
     with Ledger.reading(folder) as ledger:
         if asked is None:
@@ -118,7 +118,7 @@ def series_table(folder: Path, asked: Collection[str] | None = None, damaged: li
 
 
 def _needed(ledger: Ledger, asked: set[str]) -> list[str]:
-    """The fields of editions that have the columns of these names: dials are many names in few bytes, measures in very many."""
+    """The fields of editions that provide the named columns; dials are cheap to read, measures expensive."""
     own = [_FIELD_OF.get(name, name) for name in OWN_COLUMNS if name in asked]
     others = asked - {*OWN_COLUMNS}
     if not others:
@@ -129,15 +129,17 @@ def _needed(ledger: Ledger, asked: set[str]) -> list[str]:
 
 
 def _names(kind: str, names: Iterable[str]) -> set[str]:
-    """What columns may be called, in lower case."""
+    """Possible names of columns, in lower case."""
     return {each.casefold() for name in names for each in (name, f"{kind}.{name}")}
 
 
 def selected(table: Table, where: str = "", sort: Sequence[str] = ()) -> Table:
-    """The rows that meet a condition, in order; `sort` has names of columns, each with " desc" behind it if it is to fall.
+    """The rows that meet a condition, sorted by the columns named in `sort`, each followed by " desc" to sort in descending
+    order.
 
-    `where` is an SQL expression on the columns: `spots > 2 and form = 'hawk'`; names that are no words stand in double
-    quotes. It can only read. Raises UnknownNameError for a column that is not there, FieldError for what is no expression.
+    `where` is an SQL expression on the columns: `spots > 2 and form = 'hawk'`; names that are not plain words go in double
+    quotes. It cannot change anything. Raises UnknownNameError for a column that does not exist, FieldError for an invalid
+    expression.
     """
     order = [(name.removesuffix(_FALLING), name.endswith(_FALLING)) for name in sort]
     table.chosen([name for name, _ in order])
@@ -147,10 +149,10 @@ def selected(table: Table, where: str = "", sort: Sequence[str] = ()) -> Table:
 def selected_of_series(
     folder: Path, where: str, sort: Sequence[str], columns: Sequence[str] | None, damaged: list[str] | None = None
 ) -> tuple[Table, int]:
-    """The rows of a series that meet a condition, in order, and how many rows there are in all.
+    """The sorted rows of a series that meet a condition, and the number of all its rows.
 
-    They have these columns, the usual ones where none are named, or all of them for None. Raises as `selected` and
-    `series_table` do.
+    They have the named columns, the usual ones if none are named, or all for None. Raises the same errors as `selected` and
+    `series_table`.
     """
 
     def found(asked: Collection[str] | None) -> tuple[Table, int]:
@@ -169,13 +171,13 @@ def selected_of_series(
 
 
 def series_keys(folder: Path, where: str = "", sort: Sequence[str] = (), damaged: list[str] | None = None) -> list[Key]:
-    """Which editions of a series meet a condition, in order; raises as `selected_of_series` does."""
+    """Keys of the editions of a series that meet a condition, sorted; raises the same errors as `selected_of_series`."""
     found, _ = selected_of_series(folder, where, sort, ["variant", "seed"], damaged)
     return list(zip(*found.values, strict=True))
 
 
 def _table(found: Mapping[str, Sequence[Any]], asked: Collection[str] | None = None) -> Table:
-    """The table of fields of editions; of measures, which are many, only those that are asked for, if any are."""
+    """The table made of fields of editions; if columns are named, only the measures among them."""
     columns: dict[str, Sequence[Value]] = {}
     for name in OWN_COLUMNS:
         field = _FIELD_OF.get(name, name)
@@ -198,7 +200,7 @@ def _table(found: Mapping[str, Sequence[Any]], asked: Collection[str] | None = N
 
 
 def _by_label(outcomes: Sequence[Sequence[Outcome]]) -> list[dict[str, Any]]:
-    """What came for each label in each of some editions; those of which the outcomes are one object share it."""
+    """For each edition its outcomes by label; editions that share one object of outcomes share the result."""
     known = {key: by_label(each) for key, each in {id(each): each for each in outcomes}.items()}
     return [known[id(each)] for each in outcomes]
 
