@@ -1,4 +1,4 @@
-"""Which forms two drawings share, told from a short signature of each."""
+"""Which forms two drawings share, from a short signature of each."""
 
 from __future__ import annotations
 
@@ -10,14 +10,14 @@ from mothseed.sheet.form_hash import form_words
 
 _BINS_BITS = 7
 _BINS = 1 << _BINS_BITS
-"""Parts of a signature: with 128 the shared part is told within 4 hundredths, mostly."""
+"""Parts of a signature; 128 give the shared portion within 0.04, mostly."""
 FORMS_BYTES = 2 * _BINS
 _PLACE_BITS = 12
-"""Forms count as the same within a four thousandth of the sheet, which nobody sees."""
+"""Rounding of forms, in sheets: a four-thousandth, which nobody sees."""
 
 
 def forms_of(drawing: Drawing) -> bytes:
-    """A signature of the forms of a drawing, their kinds, shapes and places without paint: 128 numbers of 16 bits.
+    """A signature of the forms of a drawing, by kind, shape and place but not paint: 128 numbers of 16 bits.
 
     One-permutation min-wise hashing: Li, Owen and Zhang, "One permutation hashing", 2012.
     """
@@ -33,14 +33,13 @@ def forms_of(drawing: Drawing) -> bytes:
 
 
 def signatures(kept: list[bytes]) -> npt.NDArray[np.uint16]:
-    """Kept signatures as uint16 (n, 128)."""
+    """Stored signatures as uint16 (n, 128)."""
     return np.frombuffer(b"".join(kept), "<u2").reshape(len(kept), _BINS)
 
 
 def shared_forms(some: npt.NDArray[np.uint16], others: npt.NDArray[np.uint16]) -> npt.NDArray[np.float32]:
-    """The part of the forms of two drawings that both have, estimated: float32 (n, m) from signatures (n, 128) and (m, 128).
-
-    Of all forms that either has (Jaccard's index); 0 where both are empty.
+    """Estimated Jaccard index of the forms of drawings: float32 (n, m) from signatures (n, 128) and (m, 128); 0 if both are
+    empty.
     """
     same = np.zeros((len(some), len(others)), np.uint8)
     either = np.zeros_like(same)

@@ -1,7 +1,5 @@
-"""How a picture looks as a whole, in numbers: the table of measures.
-
-They are taken from the reduced picture, 192 pixels across, in OKLab: what one sees from
-across the room, whatever the resolution.
+"""How a picture looks as a whole, in numbers: the table of measures. They are taken from the picture reduced to 192 pixels
+across, in OKLab: what one sees from across the room, whatever the resolution.
 """
 
 from __future__ import annotations
@@ -22,7 +20,7 @@ _TABLE = (
     COVERAGE, LIGHTNESS, SPREAD, CONTRAST, COLOURFULNESS, HUE, DETAIL, BALANCE_X, BALANCE_Y, SYMMETRY, MARGIN,
 )  # fmt: skip
 MEASURES = {measure.name: measure.says for measure in _TABLE}
-"""The measures by name, and what each says, without those of other packages."""
+"""Our own measures by name, with what each says."""
 
 
 def look_of(lab: FloatArray, paper: Colour) -> dict[str, float]:
@@ -32,8 +30,8 @@ def look_of(lab: FloatArray, paper: Colour) -> dict[str, float]:
 
 
 def measured(drawing: Drawing, image: FloatArray) -> tuple[dict[str, float], tuple[str, ...]]:
-    """What is measured besides: what a drawing is made of, and other packages' measures of its reduced picture, float64
-    (rows, columns, 3), sRGB from 0 to 1; and what those had to say that failed.
+    """Further measures: what a drawing is made of, and other packages' measures of its reduced picture, float64 (rows,
+    columns, 3), sRGB from 0 to 1; and messages of those that failed.
     """
     values, troubles = makeup_of(drawing), []
     names = doors.names(doors.MEASURES)
@@ -47,7 +45,7 @@ def measured(drawing: Drawing, image: FloatArray) -> tuple[dict[str, float], tup
 
 
 def seen_measures() -> set[str]:
-    """The names of all measures that are taken from a picture, those of other packages with them."""
+    """The names of all measures of pictures, including those of other packages."""
     found = set(MEASURES)
     for name in doors.names(doors.MEASURES):
         try:

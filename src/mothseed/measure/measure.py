@@ -15,9 +15,8 @@ from mothseed.colour.value import Colour
 
 @dataclass(frozen=True)
 class Sight:
-    """A reduced picture in OKLab, and what several measures need of it, each worked out once.
-
-    What lies on the paper is what differs noticeably from its colour; of transparent paper, parts are white.
+    """A reduced picture in OKLab, with quantities that several measures need, each computed once. Whatever differs noticeably
+    from the colour of the paper is drawn; transparent paper counts as white.
     """
 
     lab: FloatArray
@@ -26,7 +25,7 @@ class Sight:
 
     @cached_property
     def distance(self) -> FloatArray:
-        """Of each pixel from the paper, in OKLab: float64 (rows, columns)."""
+        """Distance of each pixel from the paper, in OKLab: float64 (rows, columns)."""
         shift = self.lab - oklab_from_srgb(np.array(self.paper.over(Colour(1.0, 1.0, 1.0))[:3]))
         result: FloatArray = np.sqrt(np.einsum("...c,...c", shift, shift))
         return result
@@ -50,7 +49,7 @@ class Sight:
 
 @dataclass(frozen=True, slots=True)
 class Measure:
-    """A number that is told of a picture. The table and other packages' entry points lead to these."""
+    """A number that describes a picture. The table and other packages' entry points lead to these."""
 
     name: str
     """its column in tables"""

@@ -1,4 +1,4 @@
-"""A picture made small, as it is seen from across the room: what measures are taken from."""
+"""A reduced picture, as seen from across the room, from which measures are taken."""
 
 from __future__ import annotations
 
@@ -9,14 +9,14 @@ import numpy as np
 from mothseed.arrays import ByteArray, FloatArray
 
 REDUCED_WIDTH = 192
-"""Pixels across: a picture's forms and colours are all there, and measures do not depend on its size."""
+"""Width in pixels: enough for forms and colours, and measures do not depend on the size of the picture."""
 _LEVELS = 255
 
 
 class ReducedBands:
-    """Bands of a picture as they pass by; afterwards `image` is the picture reduced, on white.
+    """Passes on the bands of a picture; afterwards `image` is the reduced picture, on white.
 
-    Each of its pixels is the mean of those that it stands for, so that the whole picture need never be kept.
+    Each of its pixels is the mean of those it stands for, so the whole picture need never be in memory.
     """
 
     def __init__(self, bands: Iterable[ByteArray], width: int, height: int) -> None:
@@ -56,7 +56,7 @@ class ReducedBands:
 
 
 def reduced(pixels: ByteArray) -> FloatArray:
-    """A whole picture reduced, from uint8 (height, width, 3 or 4)."""
+    """A reduced picture, from uint8 (height, width, 3 or 4)."""
     bands = ReducedBands([pixels], pixels.shape[1], pixels.shape[0])
     for _ in bands:
         pass
@@ -64,7 +64,7 @@ def reduced(pixels: ByteArray) -> FloatArray:
 
 
 def parts_of(length: int, count: int) -> np.ndarray[tuple[int], np.dtype[np.int64]]:
-    """Where `count` parts of a length begin, as even as whole numbers allow, and its end."""
+    """Starts of `count` nearly equal integer parts of a length, and its end."""
     return np.arange(count + 1, dtype=np.int64) * length // count
 
 

@@ -1,4 +1,4 @@
-"""What is seen of one picture, and kept: its look in numbers, its colours, and its appearance, to hold others against."""
+"""What is recorded about how a picture looks: its measures, its colours, and its appearance, for comparisons."""
 
 from __future__ import annotations
 
@@ -20,14 +20,14 @@ Swatches = tuple[tuple[str, float], ...]
 """Colours as CSS has them, each with its share of the picture, the largest first."""
 
 APPEARANCE_CELLS = 16
-"""Parts of the width, and of the height, of which an appearance has the mean colours."""
+"""Parts of the width and of the height whose mean colours make up an appearance."""
 _MOST_COLOURS = 8
 _LEAST_SHARE = 0.01
 _LIGHTNESS_STEP, _OPPONENT_STEP = 1 / 255, 0.4 / 127
-"""Steps in which an appearance is kept: a fifth of what the eye notices, and less."""
+"""Steps of a stored appearance: at most a fifth of what is noticeable."""
 APPEARANCE_BYTES = 3 * APPEARANCE_CELLS**2
 _TOGETHER = 4096
-"""Appearances that are read at once."""
+"""Appearances decoded at a time."""
 _CELL = np.dtype([("lightness", "u1"), ("a", "i1"), ("b", "i1")])
 
 
@@ -43,13 +43,13 @@ class Seen:
 
 
 def seen(image: FloatArray, paper: Colour) -> Seen:
-    """What is seen of a reduced picture, float64 (rows, columns, 3), sRGB from 0 to 1, on paper of a colour."""
+    """Everything recorded about a reduced picture, float64 (rows, columns, 3), sRGB from 0 to 1, on paper of a colour."""
     lab = oklab_from_srgb(image)
     return Seen(look_of(lab, paper), palette_of(image), _appearance_of(lab))
 
 
 def palette_of(image: FloatArray) -> Swatches:
-    """The colours in use in a reduced picture, those that look alike as one, paper and all: k-means of eight in OKLab."""
+    """The colours in use in a reduced picture, including the paper, with look-alikes merged: k-means of eight in OKLab."""
     # Every other pixel of every other row tells as much in a third of the time.
     some = image[::2, ::2]
     levels = np.full((*some.shape[:2], 4), 255, np.uint8)
@@ -74,10 +74,10 @@ def _appearance_of(lab: FloatArray) -> bytes:
 
 
 def appearances(kept: Sequence[bytes]) -> npt.NDArray[np.float32]:
-    """Kept appearances as float32 (n, 768): OKLab of each part, divided by the root of their number.
+    """Stored appearances as float32 (n, 768): OKLab of each part, divided by the root of their number.
 
-    So the Euclidean distance of two rows is the root of the mean squared distance of two pictures in OKLab, their parts held
-    against each other: 0 for the same, 0.02 hardly to be told apart, 1 for black and white.
+    The Euclidean distance of two rows is then the root mean square distance of two pictures in OKLab, part by part: 0 for the
+    same, 0.02 for hardly distinguishable, 1 for black and white.
     """
     result = np.empty((len(kept), 3 * APPEARANCE_CELLS**2), np.float32)
     for start in range(0, len(kept), _TOGETHER):

@@ -1,1 +1,1 @@
-"""What can be told of one series, or of one sketch: tallies, variety, influence, seeds that are sought, traces."""
+"""Studies of one series or one sketch: tallies, variety, influence, seeking seeds, traces."""

@@ -1,7 +1,7 @@
-"""What kind of picture an edition is: its colours, layout, density and shapes, apart from exactly where each thing lies.
+"""What kind of picture an edition is: its colours, layout, density and shapes, regardless of exactly where each mark lies.
 
-Two sheets of scattered dots are of one kind, however their dots fell. Each aspect is a place in a space of its own, in which
-a distance of 1 makes two editions half alike.
+Two sheets of scattered dots are of one kind, however the dots fell. Each aspect is a point in a space of its own, in which a
+distance of 1 means half alike.
 """
 
 from __future__ import annotations
@@ -23,18 +23,20 @@ from mothseed.sheet.kinds import KINDS
 from mothseed.study.neighbours import SingleArray
 
 _HALF_COLOURS = 0.05
-"""OKLab: how far colours lie from each other, taken over all that is drawn, where two editions are half alike."""
+"""Distance in OKLab between the colours of two editions, over all that is drawn, at which they are half alike."""
 _LEAST_PAPER = 0.2
-"""Share down to which the most frequent colour counts: of less ink than that, which colours it has is too much by chance."""
+"""Least share of ink that counts: with less, its colours depend too much on chance."""
 _HALF_LAYOUT = 0.06
-"""OKLab, over sixteen parts of the sheet: three times what is noticed, as where things fall by chance they differ by that."""
+"""Distance in OKLab over sixteen parts of the sheet: three times what is noticeable, since things that fall by chance differ
+by as much.
+"""
 _HALF_UNEVEN, _HALF_DETAIL, _HALF_COVERAGE = 0.02, 0.02, 0.1
 _COARSE = 4
-"""Parts of the width, and of the height, of a layout."""
+"""Parts of the width and of the height in a layout."""
 _STEPS = 32
-"""Equal parts of all ink, by each of which its colours are told."""
+"""Quantiles of ink that describe its colours."""
 _TOGETHER = 128
-"""Editions that are told at a time: what is between is a few megabytes."""
+"""Editions processed at a time, which keeps intermediate arrays to a few megabytes."""
 _AXES = np.array([(1, 0, 0), (0, 1, 0), (0, 0, 1)], float)
 _DIAGONALS = np.array([(0, 1, 1), (0, 1, -1), (1, 1, 0), (1, -1, 0), (1, 0, 1), (1, 0, -1)], float) / np.sqrt(2)
 _DIRECTIONS = np.concatenate([_AXES, _DIAGONALS])
@@ -43,24 +45,23 @@ _DIRECTIONS = np.concatenate([_AXES, _DIAGONALS])
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Aspects:
-    """Editions by what kind they are."""
+    """The aspects of some editions."""
 
     places: SingleArray
-    """all aspects together: float32 (n, d) about their mean, in which the square of a distance is the sum of those of the
-    aspects
+    """all aspects side by side: float32 (n, d) about their mean; squared distances are the sums of those of the aspects
     """
     sizes: dict[str, int]
-    """how many columns of them each aspect has, in their order"""
+    """how many columns each aspect has, in order"""
 
     @property
     def by_name(self) -> dict[str, SingleArray]:
-        """Of each aspect float32 (n, k)."""
+        """For each aspect, float32 (n, k)."""
         ends = np.cumsum(list(self.sizes.values())).tolist()
         return {name: self.places[:, end - size : end] for (name, size), end in zip(self.sizes.items(), ends, strict=True)}
 
 
 def aspects_of(editions: Sequence[Edition]) -> Aspects:
-    """The kinds of some editions, from what the ledger keeps of them.
+    """The aspects of some editions, from what the ledger records.
 
     *Colours* are those of the palette, as the sliced Wasserstein distance sees them (Bonneel, Rabin, Peyré and Pfister,
     "Sliced and Radon Wasserstein barycenters of measures", 2015); the most frequent, which mostly is the paper, counts no
@@ -82,7 +83,7 @@ def aspects_of(editions: Sequence[Edition]) -> Aspects:
 
 
 def _parts(editions: Sequence[Edition]) -> dict[str, SingleArray]:
-    """The places of some editions in each aspect, float32 (n, k)."""
+    """The points of some editions in each aspect, float32 (n, k)."""
     cells = appearances([edition.appearance for edition in editions]).astype(np.float64) * APPEARANCE_CELLS
     cells = cells.reshape(len(editions), APPEARANCE_CELLS, APPEARANCE_CELLS, 3)
     parts = {
@@ -108,7 +109,7 @@ def _colours(editions: Sequence[Edition], cells: FloatArray) -> FloatArray:
 
 
 def _inks(palettes: Sequence[Swatches]) -> tuple[FloatArray, FloatArray]:
-    """Colours in OKLab, (n, k, 3), and the part that each counts for, (n, k): 0 for what fills up the shorter palettes."""
+    """Colours in OKLab, (n, k, 3), and their weights, (n, k): 0 for what pads the shorter palettes."""
     longest = max(map(len, palettes))
     colours, shares = np.zeros((len(palettes), longest, 3)), np.zeros((len(palettes), longest))
     for place, palette in enumerate(palettes):
@@ -127,7 +128,7 @@ def _oklab_of(css: str) -> tuple[float, float, float]:
 
 
 def _quantiles(colours: FloatArray, shares: FloatArray) -> FloatArray:
-    """The mean in each of equal parts of colours in their order along each direction: (n, 288) from (n, k, 3) and (n, k)."""
+    """Means of quantiles of the colours along each direction: (n, 288) from (n, k, 3) and (n, k)."""
     along = np.einsum("nkc,dc->ndk", colours, _DIRECTIONS)
     order = np.argsort(along, axis=2, kind="stable")
     sizes = np.take_along_axis(np.broadcast_to(shares[:, None], along.shape), order, axis=2)
@@ -163,7 +164,7 @@ def _spread(off: FloatArray) -> FloatArray:
 
 
 def _shapes(editions: Sequence[Edition]) -> FloatArray:
-    """Float64 (n, kinds): roots of the numbers of doublings, so that the first of a kind counts most."""
+    """Float64 (n, kinds): roots of the logarithms of counts, so that the first mark of a kind counts most."""
     counts = np.array([[edition.measures.get(kind.plural, 0.0) for kind in KINDS] for edition in editions])
     result: FloatArray = np.sqrt(np.log2(1 + np.maximum(counts, 0)))
     return result

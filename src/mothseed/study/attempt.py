@@ -1,4 +1,4 @@
-"""Performing a sketch with something changed, to see what becomes of some of its marks."""
+"""Performing a sketch with something changed, to see what happens to some of its marks."""
 
 from __future__ import annotations
 
@@ -24,23 +24,23 @@ from mothseed.sketch.trace import Places
 
 THERE = "there at all"
 ASPECTS = (THERE, "place", "turn", "size", "shape", "fill", "stroke", "style")
-"""What can be otherwise about a mark."""
+"""What can change about a mark."""
 _OF_CHANGES = {MOVED: "place", TURNED: "turn", RESIZED: "size", RESHAPED: "shape", RESTYLED: "style"}
 _GONE = -1
 _MISFIT = 1e-4
-"""Of an outline's extent: what is changed by more has another shape."""
+"""In extents of an outline: if it changes by more, its shape has changed."""
 _BITS = 20
 
 Aspects = frozenset[str]
 
 
 class Inquiry(NamedTuple):
-    """Marks of which is asked what made them so."""
+    """Marks whose causes are asked for."""
 
     marks: tuple[int, ...]
     """indices in the drawing"""
     lines: Places = ()
-    """lines of which they are all marks; these are there otherwise where there are more or fewer"""
+    """lines that drew all of them; their existence has changed if a line draws more or fewer"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,38 +51,38 @@ class Subject:
     recipe: Recipe
     targets: tuple[Inquiry, ...]
     wanted: frozenset[Places] | None
-    """the lines that drew them, with those that called these; None for all of the sketch"""
+    """the lines that drew them and the lines that called these; None for the whole sketch"""
 
 
 class Attempt(NamedTuple):
-    """What is changed about a performance."""
+    """A change to a performance."""
 
     dials: tuple[tuple[str, Any], ...] = ()
     streams: tuple[Names, ...] = ()
-    """those that give other numbers"""
+    """streams that give other numbers"""
     bend: Bend = Bend("", 0.0, 1.0)
 
 
 Effect = tuple[Aspects, ...] | None
-"""What is otherwise about each target; None where the sketch does not run so."""
+"""What has changed about each target; None if the sketch fails."""
 
 
 @dataclass(slots=True)
 class Bench:
-    """A sketch as it is, which attempts are held against."""
+    """The unchanged sketch, with which attempts are compared."""
 
     sketch: Sketch
     subject: Subject
     drawn: tuple[Names, ...] = field(init=False)
-    """the streams that the targets can come of: those that were drawn from before the last of them was recorded"""
+    """the streams that can have caused the targets: those drawn from before the last of them was recorded"""
     at_hand: frozenset[Names] = field(init=False)
-    """the streams that the lines which drew the targets had at hand, those with keys"""
+    """the keyed streams that were in scope on the lines that drew the targets"""
     _drawing: Drawing = field(init=False)
     _at: dict[Address, WholeArray] = field(init=False)
     _numbering: Numbering = field(init=False, default_factory=Numbering)
     _targets: WholeArray = field(init=False)
     _enough: dict[Address, int] | None = field(init=False, default=None)
-    """of the addresses that any target has how many marks they have; once an attempt has these its rest does not matter"""
+    """how many marks each address of a target has; once an attempt has recorded these, its rest does not matter"""
 
     def __post_init__(self) -> None:
         """Perform it; raises as `perform` does."""
@@ -121,7 +121,7 @@ class Bench:
         return drawing, tracer.addressed(drawing), before
 
     def _counterparts(self, drawing: Drawing, at: dict[Address, WholeArray]) -> WholeArray:
-        """Which of a drawing's marks each mark of this one is, or _GONE: int64 (n,); those that are no target do not count.
+        """The counterpart of each mark in another drawing, or _GONE: int64 (n,), computed for targets only.
 
         They are found by their addresses. Where turns of a loop have other numbers, or fewer things are drawn at once, those
         that are alike are the same, and then those of the same place in line.
@@ -161,7 +161,7 @@ class Bench:
         return found
 
     def _aspects(self, drawing: Drawing, counterparts: WholeArray) -> dict[int, Aspects]:
-        """What is otherwise about each mark that is in a target."""
+        """What has changed about each mark of a target."""
         there = counterparts[self._targets]
         found = {mark: frozenset([THERE]) for mark in self._targets[there == _GONE].tolist()}
         own, there = self._targets[there != _GONE], there[there != _GONE]

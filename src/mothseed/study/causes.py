@@ -1,7 +1,7 @@
-"""What made some marks of a picture as they are: the streams of chance and the dials without which they would be otherwise.
+"""What made some marks of a picture as they are: the streams of chance and the dials that change them.
 
-Each stream is drawn anew and each dial turned, and the marks are looked at. Streams are tried together, and apart where
-something changed, down to single keys where these matter one by one.
+Each stream is redrawn and each dial turned, and the marks are examined. Streams are tried together first, then separately if
+something changed, down to single keys if these matter one by one.
 """
 
 from __future__ import annotations
@@ -17,20 +17,22 @@ from mothseed.study.trying import Told, Tried, trying
 
 _QUICK = ((0.0, 0.004), (0.996, 0.004))
 _THOROUGH = ((0.0, 0.34), (0.33, 0.34), (0.66, 0.34))
-"""Where numbers are drawn anew, low and span: at either end, so that what is rare comes, and in each third between."""
+"""Ranges (low and span) from which numbers are redrawn: at either end, so that rare things come up, and in each third
+between.
+"""
 _APART = 8
-"""Into how many parts streams are divided to see which of them matter."""
+"""How many parts streams are divided into to find those that matter."""
 _ANY = "*"
 _FEW = 3
-"""So many keys of a stream that all matter are told as one."""
+"""From so many keys of a stream that all matter, they are reported as one."""
 
 
 @dataclass(frozen=True, slots=True)
 class Cause:
-    """A stream or a dial without which something would be otherwise."""
+    """A stream or a dial that changes something."""
 
     name: str
-    """of the dial; of the stream its names and keys with slashes, with * where all keys matter, and `chance` for the first"""
+    """name of the dial; names and keys of the stream with slashes, with * if all keys matter, and `chance` for the root"""
     is_dial: bool
 
 
@@ -39,12 +41,12 @@ class Causes:
     """What made some marks as they are."""
 
     by_aspect: Mapping[str, tuple[Cause, ...]]
-    """for each of ASPECTS that something changes what does, dials last"""
+    """for each of ASPECTS that can change, what changes it, dials last"""
     untried: tuple[Cause, ...] = ()
-    """of which is not known whether they do: the sketch does not run with any of them otherwise"""
+    """those that cannot be tried: the sketch fails when any of them changes"""
 
     def together(self) -> list[tuple[list[str], tuple[Cause, ...]]]:
-        """Aspects with their causes; those that have the same are one."""
+        """Aspects with their causes, grouped by equal causes."""
         found: dict[tuple[Cause, ...], list[str]] = {}
         for aspect, causes in self.by_aspect.items():
             found.setdefault(causes, []).append(aspect)
@@ -59,9 +61,8 @@ def causes_of(
     workers: int = 1,
     told: Told = lambda _count: None,
 ) -> list[Causes]:
-    """What made each of some targets as it is, in a traced impression of the sketch.
-
-    `workers` processes are at work, this one among them. Raises as `perform` does.
+    """The causes of each of some targets in a traced impression of a sketch, found with that many `workers`, including this
+    process. Raises the same errors as `perform`.
     """
     assert impression.origins is not None
     recipe, calls = impression.recipe, impression.origins.calls
@@ -82,7 +83,7 @@ def causes_of(
 
 
 def _causes_of_one(number: int, streams: Mapping[Part, Effect], dials: Mapping[str, Effect], drawn: Sequence[Names]) -> Causes:
-    """The causes of one target, by its number."""
+    """The causes of one target, given its index."""
     by_aspect = {}
     for aspect in ASPECTS:
         found = [stream for part, effect in streams.items() if effect and aspect in effect[number] for stream in part]
@@ -97,7 +98,7 @@ def _causes_of_one(number: int, streams: Mapping[Part, Effect], dials: Mapping[s
 
 
 def _told(streams: Sequence[Names], drawn: Sequence[Names]) -> list[str]:
-    """What some streams are called; those of all keys are one, with * in place of these."""
+    """The names of some streams; those that differ only in their keys are one, with * for the keys."""
     names: list[Names] = []
     for of_pattern in _grouped(streams, _pattern):
         if len(of_pattern) >= _FEW and len(of_pattern) == _how_many(drawn, _pattern, of_pattern[0]):
@@ -114,7 +115,7 @@ def _how_many(drawn: Sequence[Names], key: Callable[[Names], Names], like: Names
 
 
 def _parent(stream: Names) -> Names:
-    """All but the last of its keys; a stream without keys is by itself."""
+    """A stream without its last key; a stream without keys is its own parent."""
     return stream if len(stream) < 2 or isinstance(stream[-1], str) else (*stream[:-1], _ANY)
 
 
@@ -127,26 +128,26 @@ def _dial_attempts(sketch: Sketch, recipe: Recipe) -> Iterator[tuple[str, list[A
 
 
 Part = tuple[Names, ...]
-"""Streams that were drawn anew together."""
+"""Streams that were redrawn together."""
 
 
 @dataclass(frozen=True, slots=True)
 class _Search:
-    """Finds among streams those that matter."""
+    """Finds the streams that matter."""
 
     tried: Tried
     targets: int
     one_by_one: bool
-    """whether each key of a stream is told that matters, rather than that any does"""
+    """whether to find each key of a stream that matters, rather than just whether any does"""
     at_hand: frozenset[Names]
-    """streams that are likely to matter, with what branches off them"""
+    """streams that are likely to matter, and those that branch off them"""
 
     def with_dial(self, attempts: Sequence[Attempt]) -> Effect:
-        """What turning a dial changes, in all attempts together."""
+        """What turning a dial changes, over all attempts."""
         return self._all(self.tried(attempts)) if attempts else (frozenset(),) * self.targets
 
     def streams(self, drawn: Sequence[Names]) -> dict[Part, Effect]:
-        """What streams change, one by one or some together, where they change anything or cannot be tried."""
+        """What streams change, singly or in groups, if they change anything or cannot be tried."""
         found: dict[Part, Effect] = {}
         for of_name in self._live(_grouped(drawn, _name)):
             patterns = _grouped(self._likely(of_name), _pattern)
@@ -161,7 +162,7 @@ class _Search:
         return found
 
     def _likely(self, streams: list[Names]) -> list[Names]:
-        """Those streams that branch off what was at hand, where no other of them changes anything."""
+        """The streams that branch off those in scope, if no others change anything."""
         likely = [stream for stream in streams if any(stream[: len(names)] == names for names in self.at_hand)]
         others = [stream for stream in streams if stream not in likely]
         if not (self.one_by_one and likely and others) or _changes(self._effect(others, (*_QUICK, *_THOROUGH))):
@@ -169,13 +170,12 @@ class _Search:
         return likely
 
     def first_attempts(self, drawn: Sequence[Names]) -> list[Attempt]:
-        """What is tried of streams in any case."""
+        """The attempts on streams that are made in any case."""
         return [attempt for group in _grouped(drawn, _name) for attempt in _attempts(group, _QUICK)]
 
     def _live(self, groups: list[list[Names]]) -> list[list[Names]]:
-        """The groups of streams that change anything, or cannot be tried.
-
-        What changes nothing at a few attempts is tried together with others of that kind some more.
+        """The groups of streams that change something or cannot be tried. Those that change nothing in a few attempts are
+        tried further together.
         """
         live = self._those_that_change(groups, _QUICK)
         still = [group for group in groups if group not in live]
@@ -191,7 +191,7 @@ class _Search:
         return [group for group, part in zip(groups, parts, strict=True) if _changes(self._all(part))]
 
     def _apart(self, streams: list[Names]) -> list[list[Names]]:
-        """Streams of one pattern that change anything, one by one; in one list where all of them do."""
+        """The streams of one pattern that change something, each on its own; in one list if all of them do."""
         if len(streams) == 1 or not self.one_by_one:
             return [streams]
         size = -(-len(streams) // _APART)
@@ -217,7 +217,7 @@ class _Search:
 
 
 def _changes(effect: Effect) -> bool:
-    """Whether anything is otherwise, or it is not known."""
+    """Whether anything changed, or that is unknown."""
     return effect is None or any(effect)
 
 

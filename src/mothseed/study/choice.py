@@ -1,4 +1,4 @@
-"""Choosing some of many editions: the most varied, and those most like one."""
+"""Choosing among many editions: the most varied, or those most like one."""
 
 from __future__ import annotations
 
@@ -12,19 +12,19 @@ from mothseed.study.aspects import aspects_of
 from mothseed.study.neighbours import SingleArray
 
 Apart = Callable[[int], SingleArray]
-"""How far all are from one of them, which is given by its index: float32 (n,)."""
+"""Distances of all from one of them, given by its index: float32 (n,)."""
 
 _BEGINNINGS, _BEGINNINGS_OF_MANY = 64, 8
-"""Editions from which a choice is begun."""
+"""Editions with which a choice starts."""
 _MANY = 4000
-"""Editions beyond which choices are made with less care, as there are more that would do."""
+"""Above so many editions choices are made with less effort, as more of them would do."""
 
 
 def most_varied(editions: Sequence[Edition], count: int) -> list[int]:
-    """Indices of `count` editions of which the nearest two are as far apart as can be found; the most typical first.
+    """Indices of `count` editions whose two closest are as far apart as can be found; the most typical first.
 
-    Farthest-point choices (Gonzalez, "Clustering to minimize the maximum intercluster distance", 1985) from many beginnings,
-    each made better by putting another in the place of one of the nearest two for as long as that helps.
+    Farthest-point choices (Gonzalez, "Clustering to minimize the maximum intercluster distance", 1985) from many starting
+    points, each improved by replacing one of the two closest as long as that helps.
     """
     places = aspects_of(editions).places
     count = min(count, len(places))
@@ -38,20 +38,20 @@ def most_varied(editions: Sequence[Edition], count: int) -> list[int]:
 
 
 def varied_first(places: SingleArray, count: int) -> list[int]:
-    """Indices of `count` places, float32 (n, d), the most typical first and then each as far as can be from those before it.
+    """Indices of `count` points, float32 (n, d): the most typical, then each as far as possible from those before it.
 
-    They are as good to look at as the most varied, and found in one pass for each.
+    They look as good as the most varied, and take one pass each to find.
     """
     return _farthest_points(_apart_in(places), len(places), _most_typical(places, places), min(count, len(places)))
 
 
 def _most_typical(some: SingleArray, places: SingleArray) -> int:
-    """Which of some is nearest to the mean of all."""
+    """Index of the one nearest to the mean."""
     return int(np.linalg.norm(some - places.mean(axis=0), axis=1).argmin())
 
 
 def _farthest_points(apart: Apart, total: int, start: int, count: int) -> list[int]:
-    """The first, and so many more of a total, each as far as can be from those before it."""
+    """The first, then others up to a total, each as far as possible from those before it."""
     chosen = [start]
     reach = np.full(total, np.inf)
     while len(chosen) < count:
@@ -62,7 +62,7 @@ def _farthest_points(apart: Apart, total: int, start: int, count: int) -> list[i
 
 
 def _apart_in(places: SingleArray) -> Apart:
-    """What tells how far all of some places are from one of them, given by its index."""
+    """A function that gives the distances of all points from one of them."""
     if len(places) <= _MANY:
         return lambda index: np.linalg.norm(places - places[index], axis=1)
     # A product of a matrix and a vector, a tenth of the time, and as exact as is needed to tell far from near.
@@ -71,7 +71,7 @@ def _apart_in(places: SingleArray) -> Apart:
 
 
 def _spread_out(distances: Apart, chosen: list[int]) -> list[int]:
-    """The choice made better by exchanges, until none puts its nearest two farther apart."""
+    """The choice improved by exchanges, until none moves its two closest farther apart."""
     chosen = list(chosen)
     apart = np.stack([distances(each) for each in chosen])
     apart[np.arange(len(chosen)), chosen] = np.inf
@@ -104,7 +104,7 @@ def _least_apart(places: SingleArray) -> float:
 
 
 def most_like(editions: Sequence[Edition], index: int, count: int) -> list[tuple[int, float]]:
-    """The `count` editions that are most of the kind of one of them, with their distances, the nearest first."""
+    """The `count` editions most like one of them, with their distances, nearest first."""
     places = aspects_of(editions).places
     apart = np.linalg.norm(places - places[index], axis=1)
     order = [place for place in np.argsort(apart, kind="stable").tolist() if place != index]

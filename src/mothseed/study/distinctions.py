@@ -1,4 +1,4 @@
-"""What goes with a direction, or with a group: measures, dials, outcomes, in words."""
+"""What distinguishes a direction or a group, in words: measures, dials, outcomes."""
 
 from __future__ import annotations
 
@@ -14,17 +14,17 @@ from mothseed.series.table import table_of
 from mothseed.told import told
 
 LEAST_SHARE = 0.01
-"""Part of what varies below which a direction is noise."""
+"""Share of the variance below which a direction is noise."""
 _TOLD = 0.5
-"""Correlation from which on something is said to go with a direction."""
+"""Correlation from which something is said to vary along a direction."""
 _MOST_TOLD = 3
 _MOST_KINDS = 12
-"""Values up to which something counts as a kind of thing, rather than as a number of its own for each edition."""
+"""Most values of something that counts as a category, rather than as a number."""
 _DISTINCT = 1.0
-"""Standard deviations by which the mean of a group is off that is worth telling."""
+"""Standard deviations by which the mean of a group must differ to be worth reporting."""
 _TWICE_AS_OFTEN = 2.0
 _OFTEN, _HARDLY = 0.25, 0.1
-"""Share of all that makes it worth telling that a group has a tenth of it."""
+"""Share of all editions from which it is worth reporting that a group has a tenth of it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,18 +32,18 @@ class Direction:
     """A direction of the map."""
 
     share: float
-    """part of all that varies which varies along it"""
+    """share of the variance along it"""
     words: tuple[str, ...]
-    """what goes with it, such as "more coverage" or "form: from owlet to hawk", the surest first"""
+    """what varies along it, such as "more coverage" or "form: from owlet to hawk", the surest first"""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Columns:
-    """What is known of editions and varies; each column has a row for each."""
+    """What varies among editions, in columns with a row for each."""
 
     numbers: dict[str, FloatArray]
     kinds: dict[str, Kinds]
-    """columns of few different values; some of them are numbers too"""
+    """columns of few distinct values; some of them are numbers as well"""
 
     @classmethod
     def of(cls, editions: Sequence[Edition]) -> Columns:
@@ -64,7 +64,7 @@ class Columns:
 
 
 def _different(values: Sequence[object]) -> int:
-    """How many different values there are, or that they are more than are kinds."""
+    """How many distinct values there are, or too many for categories."""
     found: set[str] = set()
     for value in {id(value): value for value in values}.values():
         found.add(repr(value))
@@ -75,12 +75,12 @@ def _different(values: Sequence[object]) -> int:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Kinds:
-    """A column of few different values."""
+    """A column of few distinct values."""
 
     names: tuple[str, ...]
-    """the values in words, in the order in which they first come"""
+    """the values in words, in order of first appearance"""
     which: WholeArray
-    """int64 (n,): the place in `names` of each row's"""
+    """int64 (n,): for each row the index of its value in `names`"""
 
     @classmethod
     def of(cls, values: Sequence[object]) -> Kinds:
@@ -90,12 +90,14 @@ class Kinds:
         return cls(tuple(places), np.array([places[words[id(value)]] for value in values], np.int64))
 
     def counts(self, members: WholeArray | slice) -> WholeArray:
-        """How often each comes among some rows: int64 (names,)."""
+        """Counts of each among some rows: int64 (names,)."""
         return np.bincount(self.which[members], minlength=len(self.names))
 
 
 def directions_explained(columns: Columns, places: FloatArray, shares: FloatArray) -> tuple[Direction, ...]:
-    """What goes with each of some directions; places float64 (n, k) along them, with the part that varies along each (k,)."""
+    """What varies along each of some directions, from points float64 (n, k) along them and the share of variance of each
+    (k,).
+    """
     return tuple(
         Direction(float(share), _what_goes_with(values, columns) if share >= LEAST_SHARE else ())
         for values, share in zip(places.T, shares, strict=True)
@@ -103,7 +105,7 @@ def directions_explained(columns: Columns, places: FloatArray, shares: FloatArra
 
 
 def distinctions(columns: Columns, members: WholeArray) -> tuple[str, ...]:
-    """What some of the editions, given by their indices, have more often, or more of, than all of them."""
+    """What some editions, given by index, have more often, or more of, than all of them."""
     found: list[tuple[float, str]] = []
     for name, kinds in columns.kinds.items():
         own, all_of_them = kinds.counts(members).tolist(), kinds.counts(slice(None)).tolist()

@@ -1,4 +1,4 @@
-"""Editions that are drawn with the same forms, however they are painted."""
+"""Editions drawn with the same forms in different colours."""
 
 from __future__ import annotations
 
@@ -20,25 +20,25 @@ _BAND = 4
 """Parts of a signature that are looked up together: of two that share three quarters of their forms, one of the 32 bands is the
 same in all but five of a million cases; of two that share a quarter, in one of nine."""
 _PAIRS = 2000
-"""Pairs from which it is told what is usual."""
+"""Pairs that show what is usual."""
 _AT_ONCE, _BLOCK = 1 << 16, 512
-"""Pairs of signatures, and members of a family, that are looked at together."""
+"""Pairs of signatures, and members of a family, that are compared at a time."""
 _TOLD_APART = 0.02
-"""Distance of two appearances from which on they are told apart."""
+"""Distance from which two appearances can be told apart."""
 
 
 @dataclass(frozen=True, slots=True)
 class Recoloured:
-    """Editions that are one drawing in several sets of colours; indices."""
+    """Editions that are one drawing in several colourings; indices."""
 
     colourings: tuple[tuple[int, ...], ...]
-    """those of one look together, the largest set first"""
+    """grouped by look, the largest group first"""
     shared: float
-    """part of their forms that the least alike of those that were held against each other both have"""
+    """share of forms in common for the least alike of the pairs compared"""
 
 
 def recoloured(editions: Sequence[Edition], places: SingleArray) -> tuple[Recoloured, ...]:
-    """The families of editions that share far more of their forms than is usual, and look unlike; `places` are their
+    """Families of editions that share far more of their forms than is usual but look different; `places` are their
     appearances, float32 (n, 768), about their mean.
     """
     known = [index for index, edition in enumerate(editions) if len(edition.forms) == FORMS_BYTES]
@@ -54,11 +54,9 @@ def recoloured(editions: Sequence[Edition], places: SingleArray) -> tuple[Recolo
 
 
 def same_forms(kept: npt.NDArray[np.uint16], limit: float) -> list[tuple[tuple[int, ...], float]]:
-    """Families of those of n signatures, uint16 (n, 128), that share such a part of their forms, with the least that was
-    found to be shared; each of them has two members at least.
-
-    Candidates are those of which one band of the signature is the same (locality-sensitive hashing: Indyk and Motwani,
-    "Approximate nearest neighbors", 1998).
+    """Families among n signatures, uint16 (n, 128), that share at least such a part of their forms, with the least share
+    found; each has at least two members. Candidates have one band of the signature in common (locality-sensitive hashing:
+    Indyk and Motwani, "Approximate nearest neighbors", 1998).
     """
     one, other = _candidates(kept)
     blocks = [slice(start, start + _AT_ONCE) for start in range(0, len(one), _AT_ONCE)]
@@ -71,7 +69,7 @@ def same_forms(kept: npt.NDArray[np.uint16], limit: float) -> list[tuple[tuple[i
 
 
 def _candidates(kept: npt.NDArray[np.uint16]) -> tuple[WholeArray, WholeArray]:
-    """Pairs of n signatures, in order, int64 (m,) of each: one that has a band, and the first that has the same."""
+    """Pairs of n signatures, in order, as two int64 (m,): one with a band, and the first with the same band."""
     total = np.int64(len(kept))
     found = [np.zeros(0, np.int64)]
     bands = np.ascontiguousarray(kept).view(f"u{_BAND * kept.itemsize}")
@@ -85,7 +83,7 @@ def _candidates(kept: npt.NDArray[np.uint16]) -> tuple[WholeArray, WholeArray]:
 
 
 def _usually_shared(kept: npt.NDArray[np.uint16]) -> float:
-    """The part of their forms that two have which are drawn at random; of a series with one ground it is large."""
+    """The share of forms that a random pair has in common, which is large if all editions have the same ground."""
     drawn = words(stream_of("pairs of a series"), 0, 2 * _PAIRS)
     one, other = (drawn % np.uint64(len(kept))).astype(np.int64).reshape(2, -1)
     apart = np.flatnonzero(one != other)
@@ -93,7 +91,7 @@ def _usually_shared(kept: npt.NDArray[np.uint16]) -> float:
 
 
 def _looks(members: Sequence[int], places: SingleArray) -> tuple[tuple[int, ...], ...]:
-    """Members in sets of those that cannot be told apart from the first of them."""
+    """Members grouped so that those of a group cannot be told apart from its first."""
     sets: dict[int, list[int]] = {}
     for start in range(0, len(members), _BLOCK):
         some, before = members[start : start + _BLOCK], list(sets)

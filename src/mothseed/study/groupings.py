@@ -1,4 +1,4 @@
-"""Groups of editions that are of one kind."""
+"""Groups of editions of one kind."""
 
 from __future__ import annotations
 
@@ -17,12 +17,12 @@ _STARTS = 10
 _STRUCTURE = 0.25
 """Silhouette below which there is no structure (Kaufman and Rousseeuw, "Finding Groups in Data", 1990)."""
 _AS_CLEAR = 0.95
-"""Of the clearest grouping: of those that are nearly as clear the finest tells most."""
+"""Part of the clearest silhouette: among groupings nearly as clear, the finest says most."""
 _CLOUDS, _STARTS_IN_CLOUDS = 3, 3
 _CLEARER = 0.05
-"""By which a grouping has to be clearer than one that comes by chance."""
+"""How much clearer a grouping must be than one found by chance."""
 _SAMPLE = 600
-"""Editions that groups are looked for among; the others then belong to the nearest."""
+"""Editions among which groups are sought; the others then join the nearest."""
 _FEWEST, _LEAST_EACH = 6, 3
 
 
@@ -32,15 +32,15 @@ class Cluster:
 
     members: tuple[int, ...]
     distinctions: tuple[str, ...]
-    """what they have more often, or more of, than the rest"""
+    """what they have more often, or more of, than the others"""
 
 
 def groups_of(columns: Columns, places: FloatArray) -> tuple[Cluster, ...]:
-    """The finest of the clearest groupings of places, float64 (n, d), if any is clear; the largest group first.
+    """The finest of the clearest groupings of points, float64 (n, d), if any is clear; the largest group first.
 
-    It is clear where it is plainly clearer than what is found in a cloud without any groups, which is normal and as wide along
-    each direction (after Tibshirani, Walther and Hastie, "Estimating the number of clusters in a data set via the gap
-    statistic", 2001).
+    A grouping is clear if it is plainly clearer than what is found in a cloud without groups: a normal distribution of the
+    same width along each direction (after Tibshirani, Walther and Hastie, "Estimating the number of clusters in a data set
+    via the gap statistic", 2001).
     """
     if len(places) < _FEWEST:
         return ()
@@ -62,7 +62,7 @@ def groups_of(columns: Columns, places: FloatArray) -> tuple[Cluster, ...]:
 
 
 def _groupings(places: FloatArray, starts: int) -> list[tuple[float, FloatArray]]:
-    """The middles of two groups, of three and so on, with how clear they are."""
+    """Centres of two groups, of three and so on, with their silhouettes."""
     found = []
     for count in range(2, min(_MOST_GROUPS, len(places) // _LEAST_EACH) + 1):
         centres, own = k_means(places, np.ones(len(places)), count, "groups of a series", starts)
@@ -71,7 +71,7 @@ def _groupings(places: FloatArray, starts: int) -> list[tuple[float, FloatArray]
 
 
 def _clear_by_chance(places: FloatArray) -> float:
-    """How clear the clearest grouping of a cloud is that has none."""
+    """The silhouette of the clearest grouping of a cloud without groups."""
     stream, size = stream_of("cloud without groups"), places.size
     clearest = 0.0
     for number in range(_CLOUDS):
@@ -81,7 +81,7 @@ def _clear_by_chance(places: FloatArray) -> float:
 
 
 def _silhouette(places: FloatArray, own: WholeArray) -> float:
-    """The mean silhouette of places in groups: 1 where groups are far apart, 0 where there are none.
+    """The mean silhouette of points in groups: 1 if groups are far apart, 0 if there are none.
 
     Rousseeuw, "Silhouettes: a graphical aid to the interpretation and validation of cluster analysis", 1987.
     """

@@ -24,7 +24,7 @@ DIAL, STREAM = "dial", "stream"
 
 @dataclass(frozen=True, slots=True)
 class Knob:
-    """Something of a sketch that can be turned, and the settings to try."""
+    """A dial or stream of a sketch, and the settings to try."""
 
     kind: str
     name: str
@@ -33,50 +33,50 @@ class Knob:
 
 @dataclass(frozen=True, slots=True)
 class Trial:
-    """What one setting did, on average over the seeds."""
+    """The effect of one setting, averaged over the seeds."""
 
     label: str
     difference: float = 0.0
-    """mean distance in OKLab from the picture as it is"""
+    """mean distance in OKLab from the unchanged picture"""
     noticeable: float = 0.0
     """share of the picture that differs to the eye"""
     failed: str = ""
-    """why there is no picture, of the last seed that has none"""
+    """why the last seed without a picture failed"""
     seeds: int = 0
-    """with how many of the seeds the picture changed at all"""
+    """for how many seeds the picture changed at all"""
 
 
 @dataclass(frozen=True, slots=True)
 class Influence:
-    """What a knob does to the picture."""
+    """The effect of a knob on the picture."""
 
     knob: Knob
     trials: tuple[Trial, ...]
     works: Works | None = None
-    """of a dial that changes nothing as the sketch is set, where it does"""
+    """for a dial without effect at the current settings, where it has one"""
     dead: tuple[tuple[float, float], ...] = ()
-    """parts of a dial's range within which nothing changes"""
+    """parts of a dial's range in which nothing changes"""
 
     @property
     def seeds(self) -> int:
-        """With how many of the seeds any of the trials changed the picture."""
+        """For how many seeds any trial changed the picture."""
         return max((trial.seeds for trial in self.trials if not trial.failed), default=0)
 
     @property
     def effect(self) -> float:
-        """Mean distance in OKLab over all trials that have a picture; 0 where none has."""
+        """Mean distance in OKLab over all trials that have a picture; 0 if none has."""
         known = [trial.difference for trial in self.trials if not trial.failed]
         return math.fsum(known) / len(known) if known else 0.0
 
     @property
     def noticeable(self) -> float:
-        """Mean share of the picture that differs to the eye."""
+        """Mean share of the picture that visibly differs."""
         known = [trial.noticeable for trial in self.trials if not trial.failed]
         return math.fsum(known) / len(known) if known else 0.0
 
 
 def knobs(sketch: Sketch, dials: Mapping[str, Any], streams: Sequence[str]) -> Iterator[Knob]:
-    """Every dial that has another value than the one it has, and every stream."""
+    """Every dial that can take another value, and every stream."""
     for name, dial in sketch.artwork.dials.items():
         settings = settings_around(name, dial, dials[name])
         if settings:
@@ -87,7 +87,7 @@ def knobs(sketch: Sketch, dials: Mapping[str, Any], streams: Sequence[str]) -> I
 
 @dataclass(frozen=True, slots=True)
 class Experiment:
-    """Every setting of every knob, tried for some seeds, beside the pictures as they are."""
+    """Every setting of every knob, tried for some seeds, and the unchanged pictures."""
 
     sketch: Sketch
     base: Recipe
@@ -102,7 +102,9 @@ class Experiment:
 
     @classmethod
     def of(cls, sketch: Sketch, base: Recipe, seeds: Sequence[Seed], folder: Path, width: int) -> Experiment:
-        """All that a sketch has to turn; raises as `perform` does, and UsageError where it has nothing."""
+        """An experiment with everything a sketch has to turn; raises the same errors as `perform`, and UsageError if there is
+        nothing.
+        """
         impression = perform(sketch, base.with_seed(seeds[0]))
         every = tuple(knobs(sketch, impression.recipe.dials, impression.streams))
         if not every:
@@ -115,7 +117,7 @@ class Experiment:
 
     @property
     def jobs(self) -> list[Job]:
-        """All pictures, those as they are first."""
+        """Jobs for all pictures, the unchanged ones first."""
         jobs = [self._job(Variant(recipe=self.base), seed) for seed in self.seeds]
         for knob in self.knobs:
             for number, setting in enumerate(knob.settings):
@@ -127,15 +129,15 @@ class Experiment:
         return variant.job(self.sketch.path, seed, self.width, self.folder)
 
     def base_picture(self, seed: Seed) -> Path:
-        """The picture of a seed as it is."""
+        """The unchanged picture of a seed."""
         return self.folder / edition_file(seed)
 
     def picture(self, knob: Knob, number: int, seed: Seed) -> Path:
-        """The picture of a seed with one of a knob's settings."""
+        """The picture of a seed with one setting of a knob."""
         return self.folder / edition_file(seed, _variant_name(knob, number))
 
     def judged(self, editions: Sequence[Edition]) -> list[Influence]:
-        """What each knob did, the most first, from the editions of all jobs, held against those as they are."""
+        """The effect of each knob, largest first, from the editions of all jobs compared with the unchanged ones."""
         made = {edition.key: edition for edition in editions}
         influences = []
         for knob in self.knobs:
@@ -148,7 +150,7 @@ class Experiment:
         return sorted(influences, key=lambda influence: -influence.effect)
 
     def _explained(self, influence: Influence) -> Influence:
-        """What is told of a dial besides: where it works, and which parts of its range are dead."""
+        """Further findings on a dial: where it works, and which parts of its range are dead."""
         name = influence.knob.name
         if influence.knob.kind != DIAL:
             return influence
@@ -167,5 +169,5 @@ class Experiment:
 
 
 def _variant_name(knob: Knob, number: int) -> str:
-    """What tells the pictures of a setting from others."""
+    """The name that distinguishes the pictures of a setting."""
     return f"{knob.kind}-{knob.name}-{number}"

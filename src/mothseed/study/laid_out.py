@@ -1,4 +1,4 @@
-"""How editions lie to each other by all that is known of their looks: along a few directions, and in groups."""
+"""Editions arranged by likeness: along a few directions, and in groups."""
 
 from __future__ import annotations
 
@@ -16,32 +16,30 @@ from mothseed.study.neighbours import SingleArray
 
 _DIMENSIONS = 12
 _TOGETHER = 8192
-"""Editions whose places are in double precision at once."""
+"""Editions converted to double precision at a time."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class LaidOut:
-    """Editions as points, of which those that look alike lie close together."""
+    """Editions as points, with look-alikes close together."""
 
     points: FloatArray
-    """float64 (n, 12 or fewer): along the directions in which most varies, the first the most (principal components)"""
+    """float64 (n, 12 or fewer): principal components, in order of variance"""
     groups: tuple[Cluster, ...]
-    """none where they do not fall into groups"""
+    """empty if they do not fall into groups"""
     axes: tuple[Direction, ...]
     """the first two directions, in words"""
 
 
 def lay_out(editions: Sequence[Edition], aspects: Aspects) -> LaidOut:
-    """How some editions lie to each other; `aspects` are theirs. Groups are found by k-means along all of the directions."""
+    """Arrange editions by their `aspects`. Groups are found by k-means along all of the directions."""
     points, parts = _principal(aspects.places)
     columns = Columns.of(editions)
     return LaidOut(points, groups_of(columns, points), directions_explained(columns, points[:, :2], parts[:2]))
 
 
 def _principal(places: SingleArray) -> tuple[FloatArray, FloatArray]:
-    """Places about their mean along the directions in which most varies, float64 (n, 12), and the part of all that varies along
-    each, (12,).
-    """
+    """Principal components of points about their mean, float64 (n, 12), and the share of variance of each, (12,)."""
     blocks = range(0, len(places), _TOGETHER)
     scatter = np.zeros((places.shape[1],) * 2)
     for start in blocks:

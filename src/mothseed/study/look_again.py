@@ -1,4 +1,4 @@
-"""What ledgers of an earlier version did not keep, taken from the pictures."""
+"""What a ledger of an earlier version lacks, measured in the pictures."""
 
 from __future__ import annotations
 
@@ -18,10 +18,9 @@ from mothseed.sketch.history import history_in_picture
 
 
 def with_appearances(folder: Path, editions: Sequence[Edition], done: Callable[[int], None]) -> list[Edition]:
-    """Those editions that are done, each with its appearance; what was missing is taken from its picture, and kept. Of the
-    others their fields may be those that are wanted only.
-
-    `done` is told of each picture that is looked at. Editions whose picture is gone or damaged are left out.
+    """Editions that are done, with their appearance; where it is missing it is taken from the picture and recorded. Editions
+    may have only the fields that are needed. `done` is called for each picture examined. Editions whose picture is missing or
+    damaged are left out.
     """
     known, looks = [], {}
     for edition in editions:

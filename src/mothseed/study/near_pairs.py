@@ -1,4 +1,4 @@
-"""Which of very many places lie close together."""
+"""Which of very many points are close together."""
 
 from __future__ import annotations
 
@@ -11,26 +11,26 @@ from mothseed.arrays import FloatArray, WholeArray
 from mothseed.study.neighbours import SingleArray, looked_at, squares_apart, squares_of
 
 _FEW = 4000
-"""Places of which every pair is looked at in full."""
+"""Up to so many points, every pair is compared in full."""
 _LEAF, _BOXED = 128, 16
-"""Places that are looked at together, and directions in which it is known between what they lie."""
+"""Points in a leaf, and directions along which leaves have bounding boxes."""
 _AT_ONCE = 8192
-"""Pairs whose distances are told at once."""
+"""Pairs whose distances are computed at a time."""
 _MOST_NEAR = 32
-"""Of those that follow a place, and are near it, at most so many are told: the nearest. They are near each other too."""
+"""Of those that follow a point and are near it, at most so many are reported, the nearest. They are near each other, too."""
 _SAMPLE = 512
 _GATHERED = 20
-"""How many times longer a number takes in a pair that is looked at alone than among all of them."""
+"""How many times longer a coordinate takes in a single pair than in a product of matrices."""
 _ROUNDING = 4e-6
-"""Of the largest square: what float32 may be off by in a difference of squares."""
+"""Relative to the largest square: the rounding of float32 in a difference of squares."""
 
 
 def near_pairs(places: SingleArray, reach: float) -> tuple[WholeArray, FloatArray]:
     """Pairs of n places, float32 (n, d) about their mean, that are nearer to each other than `reach`: int64 (m, 2), in order,
     and how far apart each is, float64 (m,).
 
-    Two are never farther apart along some directions than they are in all, and most pairs are farther apart than that along a
-    few already: those in which most varies (principal components). Only the others are looked at in full.
+    A distance along some directions never exceeds the full distance, and most pairs are too far apart along just a few: the
+    principal components. Only the others are compared in full.
     """
     found, distances = [np.zeros((0, 2), np.int64)], [np.zeros(0)]
     for pairs in _candidates(places if len(places) <= _FEW else _along_telling_directions(places, reach), reach):
@@ -47,7 +47,7 @@ def near_pairs(places: SingleArray, reach: float) -> tuple[WholeArray, FloatArra
 
 
 def _along_telling_directions(places: SingleArray, reach: float) -> SingleArray:
-    """The places along as many directions as it takes to tell most pairs apart with the least work: float32 (n, k)."""
+    """The points along as many directions as separate most pairs with the least work: float32 (n, k)."""
     size = places.shape[1]
     scatter = np.zeros((size, size))
     for start in range(0, len(places), _AT_ONCE):
@@ -69,7 +69,7 @@ def _along_telling_directions(places: SingleArray, reach: float) -> SingleArray:
 
 
 def _candidates(along: SingleArray, reach: float) -> Iterator[WholeArray]:
-    """Pairs of places, float32 (n, k), that may be so near: int64 (m, 2) each time."""
+    """Pairs of points, float32 (n, k), that may be near: int64 (m, 2) each time."""
     leaves = _leaves(along)
     order = np.concatenate(leaves)
     along = along[order]
@@ -95,7 +95,7 @@ def _candidates(along: SingleArray, reach: float) -> Iterator[WholeArray]:
 
 
 def _leaves(along: SingleArray) -> list[WholeArray]:
-    """Indices of places in sets of those that lie together: all are halved where they are widest, and again (a k-d tree)."""
+    """Indices of points grouped by position: a k-d tree, which halves them where they are widest, again and again."""
     leaves, left = [], [np.arange(len(along))]
     while left:
         some = left.pop()

@@ -1,7 +1,7 @@
-"""Who is near whom among many, and how alike: what everything else about variety is told from.
+"""Which of many points are near each other, and how alike: the basis of everything about variety.
 
-Of a few thousand places every pair is looked at. Of more that takes too long, as there are a hundred times as many pairs of ten
-times as many places: what is usual is then told from some thousands that are drawn at random, each against all.
+Of a few thousand points every pair is compared. Of more that takes too long, as the number of pairs grows with the square;
+what is usual is then estimated from some thousands drawn at random, each compared with all.
 """
 
 from __future__ import annotations
@@ -18,14 +18,14 @@ SingleArray = npt.NDArray[np.float32]
 """float32 of any shape."""
 
 _MOST_DRAWN = 2000
-"""Places up to which all are looked at, and so many of more."""
+"""Up to so many points all are compared; of more, so many."""
 _BETWEEN = 1 << 23
-"""Distances that are held at once: 32 megabytes, however many places there are."""
+"""Distances held at a time: 32 megabytes, however many points there are."""
 _LARGEST_BLOCK = 512
 
 
 def looked_at(total: int) -> WholeArray:
-    """Which of so many places are looked at to tell what is usual among them: all, or of very many some, always the same."""
+    """Indices of the points from which to estimate what is usual: all, or of very many a random sample, always the same."""
     if total <= _MOST_DRAWN:
         return np.arange(total)
     drawn = (words(stream_of("places looked at"), 0, 2 * _MOST_DRAWN) % np.uint64(total)).astype(np.int64)
@@ -33,8 +33,8 @@ def looked_at(total: int) -> WholeArray:
 
 
 def nearest(places: SingleArray, rows: WholeArray, count: int) -> FloatArray:
-    """How far the nearest few of n places, float32 (n, d) about their mean, are from each of some of them, float64 (rows,
-    count); there are fewer where there are not so many places.
+    """Distances from some of n points, float32 (n, d) about their mean, to their nearest few: float64 (rows, count), fewer if
+    there are not so many points.
     """
     count = min(count, len(places) - 1)
     distances = np.zeros((len(rows), count))
@@ -45,8 +45,8 @@ def nearest(places: SingleArray, rows: WholeArray, count: int) -> FloatArray:
 
 
 def likeness(places: SingleArray, rows: WholeArray) -> tuple[float, float]:
-    """How alike pairs of n places, float32 (n, d) about their mean, are, added up, and how many pairs that are: those of which
-    one is among `rows`. A pair counts 1 at the same place, and a half at a distance of 1.
+    """The summed likeness of pairs of n points, float32 (n, d) about their mean, and the number of these pairs: those with a
+    point in `rows`. The likeness is 1 at distance 0, and a half at distance 1.
     """
     alike = twice = 0.0
     for _, apart in _squares_apart(places, rows):
@@ -57,7 +57,9 @@ def likeness(places: SingleArray, rows: WholeArray) -> tuple[float, float]:
 
 
 def fewer_within(places: SingleArray, rows: WholeArray, reach: float, count: int) -> WholeArray:
-    """Which of n places, float32 (n, d) about their mean, have fewer than `count` others of these rows within a distance."""
+    """Indices of those of n points, float32 (n, d) about their mean, that have fewer than `count` others of these rows within
+    a distance.
+    """
     within = np.zeros(len(places), np.int64)
     for _, apart in _squares_apart(places, rows):
         within += (apart <= reach * reach).sum(axis=0)
@@ -65,14 +67,14 @@ def fewer_within(places: SingleArray, rows: WholeArray, reach: float, count: int
 
 
 def squares_of(places: SingleArray) -> SingleArray:
-    """How far places, float32 (n, d), are from their mean, squared: float32 (n,)."""
+    """Squared distances of points, float32 (n, d), from their mean: float32 (n,)."""
     result: SingleArray = np.einsum("ij,ij->i", places, places)
     return result
 
 
 def squares_apart(some: SingleArray, others: SingleArray, own: SingleArray, theirs: SingleArray) -> SingleArray:
-    """The squared distances of some places to others, float32 (n, m), from (n, d) and (m, d) about one mean and from the
-    `squares_of` both; to within float32, so that they may be just below 0.
+    """Squared distances between two sets of points, float32 (n, m), from (n, d) and (m, d) about one mean and the
+    `squares_of` both. Rounding may leave them just below 0.
     """
     # One product of matrices gives them all: a² + b² - 2ab.
     apart = (-2 * some) @ others.T
@@ -82,7 +84,7 @@ def squares_apart(some: SingleArray, others: SingleArray, own: SingleArray, thei
 
 
 def _squares_apart(places: SingleArray, rows: WholeArray) -> Iterator[tuple[slice, SingleArray]]:
-    """The squared distances of some of the rows at a time to all places, float32 (some, n); each is infinitely far from
+    """Squared distances of some of the rows at a time to all points, float32 (some, n); each point is infinitely far from
     itself.
     """
     squares = squares_of(places)
@@ -95,8 +97,8 @@ def _squares_apart(places: SingleArray, rows: WholeArray) -> Iterator[tuple[slic
 
 
 def connected(count: int, links: WholeArray) -> tuple[WholeArray, list[tuple[int, ...]]]:
-    """So many things of which pairs are linked, int64 (m, 2): of each the first of those with which it is linked, however far
-    round, int64 (count,), and the groups of two and more, in the order of their first members.
+    """Connected components of so many things, from linked pairs, int64 (m, 2): for each thing the first member of its
+    component, int64 (count,), and the components of two and more, in the order of their first members.
     """
     first = np.arange(count)
     while True:

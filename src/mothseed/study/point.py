@@ -1,4 +1,4 @@
-"""What lies at a point of a picture, and what made it so."""
+"""What is at a point of a picture, and what caused it."""
 
 from __future__ import annotations
 
@@ -16,28 +16,28 @@ from mothseed.study.trace_rows import Row, mark_rows
 from mothseed.study.trying import Told
 
 _SPOT = 1 / 1000
-"""Of the sheet's width: the pixel of a usual proof."""
+"""In widths of the sheet: the pixel of a usual proof."""
 _FEW_DRAWS = 3
-"""Draws of a stream that are told with it."""
+"""Most draws of a stream that are listed with it."""
 
 
 @dataclass(frozen=True, slots=True)
 class Lying:
-    """Marks that the same lines drew and that lie at a point, one below the other."""
+    """Marks at a point that the same lines drew, one below the other."""
 
     paintings: tuple[Painting, ...]
     """the topmost first"""
     rows: tuple[Row, ...]
-    """of each what there is to tell of it"""
+    """a description of each"""
     text: str
-    """what stands on the line that drew them"""
+    """the source of the line that drew them"""
     causes: Causes
     """of the topmost"""
 
 
 @dataclass(frozen=True, slots=True)
 class Point:
-    """A point of a picture, and what lies there."""
+    """A point of a picture, and the marks there."""
 
     x: float
     y: float
@@ -55,7 +55,7 @@ def explained(
     workers: int = 1,
     told: Told = lambda _count: None,
 ) -> Point:
-    """What lies at a point of a traced impression, in sheet units, and what made it so; see `causes_of`."""
+    """What is at a point of a traced impression, in sheet units, and what caused it; see `causes_of`."""
     drawing, origins = impression.drawing, impression.origins
     assert origins is not None
     side = drawing.width * _SPOT
@@ -74,7 +74,7 @@ def explained(
 
 
 def draws_of(cause: Cause, impression: Impression) -> Sequence[Draw]:
-    """What a stream gave, where that is little enough to be told with it."""
+    """The values a stream gave, if few enough to list."""
     assert impression.origins is not None
     name = "" if cause.name == "chance" else cause.name
     draws = [draw for draw in impression.origins.draws if draw.stream == name] if not cause.is_dial else []
@@ -82,7 +82,7 @@ def draws_of(cause: Cause, impression: Impression) -> Sequence[Draw]:
 
 
 def as_plain_causes(causes: Causes, impression: Impression) -> dict[str, Any]:
-    """Causes as JSON has them."""
+    """Causes as plain values for JSON."""
 
     def plain(cause: Cause) -> dict[str, Any]:
         if cause.is_dial:

@@ -1,4 +1,4 @@
-"""Searching seeds for what is wished for."""
+"""Searching for seeds that meet a condition."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ from mothseed.sketch import Recipe, Sketch
 
 @dataclass(frozen=True, slots=True)
 class Search:
-    """What is looked for, and how far."""
+    """What to search for, and how far."""
 
     sketch: Sketch
     recipe: Recipe
@@ -28,34 +28,33 @@ class Search:
     count: int
     start: int
     most: int
-    """seeds that are tried at most"""
+    """most seeds to try"""
     width: int
-    """of the pictures that measures are taken from, in pixels"""
+    """of the pictures in which measures are taken, in pixels"""
     folder: Path
-    """where the pictures of what is found are left"""
+    """folder for the pictures of what is found"""
 
     @property
     def looks_at_pictures(self) -> bool:
-        """Whether the condition has a word that is measured in a picture; if not, only what is found is painted."""
+        """Whether the condition refers to a measure of pictures; if not, only hits are painted."""
         measured = {name for measure in seen_measures() for name in (measure, f"measure.{measure}")}
         return not words_of(self.condition).isdisjoint(name.casefold() for name in measured | OF_PICTURE)
 
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """What came of a search."""
+    """The result of a search."""
 
     editions: tuple[Edition, ...]
     tried: int
-    """seeds up to the last that was needed, or all"""
+    """seeds up to the last one needed, or all"""
     failed: int
 
 
 def seek(search: Search, crew: Crew, done: Callable[[int, int], None], stop: Callable[[], bool]) -> Found:
-    """Try seeds one after the other until enough meet the condition; the same are found by however many workers.
-
-    `done` is told how many more were tried and failed; `stop` ends it early. Raises FieldError for a condition that cannot be
-    understood, or has columns that no seed had.
+    """Try seeds in order until enough meet the condition; any number of workers find the same ones. `done` is told how many
+    more were tried and failed; `stop` ends the search early. Raises FieldError for an invalid condition, or one with columns
+    that no seed had.
     """
     wish = _Wish(search.condition)
     painted = search.looks_at_pictures
@@ -106,7 +105,7 @@ def _forget(search: Search, edition: Edition) -> None:
 
 @dataclass(slots=True)
 class _Wish:
-    """A condition, and which columns were seen so far: an outcome that has not come yet is not there yet."""
+    """A condition, and the columns seen so far: an outcome has no column until it comes up."""
 
     condition: str
     columns: dict[str, None] = field(default_factory=dict)
@@ -129,6 +128,6 @@ class _Wish:
         return met
 
     def refuse_unknown(self) -> None:
-        """Raises UnknownNameError where no seed had all columns of the condition."""
+        """Raises UnknownNameError if no seed had all columns of the condition."""
         if self.unknown is not None and not self.understood:
             raise self.unknown

@@ -1,4 +1,4 @@
-"""How often each outcome came up, held against what its odds promised."""
+"""How often each outcome came up, compared with its odds."""
 
 from __future__ import annotations
 
@@ -20,36 +20,36 @@ from mothseed.told import told
 Thing = TypeVar("Thing")
 
 Outcomes = Sequence[Outcome]
-"""The outcomes of an edition. What many editions have alike is looked at once where it is one object in them."""
+"""The outcomes of an edition. If many editions share one object, it is examined once."""
 
 _Z = 1.959963984540054
-"""Standard deviations to either side within which 95 of 100 normal deviates lie."""
+"""Standard deviations to either side that contain 95% of a normal distribution."""
 _RARE = 0.01
-"""Probability, of all values of a label together, below which what came is more than chance allows."""
+"""Significance level, for all values of a label together."""
 _MOST_EXACT = 3000
-"""Observations up to which probabilities are exact; of more the normal distribution tells as much."""
+"""Up to so many observations probabilities are exact; beyond, the normal approximation is as good."""
 _MOST_VALUES = 40
 _FEW_VALUES = 12
-"""Numbers up to which each of them counts as a value."""
+"""Most distinct numbers that are counted as values."""
 _SURPRISE_STEP = 0.005
-"""Steps of the logarithm of a probability in which decisions are as likely as each other."""
+"""Rounding of log probabilities, within which decisions count as equally likely."""
 _COMBINED = " + "
 
 
 @dataclass(frozen=True, slots=True)
 class Count:
-    """One value of an outcome: how often it came, and how often it was to be expected."""
+    """One value of an outcome: how often it came up, and how often it was expected."""
 
     value: Any
     count: int
     share: float
     low: float
     high: float
-    """between which its true share lies in 95 of 100 cases (Wilson's interval)"""
+    """95% Wilson interval of its share"""
     expected: float | None
-    """share that was promised, on average, or None where nothing was"""
+    """share promised by the odds, on average; None without odds"""
     deviates: bool
-    """whether it came more or less often than chance allows"""
+    """whether it deviates significantly from its odds"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,13 +58,13 @@ class Tally:
 
     label: str
     total: int
-    """observations; an outcome may come several times in an edition"""
+    """observations; an outcome may come up several times in an edition"""
     counts: tuple[Count, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class Spread:
-    """An outcome of which hardly two values are the same: a number within a range."""
+    """An outcome whose values hardly repeat: numbers within a range."""
 
     label: str
     total: int
@@ -74,7 +74,7 @@ class Spread:
 
 
 def tallies(series: Sequence[Outcomes]) -> list[Tally | Spread]:
-    """A tally of each outcome in the order in which they first came; of numbers that hardly repeat their spread."""
+    """A tally of each outcome in order of first appearance; for numbers that hardly repeat, their spread."""
     by_label: dict[str, list[tuple[Outcome, int]]] = {}
     for outcomes, count in _each_once(series):
         for outcome in outcomes:
@@ -94,12 +94,10 @@ def tallies(series: Sequence[Outcomes]) -> list[Tally | Spread]:
 
 
 def combination(series: Sequence[Outcomes], labels: Sequence[str]) -> Tally:
-    """A tally of several outcomes together, as if they were one; of an outcome that came several times the first counts.
+    """A joint tally of several outcomes; if one came up several times in an edition, its first value counts.
 
-    What is to be expected of values together is what was promised of the first that was decided, times what was promised of
-    each other where those before it had come: the odds of a tint may depend on the form.
-
-    Raises UnknownNameError for a label that no edition has.
+    The expected share of a combination is the odds of the value decided first, times those of each other value given the ones
+    before it: the odds of a tint may depend on the form. Raises UnknownNameError for a label that no edition has.
     """
     different = _each_once(series)
     known = dict.fromkeys(outcome.label for outcomes, _ in different for outcome in outcomes)
@@ -133,11 +131,11 @@ def combination(series: Sequence[Outcomes], labels: Sequence[str]) -> Tally:
 
 
 def rarest(series: Sequence[Outcomes], count: int) -> list[tuple[int, float]]:
-    """The places in a series of those whose outcomes were least likely, the rarest first, each with the probability that so
-    unlikely ones come.
+    """Indices of the editions whose outcomes were least likely, rarest first, each with the probability of outcomes at most
+    as likely.
 
-    That is of all ways in which the decisions of the edition could have come those which are at most as likely: an edition with
-    more decisions is not the rarer for it.
+    The probability is over all ways in which the decisions of that edition could have come up, so that having more decisions
+    does not make an edition rarer.
     """
     of_each: dict[int, float] = {}
     known: dict[tuple[int, ...], float] = {(): math.inf}
@@ -152,7 +150,7 @@ def rarest(series: Sequence[Outcomes], count: int) -> list[tuple[int, float]]:
 
 
 def _probability_of_so_unlikely(decided: Sequence[Outcome]) -> float:
-    """How likely decisions come that are together at most as likely as those that came."""
+    """Probability of decisions that are jointly at most as likely as the given ones."""
     surprises = [np.array([(-math.log(odds), odds) for _, odds in outcome.promised if odds > 0]) for outcome in decided]
     steps = [np.round(surprise[:, 0] / _SURPRISE_STEP).astype(np.int64) for surprise in surprises]
     size = 1 << int(sum(int(own.max()) for own in steps)).bit_length()
@@ -167,7 +165,7 @@ def _probability_of_so_unlikely(decided: Sequence[Outcome]) -> float:
 
 
 def wilson_interval(count: int, total: int) -> tuple[float, float]:
-    """The range in which the true share of something lies in 95 of 100 cases, that came so often among so many.
+    """The 95% interval of a share, from a count and a total.
 
     Wilson, "Probable inference, the law of succession, and statistical inference", 1927.
     """
@@ -180,9 +178,9 @@ def wilson_interval(count: int, total: int) -> tuple[float, float]:
 
 
 def probability_of_so_far_off(count: int, probabilities: FloatArray) -> float:
-    """How likely a count is at least as far from what is expected, of events with these probabilities, to either side.
+    """Two-sided probability of a count at least as far from expectation, for events with these probabilities.
 
-    Twice the smaller tail of the distribution of their number; exact up to 3,000 events.
+    Twice the smaller tail of the Poisson binomial distribution; exact up to 3,000 events.
     """
     if len(probabilities) > _MOST_EXACT:
         mean, spread = float(probabilities.sum()), math.sqrt(float((probabilities * (1 - probabilities)).sum()))
@@ -197,13 +195,13 @@ def probability_of_so_far_off(count: int, probabilities: FloatArray) -> float:
 
 
 def _each_once(series: Sequence[Outcomes]) -> list[tuple[Outcomes, int]]:
-    """The outcomes of editions, each object of them once, with the number of editions that have it."""
+    """The distinct objects of outcomes, with the number of editions that share each."""
     counts = Counter(map(id, series))
     return [(outcomes, counts[key]) for key, outcomes in {id(outcomes): outcomes for outcomes in series}.items()]
 
 
 def _merged(things: Iterable[tuple[Thing, int]], key: Callable[[Thing], Hashable] = id) -> list[tuple[Thing, int]]:
-    """Things with how often they came, in the order in which they first did; those of one key are put together."""
+    """Counts merged by key, in order of first appearance."""
     found: dict[Hashable, Thing] = {}
     counts: Counter[Hashable] = Counter()
     for thing, count in things:
@@ -240,9 +238,8 @@ def _promised_to(value: Any, outcome: Outcome) -> float:
 
 
 def _combinations(rows: Sequence[Sequence[Outcome]], decided: Sequence[int]) -> list[tuple[Any, ...]]:
-    """The values of several outcomes that came or could have come together, in the order of the labels.
-
-    What could follow on values that never came is not known.
+    """Combinations of values that came up or could have, in the order of the labels. What could follow values that never came
+    up is unknown.
     """
     if not rows:
         return []
@@ -269,8 +266,8 @@ def _combinations(rows: Sequence[Sequence[Outcome]], decided: Sequence[int]) -> 
 def _together(
     rows: Sequence[Sequence[Outcome]], times: WholeArray, values: tuple[Any, ...], decided: Sequence[int], rare: float
 ) -> Count:
-    """How often some values came together, and how often they were to; what is less likely than `rare` deviates. Each of the
-    rows came so many `times`, int64 (n,).
+    """How often some values came up together, and how often they were expected to; a probability below `rare` deviates.
+    `times`, int64 (n,), says how often each row came up.
     """
     odds = np.ones(len(rows))
     came = np.ones(len(rows), np.bool)

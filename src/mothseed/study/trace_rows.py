@@ -19,7 +19,7 @@ Row = dict[str, Any]
 
 
 def draw_rows(origins: Origins) -> list[Row]:
-    """A row for each draw, in order: its number, stream, distribution, value, line, and the lines that called it."""
+    """A row for each draw, in order: number, stream, distribution, value, line, and the lines that called it."""
     return [
         {
             "draw": number,
@@ -33,9 +33,8 @@ def draw_rows(origins: Origins) -> list[Row]:
 
 
 def mark_rows(drawing: Drawing, origins: Origins, which: Sequence[int] | None = None) -> list[Row]:
-    """A row for each mark in painting order, or for those of some numbers from 0 on: its number, kind, symbol and which use of
-    that, place on the sheet, paint, layer, line, what called it, which turn of its loops it was, and how many draws there had
-    been.
+    """A row for each mark in painting order, or for those with some indices: number, kind, symbol and its use, place on the
+    sheet, paint, layer, line, calling lines, iterations of its loops, and the number of draws before it.
     """
     centres = mark_centres(drawing, mark_matrices(drawing)).round(4).tolist()
     widths = stroke_widths(drawing).round(4).tolist()
@@ -67,7 +66,7 @@ def mark_rows(drawing: Drawing, origins: Origins, which: Sequence[int] | None = 
 
 
 def line_rows(drawing: Drawing, origins: Origins) -> list[Row]:
-    """A row for each line that drew, in the order in which lines first did: the line, what it drew, what stands on it."""
+    """A row for each line that drew, in order of first mark: the line, what it drew, and its source."""
     kinds: dict[Any, Counter[str]] = {}
     for calls, kind in zip(origins.of_marks.tolist(), drawing.marks["kind"].tolist(), strict=True):
         if origins.calls[calls]:
@@ -79,7 +78,7 @@ def line_rows(drawing: Drawing, origins: Origins) -> list[Row]:
 
 
 def stream_rows(origins: Origins) -> list[Row]:
-    """A row for each stream by its first name: how many branches of it drew, how often, and where."""
+    """A row for each stream by its first name: how many of its branches drew, how often, and where."""
     found: dict[str, tuple[set[str], Counter[str], Counter[str]]] = {}
     for draw in origins.draws:
         branches, distributions, lines = found.setdefault(draw.stream.split("/")[0], (set(), Counter(), Counter()))

@@ -1,4 +1,4 @@
-"""Many attempts of one sketch, here and in other processes."""
+"""Many attempts on one sketch, in this process and others."""
 
 from __future__ import annotations
 
@@ -13,19 +13,19 @@ from mothseed.sketch import load_sketch
 from mothseed.study.attempt import Attempt, Bench, Effect, Subject
 
 _WORTH_PROCESSES = 1.0
-"""Seconds of attempts from which on other processes are begun for them, which takes half of that."""
+"""Seconds of work from which it pays to start other processes, which takes half of that."""
 _CHUNK_SECONDS = 0.1
-"""How long what is handed over at once takes."""
+"""Seconds of work handed over at a time."""
 
 Told = Callable[[int], None]
-"""Is told whenever so many more attempts are done."""
+"""Called when so many more attempts are done."""
 Tried = Callable[[Sequence[Attempt]], list[Effect]]
-"""What each of some attempts changes."""
+"""A function that returns what each of some attempts changes."""
 
 
 @contextmanager
 def trying(bench: Bench, workers: int, told: Told) -> Iterator[Tried]:
-    """What tries attempts with so many workers, this process being one of them; none is tried twice."""
+    """Tries attempts with so many workers, of which this process is one; never tries one twice."""
     with ExitStack() as stack:
         yield _Trying(bench, workers - 1, told, stack).tried
 
@@ -39,10 +39,10 @@ class _Trying:
         self._pool: Executor | None = None
         self._known: dict[Attempt, Effect] = {}
         self._seconds = 0.0
-        """that an attempt takes at least"""
+        """least seconds an attempt takes"""
 
     def tried(self, attempts: Sequence[Attempt]) -> list[Effect]:
-        """What each of some attempts changes, in their order."""
+        """What each of some attempts changes, in order."""
         waiting = deque(dict.fromkeys(attempt for attempt in attempts if attempt not in self._known))
         running: dict[Future[list[Effect]], list[Attempt]] = {}
         while waiting or running:
@@ -56,7 +56,7 @@ class _Trying:
         return [self._known[attempt] for attempt in attempts]
 
     def _hand_out(self, waiting: deque[Attempt], running: dict[Future[list[Effect]], list[Attempt]]) -> None:
-        """Give each of the other processes something to do, once there is enough to do for them."""
+        """Give work to the other processes, if there is enough for them."""
         if self._pool is None and self._others and len(waiting) * self._seconds > _WORTH_PROCESSES:
             self._pool = self._stack.enter_context(processes(self._others).open(self._others))
         while self._pool is not None and len(waiting) > 1 and len(running) < self._others:
@@ -83,7 +83,7 @@ class _Trying:
 
 
 _benches: list[Bench] = []
-"""In another process, that of the subject which it was last asked about."""
+"""In a worker process: the bench of its latest subject."""
 
 
 def _tried_in_worker(subject: Subject, attempts: Sequence[Attempt]) -> list[Effect]:

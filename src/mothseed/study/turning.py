@@ -1,4 +1,4 @@
-"""What a dial does beyond what turning it alone shows: where it works at all, and which parts of its range are dead."""
+"""Beyond turning a dial on its own: where it works at all, and which parts of its range are dead."""
 
 from __future__ import annotations
 
@@ -20,32 +20,32 @@ from mothseed.told import told
 
 _FURTHER_SEEDS = 10
 _MIXTURES = 24
-"""Settings of all dials at once that are tried where one dial turned with another shows nothing."""
+"""How many random settings of all dials to try if turning pairs of dials shows nothing."""
 _STEPS = 13
-"""Values of a range that are tried for parts of it that are dead."""
+"""How many values of a range to try in search of dead parts."""
 _FAILS = ""
-"""In place of the fingerprint of a drawing that fails."""
+"""Stands for the fingerprint of a drawing that fails."""
 
 
 @dataclass(frozen=True, slots=True)
 class Works:
-    """Where a dial changes the drawing that does not as the sketch is set."""
+    """Where a dial changes the drawing, if it does not at the current settings."""
 
     dials: dict[str, Any]
-    """what others have to be set to; several at once where no single one is enough"""
+    """settings of other dials; several if no single one is enough"""
     seed: Seed | None = None
-    """the seed with which it does, where that is none of those that were asked for"""
+    """the seed for which it does, if not one of those asked for"""
 
     @property
     def words(self) -> str:
-        """As it is told: "only with spread 40"."""
+        """In words: "only with spread 40"."""
         needed = [f"{name} {told(value)}" for name, value in self.dials.items()]
         return "only with " + ", ".join(needed if self.seed is None else [*needed, f"seed {self.seed}"])
 
 
 @dataclass(slots=True)
 class Turning:
-    """A sketch whose dials are turned and whose drawings are told apart; nothing is performed twice."""
+    """Turns the dials of a sketch and compares fingerprints; never performs anything twice."""
 
     sketch: Sketch
     base: Recipe
@@ -54,9 +54,8 @@ class Turning:
     _known: dict[str, str] = field(default_factory=dict)
 
     def works(self, name: str) -> Works | None:
-        """Where a dial changes anything: with each other dial turned, with further seeds, with all dials mixed.
-
-        A setting of no dial and no seed says that it does as the sketch is set. None where nothing was found.
+        """Where a dial changes anything: with each other dial turned, for further seeds, with all dials mixed. No other
+        setting and no seed means that it works at the current settings. None if nothing was found.
         """
         for seed in self.seeds:
             if self._changes(name, self.base.with_seed(seed)):
@@ -75,7 +74,7 @@ class Turning:
         return None
 
     def dead_parts(self, name: str) -> list[tuple[float, float]]:
-        """Parts of a dial's range within which nothing changes with any of the seeds: from where to where."""
+        """Parts of a dial's range in which nothing changes for any of the seeds, as pairs of ends."""
         values = self._steps(self.sketch.artwork.dials[name])
         parts: list[tuple[float, float]] = []
         for low, high in pairwise(values):

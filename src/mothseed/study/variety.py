@@ -1,4 +1,4 @@
-"""How varied a series is: how many kinds it has, twins, what stands out, groups and a map."""
+"""How varied a series is: its number of kinds, twins, outliers, groups and a map."""
 
 from __future__ import annotations
 
@@ -20,61 +20,61 @@ from mothseed.study.neighbours import SingleArray, fewer_within, likeness, looke
 from mothseed.study.twins import Twins, twins_among
 
 _OUTLYING = 3.5
-"""Modified z-score from which on a value is an outlier (Iglewicz and Hoaglin, "How to detect and handle outliers", 1993)."""
+"""Modified z-score from which a value is an outlier (Iglewicz and Hoaglin, "How to detect and handle outliers", 1993)."""
 _NORMAL_SPREAD = 1.4826
-"""Standard deviations of a normal distribution to its median absolute deviation."""
+"""Ratio of standard deviation to median absolute deviation for a normal distribution."""
 _LEAST_SPREAD = math.log(1.25)
-"""Where all neighbours are about equally far, a little more is not yet standing out."""
+"""Least spread assumed: if all neighbours are about equally far, slightly more does not stand out."""
 _NO_DISTANCE = 0.1
-"""Distance below which two are as good as one."""
+"""Distance below which two editions count as the same."""
 _LEAST_REACH = 0.5
-"""Distance below which nothing stands out, however near to each other the others are: half of what makes two half alike."""
+"""Distance below which nothing stands out, however close the others are: half of the distance of two that are half alike."""
 _NEAR = 5
 _FEWEST_ALIKE, _OFTEN_ALIKE = 5.0, 0.5
-"""Pairs that have to be alike, or their part of all pairs, for kinds to be counted."""
+"""Number of pairs, or share of all pairs, that must be alike for kinds to be counted."""
 
 
 @dataclass(frozen=True, slots=True)
 class Outlier:
-    """An edition that is farther from those most like it than is usual, in some aspects."""
+    """An edition unusually far from those most like it, in some aspects."""
 
     index: int
     aspects: tuple[str, ...]
-    """in which, the plainest first"""
+    """the aspects, clearest first"""
     distance: float
-    """in the plainest of them; at 1 two editions are half alike"""
+    """in the clearest of them; at 1 two editions are half alike"""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Variety:
-    """What is told of a series."""
+    """What is found out about a series."""
 
     score: float
-    """how many kinds, coming up equally often, would be as varied"""
+    """effective number of kinds: so many equally frequent kinds would be as varied"""
     no_two_alike: bool
-    """whether too few are alike for that to be told: there are more kinds than the score says"""
+    """whether too few are alike to tell: there are more kinds than the score says"""
     usual_distance: float
-    """median distance of the appearances of an edition and the one that looks most like it, in OKLab"""
+    """median distance in OKLab between an edition and its nearest look-alike"""
     twins: tuple[Twins, ...]
     recoloured: tuple[Recoloured, ...]
     outliers: tuple[Outlier, ...]
     groups: tuple[Cluster, ...]
-    """none where the series does not fall into groups"""
+    """empty if the series does not fall into groups"""
     aspects: Aspects
-    """what kind of picture each is"""
+    """the aspects of each edition"""
     places: FloatArray
-    """float64 (n, 2): the map, along the two directions in which most varies"""
+    """float64 (n, 2): the map, along the two directions of most variance"""
     axes: tuple[Direction, ...]
 
 
 def variety(editions: Sequence[Edition]) -> Variety:
-    """Tell how varied some editions are, from what the ledger keeps of them; there is at least one.
+    """How varied some editions are, from what the ledger records; there must be at least one.
 
     The score is one over how alike two editions are on average, those of a pair never the same one: the unbiased form of the
-    diversity of order 2 of Leinster and Cobbold, "Measuring diversity: the importance of species similarity", 2012, which does
-    not grow with the number of editions. How alike two are follows from the distance of their aspects. The map is of the first
-    two directions along which they are laid out. Of more than some thousands the score and the usual distance are told from
-    pairs of which one is drawn at random.
+    diversity of order 2 of Leinster and Cobbold, "Measuring diversity: the importance of species similarity", 2012, which
+    does not grow with the number of editions. How alike two are follows from the distance of their aspects. The map shows the
+    first two directions along which they are laid out. With more than some thousands, the score and the usual distance are
+    estimated from pairs of which one is drawn at random.
     """
     rows = looked_at(len(editions))
     looks = appearances([edition.appearance for edition in editions])
@@ -101,11 +101,10 @@ def variety(editions: Sequence[Edition]) -> Variety:
 
 
 def _kinds(count: int, alike: float, pairs: float) -> tuple[float, bool]:
-    """How many kinds there are, and whether that is only known to be more, from how alike so many pairs are together.
+    """The number of kinds, and whether it is only a lower bound, from the summed likeness of so many pairs.
 
-    The likeness of all pairs, added up, is about how many of them are of one kind, a number that comes up by chance like those
-    of Poisson. Where it is small, or there would be more kinds than editions, the kinds are told from what that number exceeds
-    in one case of forty.
+    The sum is roughly the number of pairs of one kind, which has a Poisson distribution. If it is small, or gives more kinds
+    than editions, a one-sided 97.5% bound of it is used instead.
     """
     if count < 2:
         return 1.0, False
@@ -115,7 +114,7 @@ def _kinds(count: int, alike: float, pairs: float) -> tuple[float, bool]:
 
 
 def _outliers(aspects: Aspects, rows: WholeArray) -> tuple[Outlier, ...]:
-    """Editions that are unusually far from their nearest few, those farthest first; what is usual is told from some rows."""
+    """Editions unusually far from their nearest few, farthest first; what is usual is estimated from some rows."""
     if len(rows) < 2:
         return ()
     found: dict[int, list[tuple[float, str, float]]] = {}
@@ -136,7 +135,7 @@ def _outliers(aspects: Aspects, rows: WholeArray) -> tuple[Outlier, ...]:
 
 
 def _reach(places: SingleArray, rows: WholeArray) -> FloatArray:
-    """How far some of the places are from their nearest few: float64 (k,)."""
+    """Mean distance of some points from their nearest few: float64 (k,)."""
     result: FloatArray = nearest(places, rows, _NEAR).mean(axis=1)
     return result
 

@@ -17,7 +17,7 @@ def _colourfulness(sight: Sight) -> float:
 
 
 def _hue(sight: Sight) -> float:
-    """The mean hue of the fullest twelfth of the circle of hues, each pixel weighed by its chroma."""
+    """The mean hue within the fullest twelfth of the hue circle, weighted by chroma."""
     if sight.chroma.mean() < _GREY:
         return -1.0
     a, b = sight.lab[..., 1].ravel(), sight.lab[..., 2].ravel()
