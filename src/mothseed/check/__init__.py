@@ -1,4 +1,4 @@
-"""Looking over a sketch: is it reproducible, and does it make a known mistake."""
+"""Checking a sketch: is it reproducible, and does it make a known mistake?"""
 
 from __future__ import annotations
 
@@ -16,9 +16,8 @@ __all__ = ["Finding", "Look", "Rule", "codes", "findings", "line_of"]
 
 
 def findings(sketch: Sketch, seeds: Sequence[Seed], recipe: Recipe = AS_IT_IS) -> Iterator[Finding]:
-    """All that is found in a sketch, performed by a recipe for some seeds; of one code once for each line, mostly.
-
-    Raises as `perform` does where it does not run.
+    """All findings in a sketch, performed by a recipe for some seeds; for most codes, one per line. Raises the same errors as
+    `perform` if it does not run.
     """
     impressions = tuple(make(sketch, recipe.with_seed(seed), tracing=True).impression for seed in seeds)
     told: set[tuple[str, str, str]] = set()

@@ -1,4 +1,4 @@
-"""What a sketch does in other processes, while it is looked over in this one."""
+"""What a sketch does in other processes, while it is checked in this one."""
 
 from __future__ import annotations
 
@@ -25,16 +25,16 @@ from mothseed.sketch.dials import CHOICE, SWITCH
 
 _PROCESSES = 2
 _FURTHER_SEEDS = 200
-"""Seeds that are performed to see whether any fails: what goes wrong once in fifty is found nearly always."""
+"""Seeds to perform in search of failures: one that occurs once in fifty is found nearly always."""
 _SECONDS = 2.5
-"""Of each process for these."""
+"""Seconds for each of these processes."""
 _ENDLESS = 20.0
-"""Seconds from which on a performance is taken not to end, where those before took far less."""
+"""Seconds after which a performance is taken never to end, if earlier ones took far less."""
 
 
 @dataclass(frozen=True, slots=True)
 class Failure:
-    """A recipe by which a sketch does not run."""
+    """A recipe for which a sketch fails."""
 
     recipe: Recipe
     message: str
@@ -43,19 +43,21 @@ class Failure:
 
 @dataclass(frozen=True, slots=True)
 class Elsewhere:
-    """What came of it in another process."""
+    """Results from another process."""
 
     drawings: tuple[Drawing, ...]
-    """of the recipes that were performed here, the last first"""
+    """fingerprints for the recipes performed here, the last first"""
     opened: frozenset[str]
-    """files that were opened meanwhile"""
+    """files that were opened"""
     failures: tuple[Failure, ...]
-    """of further recipes"""
+    """failures for further recipes"""
 
 
 @contextmanager
 def performing_elsewhere(sketch: Sketch, recipes: Sequence[Recipe]) -> Iterator[list[Future[Elsewhere]]]:
-    """Perform some recipes, the last first, in processes with other hash seeds; then further seeds, and dials at their ends."""
+    """Perform some recipes, the last first, in processes with other hash seeds; then more seeds, and dials at the ends of
+    their ranges.
+    """
     further = list(_further(sketch, recipes[0], [recipe.seed for recipe in recipes]))
     with ExitStack() as stack:
         futures = []
@@ -85,7 +87,7 @@ def _further(sketch: Sketch, base: Recipe, known: Sequence[Seed]) -> Iterator[Re
 
 
 def _performed(path: Path, recipes: Sequence[Recipe], further: Sequence[Recipe]) -> Elsewhere:
-    """What a fresh process draws, which files it opens meanwhile, of which Python itself tells, and what fails."""
+    """What a fresh process draws, which files it opens, as audited by Python, and what fails."""
     opened: set[str] = set()
     listening = True
 

@@ -1,4 +1,4 @@
-"""Changes of a sketch's text that put a mistake right."""
+"""Changes to the text of a sketch that correct a mistake."""
 
 from __future__ import annotations
 
@@ -12,26 +12,26 @@ from typing import Self
 
 @dataclass(frozen=True, slots=True)
 class Fix:
-    """A piece of a file, and what it would have to be."""
+    """A piece of a file, and its replacement."""
 
     file: Path
     first_line: int
     """from 1 on"""
     first_byte: int
-    """of that line, in UTF-8, as Python counts"""
+    """byte offset in that line, in UTF-8, as Python counts"""
     last_line: int
     last_byte: int
     text: str
 
     @classmethod
     def of(cls, file: Path, node: ast.expr | ast.stmt, text: str) -> Self:
-        """A fix that puts some text in the place of what is written there."""
+        """A fix that replaces a node with some text."""
         end = node.col_offset if node.end_col_offset is None else node.end_col_offset
         return cls(file, node.lineno, node.col_offset, node.end_lineno or node.lineno, end, text)
 
 
 def diff_of(fixes: Sequence[Fix]) -> str:
-    """What the fixes of some files change in them, as a unified diff; of those that overlap the first counts."""
+    """A unified diff of what fixes change in their files; of overlapping fixes the first counts."""
     pieces: list[str] = []
     for file in dict.fromkeys(fix.file for fix in fixes):
         content = file.read_bytes()

@@ -1,4 +1,4 @@
-"""The table of rules, in the order in which they are tried; a new one is a module and a name here, or another package."""
+"""The table of rules, in the order in which they are tried. A new one takes a module and a name here, or another package."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ def own_rules() -> Iterator[Rule]:
 
 
 def codes() -> dict[str, str]:
-    """Every code of this package's rules, and what it says."""
+    """Every code of our own rules, with what it says."""
     found: dict[str, str] = {}
     for rule in (*own_rules(), _FAILED):
         found |= rule.codes
@@ -46,7 +46,7 @@ def codes() -> dict[str, str]:
 
 
 def found_by_all(look: Look) -> Iterator[tuple[Rule, Finding]]:
-    """What every rule finds; a rule of another package that fails is a finding too, and stops none of the others."""
+    """The findings of every rule. If a rule of another package fails, that is a finding too, and the others go on."""
     for rule in own_rules():
         for finding in rule.find(look):
             yield rule, finding

@@ -1,4 +1,4 @@
-"""What a rule is, what it looks at, and what it finds."""
+"""What a rule is, what it examines, and what it finds."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from mothseed.sketch.trace import Line
 
 @dataclass(frozen=True, eq=False)
 class Look:
-    """A sketch, performed by a recipe for some seeds, each with the lines behind its marks."""
+    """A sketch performed by a recipe for some seeds, with the lines behind its marks."""
 
     sketch: Sketch
     recipe: Recipe
@@ -27,7 +27,7 @@ class Look:
     impressions: tuple[Impression, ...]
     """one at least"""
     elsewhere: Sequence[Future[Elsewhere]] = ()
-    """the same performed in other processes, and more, while it is looked over here"""
+    """the same and more, performed in other processes meanwhile"""
 
     @cached_property
     def sources(self) -> list[SourceFile]:
@@ -36,18 +36,18 @@ class Look:
 
     @cached_property
     def drawn(self) -> list[dict[Line, WholeArray]]:
-        """For each impression the marks that each line of the artist's drew: int64 (k,) each, in painting order."""
+        """For each impression, the marks that each line of the artist drew: int64 (k,) each, in painting order."""
         return [_marks_by_line(impression) for impression in self.impressions]
 
     @property
     def artwork_line(self) -> Line:
-        """The line on which the artwork begins: for what no other line is to blame for."""
+        """The line on which the artwork begins, for findings that no other line is to blame for."""
         return Line(str(self.sketch.path), self.sketch.artwork.line)
 
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """One thing that is probably not meant."""
+    """Something that is probably a mistake."""
 
     code: str
     says: str
@@ -57,21 +57,21 @@ class Finding:
     """what was found, with numbers"""
     remedy: str
     fix: Fix | None = None
-    """what is to be written instead, where that is certain"""
+    """what to write instead, if that is certain"""
 
 
 @dataclass(frozen=True, slots=True)
 class Rule:
-    """A check, or several that are made at once. The table and other packages' entry points lead to these."""
+    """A check, or several made together. The table and other packages' entry points lead to these."""
 
     codes: Mapping[str, str]
     """its codes, and what each says"""
     find: Callable[[Look], Iterable[Finding]]
     several: bool = False
-    """whether a line may have several findings of one code that are not the same"""
+    """whether a line may have several different findings of one code"""
 
     def finding(self, code: str, line: Line | None, words: str, remedy: str, fix: Fix | None = None) -> Finding:
-        """What it found."""
+        """A finding of this rule."""
         return Finding(code, self.codes[code], line, words, remedy, fix)
 
 
@@ -85,7 +85,7 @@ def _marks_by_line(impression: Impression) -> dict[Line, WholeArray]:
 
 
 def line_of(impression: Impression, mark: int) -> Line | None:
-    """The line that drew a mark of a traced impression, or None where none of the artist's did."""
+    """The line that drew a mark of a traced impression, or None if it was not the artist's."""
     assert impression.origins is not None
     calls = impression.origins.calls[impression.origins.of_marks[mark]]
     return calls[0] if calls else None

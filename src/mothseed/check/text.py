@@ -22,24 +22,24 @@ class SourceFile:
     text: str
     tree: ast.Module
     names: dict[str, str]
-    """names, and what they stand for: np is numpy, cos is math.cos"""
+    """imported names and what they stand for: np is numpy, cos is math.cos"""
     used: frozenset[str]
-    """names of the functions and classes that anything which is run refers to"""
+    """names of functions and classes that are referred to by code that runs"""
 
     def line(self, node: ast.AST) -> Line:
-        """Where something stands."""
+        """The line of a node."""
         return Line(str(self.path), getattr(node, "lineno", 1))
 
     def written(self, node: ast.AST) -> str:
-        """What stands there, as the artist wrote it."""
+        """The text of a node, as the artist wrote it."""
         return ast.get_source_segment(self.text, node) or ast.unparse(node)
 
     def nodes(self) -> Iterator[ast.AST]:
-        """All that is written in it, less functions and classes that nothing refers to."""
+        """All nodes of the file, except unused functions and classes."""
         return _nodes(self.tree, self.used)
 
     def scopes(self) -> Iterator[Scope]:
-        """The file and each function in it that anything refers to, with what is written in them and in no function within."""
+        """The file and each used function, with the nodes in them but not in nested functions."""
         yield Scope(self.tree)
         for node in self.nodes():
             if isinstance(node, _SCOPES[:-1]):
@@ -47,7 +47,7 @@ class SourceFile:
 
 
 class Scope:
-    """A function or a file, and what its names are set to."""
+    """A function or a file, with the values its names are set to."""
 
     def __init__(self, node: ast.AST) -> None:
         self.node = node
@@ -63,11 +63,11 @@ class Scope:
                             self._set.setdefault(part.id, []).append(None)
 
     def set_to(self, name: str) -> list[ast.expr | None]:
-        """All that a name is set to; None stands for what is not told by the text."""
+        """All values a name is set to; None stands for one that the text does not show."""
         return self._set.get(name, [None])
 
     def holds(self, node: ast.AST, test: Callable[[ast.AST], bool], depth: int = 4) -> bool:
-        """Whether something passes a test, or is a name that is only ever set to what does."""
+        """Whether an expression passes a test, or is a name only ever set to ones that do."""
         if test(node):
             return True
         if depth == 0 or not isinstance(node, ast.Name):
@@ -76,7 +76,7 @@ class Scope:
 
 
 def source_files(sketch: Sketch) -> list[SourceFile]:
-    """The sketch and its own modules; what is not Python is left out."""
+    """The sketch and its own modules, except those that are not Python."""
     found = []
     for path in [sketch.path, *sketch.module_files()]:
         try:
@@ -89,7 +89,7 @@ def source_files(sketch: Sketch) -> list[SourceFile]:
 
 
 def _used(trees: Sequence[ast.Module], artwork: str) -> frozenset[str]:
-    """The names that the artwork and what stands in no function refer to, and what these refer to."""
+    """The names that the artwork and module-level code refer to, directly or indirectly."""
     bodies: dict[str, list[ast.AST]] = {}
     for tree in trees:
         for node in ast.walk(tree):
@@ -107,7 +107,7 @@ def _used(trees: Sequence[ast.Module], artwork: str) -> frozenset[str]:
 
 
 def _outside_functions(node: ast.AST) -> Iterator[ast.AST]:
-    """What is written in something, less functions within it; their decorators and defaults are run with it, and count."""
+    """The nodes within a scope, without nested functions, whose decorators and defaults do count, as they are run with it."""
     for child in ast.iter_child_nodes(node):
         if isinstance(child, ast.FunctionDef | ast.AsyncFunctionDef):
             for part in (*child.decorator_list, child.args):
@@ -136,7 +136,7 @@ def _own_nodes(node: ast.AST) -> Iterator[ast.AST]:
 
 
 def _settings(node: ast.AST) -> Iterator[tuple[ast.expr, ast.expr | None]]:
-    """What is set by a statement, and to what."""
+    """The targets of a statement and their values."""
     match node:
         case ast.Assign(targets, value):
             yield from ((target, value) for target in targets)
@@ -154,7 +154,7 @@ def _settings(node: ast.AST) -> Iterator[tuple[ast.expr, ast.expr | None]]:
 
 
 def function_lines(text: str) -> dict[int, str]:
-    """Which function each line of a file stands in, the innermost; lines of none are left out."""
+    """The innermost function of each line of a file; lines outside functions are left out."""
     found: dict[int, str] = {}
     try:
         tree = ast.parse(text)
@@ -180,7 +180,7 @@ def _imported(tree: ast.AST) -> dict[str, str]:
 
 
 def full_name(node: ast.AST, names: dict[str, str]) -> str:
-    """A dotted name with its first part as it was imported; empty for all else."""
+    """A dotted name with its first part resolved to its import; empty for anything else."""
     if isinstance(node, ast.Name):
         return names.get(node.id, "")
     if isinstance(node, ast.Attribute):

@@ -1,4 +1,4 @@
-"""What a mark is known by when a sketch is performed once more and draws otherwise."""
+"""How to recognize a mark when the sketch is performed again and draws differently."""
 
 from __future__ import annotations
 
@@ -25,11 +25,11 @@ class Address(NamedTuple):
     lines: Places
     """the line that drew it, then the one that called the motif it stands in, and so on"""
     turns: tuple[tuple[str, Any], ...]
-    """in which turn of the loops around them, where these are counted, and the streams that were at hand"""
+    """the iteration of the loops around them, if these are counted, and the streams in scope"""
 
 
 class AddressTracer(Tracer):
-    """Notes the addresses of what some lines draw, and as little as can be of all else."""
+    """Records the addresses of what some lines draw, and as little as possible of everything else."""
 
     def __init__(
         self,
@@ -38,8 +38,8 @@ class AddressTracer(Tracer):
         study: Study,
         enough: Mapping[Address, int] | None = None,
     ) -> None:
-        """`wanted` are the lines with those that called them, all of the sketch's where that is None; drawing ends once there
-        are so many marks at each of `enough`.
+        """`wanted` are lines with their callers, or None for all of the sketch; drawing ends once there are so many marks at
+        each address in `enough`.
         """
         super().__init__(is_own)
         self.marks = AddressedRecords(self)
@@ -50,7 +50,7 @@ class AddressTracer(Tracer):
         self._elsewhere = self.number_of(())
 
     def number_and_turns(self, frame: FrameType) -> tuple[int, Sequence[Turn]]:
-        """The number of the lines, and what tells this call from others of theirs."""
+        """The number of the lines, and what distinguishes this call from other calls of them."""
         inner: FrameType | None = frame
         while inner is not None and not self.is_own(inner.f_code.co_filename):
             inner = inner.f_back
@@ -64,11 +64,11 @@ class AddressTracer(Tracer):
 
     @property
     def draw_count(self) -> int:
-        """From how many streams has been drawn."""
+        """How many streams have been drawn from."""
         return len(self._study.drawn)
 
     def recorded(self, number: int, turns: Sequence[Turn], count: int) -> None:
-        """So many marks more have come; raises Enough where no more are wanted."""
+        """So many more marks were recorded; raises Enough if no more are wanted."""
         if self._missing and number != self._elsewhere:
             address = Address(self.lines[number], tuple(turns))
             if address in self._missing:
@@ -79,7 +79,7 @@ class AddressTracer(Tracer):
                         raise Enough
 
     def addressed(self, drawing: Drawing) -> dict[Address, WholeArray]:
-        """The marks of the drawing that was recorded, int64 (k,) at each address, in the order in which they were drawn."""
+        """The marks of the recorded drawing at each address, int64 (k,), in drawing order."""
         runs = self.marks.runs
         run_of = np.array(self.marks.run_of, np.int64)
         # The same lines at the same turn may draw several times; one number stands for all of these.
@@ -96,7 +96,7 @@ class AddressTracer(Tracer):
 
 
 class AddressedRecords(TracedRecords):
-    """Records that end a performance once there are enough."""
+    """Records that end a performance once there are enough marks."""
 
     _tracer: AddressTracer
 
@@ -116,6 +116,6 @@ class AddressedRecords(TracedRecords):
 
 
 def _steady_turns(frame: FrameType) -> list[Turn]:
-    """What of a frame is the same though what is drawn there is not: the counters of its loops, and its streams."""
+    """The parts of a frame that stay the same when its drawing changes: loop counters and streams."""
     streams = [(name, value.names) for name, value in frame.f_locals.items() if isinstance(value, StudiedChance)]
     return [*counters_of(frame), *streams]

@@ -1,4 +1,4 @@
-"""Values to try around what a sketch is set to: to see what each dial and each stream does."""
+"""Values to try around the current settings, to see what each dial and each stream does."""
 
 from __future__ import annotations
 
@@ -10,21 +10,21 @@ from mothseed.sketch.dials import CHOICE, COLOUR, NUMBER, SWITCH, WHOLE, Dial
 from mothseed.sketch.vary import Setting, reseeded, turned
 
 _PARTS = (-0.25, -0.1, 0.1, 0.25)
-"""Of the range of a dial, or of its value where it has none: a little and a good deal, to either side."""
+"""In ranges of a dial, or in its value if it has none: a little and a lot, to either side."""
 _MOST_CHOICES = 6
 _LIGHTER, _TURN = 0.15, 40.0
 RESEEDS = 4
-"""Seeds that a stream is drawn anew from."""
+"""Seeds from which a stream is redrawn."""
 
 
 def settings_around(name: str, dial: Dial, value: Any) -> tuple[Setting, ...]:
-    """The other values of a dial to try around one: all of a switch or of few choices, four around a number."""
+    """Other values of a dial to try: all of a switch or of few choices, four around a number."""
     values = [each for each in dict.fromkeys(_values_around(dial, value)) if each != value and _takes(name, dial, each)]
     return tuple(turned(name, each) for each in values)
 
 
 def ends_of(dial: Dial, value: Any) -> list[Any]:
-    """The least and the most of a dial of numbers, where it is not there yet; 0, and twice as much, where it has no bounds."""
+    """The ends of the range of a numeric dial, unless it is there; 0 and double the value if it has no range."""
     if dial.kind not in (WHOLE, NUMBER):
         return []
     ends = (0 if dial.low is None else dial.low, 2 * value if dial.high is None else dial.high)
@@ -32,7 +32,7 @@ def ends_of(dial: Dial, value: Any) -> list[Any]:
 
 
 def reseedings(stream: str, count: int = RESEEDS) -> tuple[Setting, ...]:
-    """The stream drawn anew, from so many seeds."""
+    """The stream redrawn, from so many seeds."""
     return tuple(reseeded(stream, seed) for seed in range(1, count + 1))
 
 

@@ -1,4 +1,4 @@
-"""What went wrong in a sketch, told by the artist's own line."""
+"""Errors in a sketch, explained by the artist's own line."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from types import FrameType, TracebackType
 from mothseed.faults import Ended, MothSeedError, SketchError, Whereabouts
 
 _PATIENCE = 0.5
-"""Seconds that a thread which was begun in a sketch may take to its end once all is drawn."""
+"""Seconds a thread started by a sketch may go on after everything is drawn."""
 
 _POOLS = "concurrent.futures.thread"
 
@@ -25,9 +25,8 @@ OwnFile = Callable[[Path], bool]
 
 @contextmanager
 def explaining(is_own: OwnFile) -> Iterator[None]:
-    """Runs the artist's code within: whatever it raises comes out as `explained` has it, and what it leaves running is refused.
-
-    Only what ends it from outside stays what it is: Ctrl-C, and an `Ended`.
+    """A block that runs the artist's code: exceptions are `explained`, and threads left running are refused. Only what ends
+    it from outside passes through: Ctrl-C and `Ended`.
     """
     before = set(threading.enumerate())
     try:
@@ -45,7 +44,7 @@ def explaining(is_own: OwnFile) -> Iterator[None]:
 
 
 def _refuse_threads(before: set[threading.Thread], is_own: OwnFile) -> None:
-    """Refuse threads that go on after all is drawn; those of an executor wait for work, and hold up nobody."""
+    """Refuse threads that go on after everything is drawn. Those of an executor are only waiting for work."""
     for thread in threading.enumerate():
         if thread in before or getattr(getattr(thread, "_target", None), "__module__", "") == _POOLS:
             continue
@@ -59,9 +58,8 @@ def _refuse_threads(before: set[threading.Thread], is_own: OwnFile) -> None:
 
 
 def explained(fault: BaseException, is_own: OwnFile) -> MothSeedError:
-    """The fault with the deepest line of the artist's own code that led to it.
-
-    One of ours keeps its kind, words and remedy; any other becomes a SketchError with Python's words.
+    """The error, with the deepest line of the artist's own code that led to it. Our own errors keep their class, words and
+    remedy; any other becomes a SketchError with Python's words.
     """
     if isinstance(fault, SyntaxError):
         where = None

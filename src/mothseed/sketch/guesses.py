@@ -1,7 +1,7 @@
-"""First guesses: what somebody writes who knows Python's random, NumPy, SVG and CSS, and what to write here.
+"""First guesses: words from Python's random, NumPy, SVG and CSS, and what to write here instead.
 
-A guess is found by its own word, not by how it is spelt: `choice` is `pick`, however much it looks like `chosen`. What to write
-is given with the values of the artist's own line wherever they can be read.
+A guess is looked up by its word, not by similar spelling: `choice` means `pick`, however much it looks like `chosen`. The
+advice uses the values of the artist's own line wherever they can be read.
 """
 
 from __future__ import annotations
@@ -13,18 +13,18 @@ from typing import NamedTuple
 
 
 class Guess(NamedTuple):
-    """A word, and what is written instead of it."""
+    """A word, and what to write instead."""
 
     word: str
     values: dict[str, str]
-    """what it is given, in order, and what to write where that cannot be read"""
+    """its arguments in order, with what to write for those that cannot be read"""
     instead: str
-    """with {of} for what it was asked of, and the names of values"""
+    """a template with {of} for the object and the names of values"""
     then: str
-    """what else there is to do"""
+    """a further remark"""
 
     def written(self, of: str, given: Iterable[str], named: dict[str, str]) -> str:
-        """What to write, with the values that were given as far as they are its own."""
+        """What to write, with the given values filled in where possible."""
         values = self.values | dict(zip(self.values, given, strict=False))
         values |= {name: value for name, value in named.items() if name in values}
         code = self.instead.format(of=of, **values)
@@ -210,11 +210,11 @@ USUAL = {
     "Colour": "colour",
     "Outline": "outline",
 }
-"""What the artist usually calls one, where the line cannot be read."""
+"""Usual names of values, for lines that cannot be read."""
 
 
 def guess_on(kind: type, word: str, line: str) -> str:
-    """What to write instead of a word that a value of some class was asked for, or nothing where there is no telling."""
+    """What to write instead of an attribute that a class lacks; empty if unknown."""
     for base in kind.__mro__:
         guess = GUESSES.get(base.__name__, {}).get(word)
         if guess:
@@ -223,7 +223,7 @@ def guess_on(kind: type, word: str, line: str) -> str:
 
 
 def guess_alone(word: str, line: str) -> str:
-    """What to write instead of a word that stands for itself and means nothing: what chance or the sheet can do."""
+    """What to write instead of an undefined name: something that chance or the sheet can do."""
     for kind in ("Chance", "View"):
         guess = GUESSES[kind].get(word)
         if guess:
@@ -243,13 +243,12 @@ def _written(guess: Guess, usual: str, line: str) -> str:
 
 
 _UP_TO = {"integers", "randrange"}
-"""Those that begin with 0 where they are given one number."""
+"""Words whose range starts at 0 when given one number."""
 
 
 def as_method(line: str, instead: str, is_meant: Callable[[str], bool]) -> str:
-    """What a line calls or indexes, `hills(3, 4)` or `photo[3, 4]`, with a method of it in between: `hills.at(3, 4)`.
-
-    `is_meant` says of a name whether it is the one that cannot be called or indexed.
+    """A call or index in a line, `hills(3, 4)` or `photo[3, 4]`, rewritten with a method: `hills.at(3, 4)`. `is_meant` says
+    whether a name is the one that cannot be called or indexed.
     """
     for node in _nodes(line):
         if not isinstance(node, ast.Call | ast.Subscript):
@@ -263,7 +262,7 @@ def as_method(line: str, instead: str, is_meant: Callable[[str], bool]) -> str:
 
 
 def _asked(line: str, word: str) -> Iterator[tuple[str, ast.Call | None]]:
-    """What a word is asked of in a line, as it is written there, and the call of it; nothing where it stands for itself."""
+    """The object of an attribute in a line, as written, and the call; empty for a plain name."""
     for node in _nodes(line):
         call = node if isinstance(node, ast.Call) else None
         function = call.func if call else node
@@ -274,14 +273,14 @@ def _asked(line: str, word: str) -> Iterator[tuple[str, ast.Call | None]]:
 
 
 def called_values(line: str) -> Iterator[tuple[str, str]]:
-    """What is called in a line as a method of something: how it is written without its arguments, and the method's name."""
+    """Method calls in a line: the text without arguments, and the method's name."""
     for node in _nodes(line):
         if isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute):
             yield _text(node.func), node.func.attr
 
 
 def calls_of(line: str, word: str) -> list[str]:
-    """The calls of a word that stands for itself, as they are written."""
+    """The calls of a plain name, as written."""
     return [_text(call) for of, call in _asked(line, word) if call and not of]
 
 
@@ -291,7 +290,7 @@ def _text(node: ast.AST) -> str:
 
 
 def _nodes(line: str) -> list[ast.AST]:
-    """The parts of a line of Python, from the outside in, with their own `text`; none where it is not whole by itself."""
+    """The nodes of a line of Python, outermost first, with their `text`; none if the line is not complete by itself."""
     for text in (line, f"{line} pass", f"if True:\n pass\n{line} pass"):
         try:
             tree = ast.parse(text)

@@ -1,4 +1,4 @@
-"""The history of a picture: its recipe, what came of it, and what made it; enough to make it again."""
+"""The history of a picture: its recipe, its outcomes, and the software; enough to make it again."""
 
 from __future__ import annotations
 
@@ -28,29 +28,29 @@ from mothseed.units import UNITS_PER_INCH
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Provenance(Recipe):
-    """A recipe that was followed: with which sketch, and what chance made of it. Its dials are all of the sketch's."""
+    """A recipe as it was performed: with which sketch, and with what outcomes. It has all dials of the sketch."""
 
     sketch: str = ""
     """name of the sketch's file"""
     variant: str = ""
-    """of an edition of a series: which of its variants"""
+    """for an edition of a series: its variant"""
     number: str = ""
     """of a numbered print, such as 3/12"""
     outcomes: tuple[Outcome, ...] = ()
     fingerprint: str = ""
     sources: dict[str, str] = field(default_factory=dict)
-    """of an edition: content hash of each file it was made from, by its path relative to the sketch's folder"""
+    """for an edition: content hash of each file it was made from, by path relative to the sketch's folder"""
     renderer: int = RENDERER_VERSION
 
     @classmethod
     def of(cls, followed: Provenance, **more: Any) -> Self:
-        """The record of a picture that has that history, with what else there is to say of it."""
+        """The record of a picture with that history and further fields."""
         return cls(**{each.name: getattr(followed, each.name) for each in fields(Provenance)} | more)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class History(Provenance):
-    """What a picture file carries of how it was made, as plain values."""
+    """How a picture was made, as plain values in its file."""
 
     sketch_hash: str = ""
     paper: str = "#ffffff"
@@ -59,7 +59,7 @@ class History(Provenance):
     version: str = VERSION
 
     def as_dict(self) -> dict[str, Any]:
-        """The history as values that JSON can hold."""
+        """The history as values for JSON."""
         plain: dict[str, Any] = as_plain_record(self)
         return plain
 
@@ -76,7 +76,7 @@ def history_of(
     number: str = "",
     sources: dict[str, str] | None = None,
 ) -> History:
-    """The history of a picture of an impression; of an edition of a series with its variant, number and sources."""
+    """The history of a picture of an impression; for an edition of a series, with variant, number and sources."""
     drawing, recipe = impression.drawing, impression.recipe
     return History(
         seed=recipe.seed,
@@ -104,14 +104,13 @@ def source_hashes(sketch: Sketch, pictures: Iterable[Path]) -> dict[str, str]:
 
 
 def plain_dials(recipe: Recipe) -> dict[str, Any]:
-    """The dials of a recipe as values that JSON can hold."""
+    """The dials of a recipe as values for JSON."""
     return {name: as_plain(value) for name, value in recipe.dials.items()}
 
 
 def history_in_picture(path: Path) -> History | None:
-    """The history that a picture file carries, or None where it has none that can be understood.
-
-    Raises PictureError where it is no whole picture.
+    """The history in a picture file, or None if it has none that can be read. Raises PictureError if the picture is not
+    whole.
     """
     text = history_in(path)
     if not text:
@@ -129,7 +128,7 @@ def history_in_picture(path: Path) -> History | None:
 
 
 def check_names(read: Provenance) -> None:
-    """Raises RecordError where the seed, the variant or the number that was read is none, or the sketch no name of a file."""
+    """Raises RecordError if the seed, variant or number is invalid, or the sketch is not a file name."""
     for name in CHECKED:
         check_field(name, getattr(read, name))
 
@@ -148,7 +147,7 @@ CHECKED: dict[str, tuple[Callable[[Any], bool], str]] = {
     "reseeds": (lambda streams: all(map(is_seed, streams.values())), "not all of them are seeds"),
     "sketch": (lambda file: Path(file).name == file and "\0" not in file, "{} is not the name of a file"),
 }
-"""Fields of which not every value is one, and what is wrong with others."""
+"""Fields that need a check, with what is wrong if it fails."""
 
 
 def _check_sheet(history: History) -> None:
@@ -163,4 +162,4 @@ def _check_sheet(history: History) -> None:
 
 
 _NEEDED = {"sketch", "sketch_hash", "seed", "dials", "fingerprint", "paper"}
-"""What every history has; the rest came with later versions."""
+"""Fields of every history; the others came with later versions."""

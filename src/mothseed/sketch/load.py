@@ -32,38 +32,36 @@ class Sketch:
     source_hash: str
     """content hash of the file as it was loaded"""
     pictures: frozenset[Path] = field(repr=False)
-    """pictures that were read while it was loaded"""
+    """pictures read while it was loaded"""
     modules: dict[str, ModuleType] = field(repr=False)
-    """the sketch as a module, and those of its folder that it has imported so far, by name"""
+    """the sketch and the modules of its folder imported so far, by name"""
     reading: Reading = field(repr=False, default_factory=Reading)
-    """how its files are read, and what they were"""
+    """how its files are read, and what they contained"""
 
     @property
     def name(self) -> str:
-        """The file's name without its ending."""
+        """The file's name without its suffix."""
         return self.path.stem
 
     @property
     def folder(self) -> Path:
-        """Where it lies: its own modules and pictures are found from there."""
+        """The folder it is in, where its modules and pictures are found."""
         return self.path.parent
 
     def is_own(self, file: Path) -> bool:
-        """Whether a file is the sketch itself or a module of its folder, rather than a library."""
+        """Whether a file is the sketch or a module of its folder, rather than a library."""
         return _is_own_code(file, self.folder)
 
     def module_files(self) -> list[Path]:
-        """The files of the modules that it has imported from its folder so far."""
+        """The files of modules imported from its folder so far."""
         files = {Path(module.__file__) for module in self.modules.values() if module.__file__}
         return sorted(files - {self.path})
 
 
 def load_sketch(path: str | Path, reading: Reading | None = None) -> Sketch:
-    """Load a sketch from its file; it may import modules from its own folder, and gets them as they are now, or as `reading`
-    has them.
-
-    Raises UsageError where there is no such file, SketchError, with the line, where it does not run, is not Python, or has
-    no artwork or more than one.
+    """Load a sketch from its file. It may import modules from its own folder, and gets them as they are now, or as `reading`
+    provides them. Raises UsageError if there is no such file; SketchError, with the line, if it does not run, is not Python,
+    or does not have exactly one artwork.
     """
     path = Path(path).resolve()
     refuse_other_files(path)
@@ -92,7 +90,7 @@ def load_sketch(path: str | Path, reading: Reading | None = None) -> Sketch:
 
 
 def refuse_other_files(path: Path) -> None:
-    """Refuse, with a UsageError, what by its name is no sketch."""
+    """Raises UsageError for a file whose name is not that of a sketch."""
     if path.suffix == ".py" or path.is_dir():
         return
     there = path.with_name(path.name + ".py")
@@ -104,11 +102,10 @@ def refuse_other_files(path: Path) -> None:
 
 @contextlib.contextmanager
 def running_code_of(folder: Path, modules: dict[str, ModuleType], reading: Reading) -> Iterator[None]:
-    """While a sketch's own code runs: its folder is importable, and its modules, with what it imports, are in `modules`.
+    """A block that runs a sketch's own code: its folder is importable, and its modules are collected in `modules`.
 
-    Afterwards Python has forgotten them, so that sketches of two folders, or one that was changed, never get each other's.
-    No compiled files are left in the folder. What the sketch prints goes to standard error, as standard output is for
-    results.
+    Afterwards Python forgets them, so that sketches of two folders, or two states of one, never get each other's modules. No
+    compiled files are left in the folder. What the sketch prints goes to standard error, as standard output is for results.
     """
     before, here = sys.dont_write_bytecode, _current_folder()
     finder = _OwnModules(folder, reading)
@@ -133,7 +130,7 @@ def running_code_of(folder: Path, modules: dict[str, ModuleType], reading: Readi
 
 
 def _current_folder() -> str:
-    """Where the program is; nowhere where that folder is gone."""
+    """The current folder, or None if it no longer exists."""
     try:
         return os.getcwd()  # noqa: PTH109  # a path would be looked at more closely than it can be here
     except OSError:
@@ -142,7 +139,7 @@ def _current_folder() -> str:
 
 @contextlib.contextmanager
 def _no_forks() -> Iterator[None]:
-    """Within, a process cannot be split: either half would go on as if it were the one that makes the picture."""
+    """A block in which forking is refused: both halves would go on as if they were making the picture."""
     before = {name: getattr(os, name) for name in ("fork", "forkpty") if hasattr(os, name)}
 
     def refuse(*_: object) -> NoReturn:
@@ -159,7 +156,7 @@ def _no_forks() -> Iterator[None]:
 
 
 class _OwnModules(MetaPathFinder):
-    """Finds the modules of a sketch's folder, and has their source read as all files of the sketch are."""
+    """Finds the modules of a sketch's folder, whose source is read like all files of the sketch."""
 
     def __init__(self, folder: Path, reading: Reading) -> None:
         self._folder = folder
@@ -179,7 +176,7 @@ class _OwnModules(MetaPathFinder):
 
 
 class _Source(SourceFileLoader):
-    """Loads a module from its source; what was compiled earlier may be of another."""
+    """Loads a module from its source, ignoring compiled files, which may be of another state."""
 
     def __init__(self, name: str, file: str, reading: Reading) -> None:
         super().__init__(name, file)
@@ -193,7 +190,7 @@ class _Source(SourceFileLoader):
 
 
 def _before_the_path() -> int:
-    """Where among Python's finders the one stands that looks along `sys.path`."""
+    """The index of the finder for `sys.path` among Python's finders."""
     return next((place for place, finder in enumerate(sys.meta_path) if finder is PathFinder), len(sys.meta_path))
 
 
@@ -213,7 +210,7 @@ def _only_artwork(module: ModuleType, path: Path) -> Artwork:
 
 
 def _own_modules(folder: Path) -> dict[str, ModuleType]:
-    """The loaded modules whose files are a sketch's own code, by name."""
+    """The loaded modules that are a sketch's own code, by name."""
     start = f"{folder}{os.sep}"
     # The program may have been called by a path from the sketch's folder; it is nobody's sketch.
     loaded = [(name, module) for name, module in list(sys.modules.items()) if name != "__main__"]
@@ -223,7 +220,7 @@ def _own_modules(folder: Path) -> dict[str, ModuleType]:
 
 
 def _is_own_code(file: Path, folder: Path) -> bool:
-    """Whether a file lies in a sketch's folder and is not part of Python, a library or Moth Seed that happen to lie there."""
+    """Whether a file is in a sketch's folder, and not part of Python, a library or Moth Seed that happens to be there."""
     if not file.is_relative_to(folder):
         return False
     foreign = [*map(Path, (sys.prefix, sys.base_prefix)), *map(Path, site.getsitepackages()), _OWN_PACKAGE]

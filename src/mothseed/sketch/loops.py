@@ -1,4 +1,4 @@
-"""Which turn of its loops a sketch is in: the names that they set, found in its source."""
+"""The current iteration of the loops of a sketch: the names that they set, found in its source."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ Turn = tuple[str, Any]
 
 
 def turns_of(frame: FrameType) -> list[Turn]:
-    """The names that the loops around a frame's line set, the outermost first, with their values."""
+    """Names set by the loops around a frame's line, outermost first, with their values."""
     names = _names_by_line(frame.f_code.co_filename).get(frame.f_lineno)
     if not names:
         return []
@@ -28,8 +28,8 @@ def turns_of(frame: FrameType) -> list[Turn]:
 
 
 def counters_of(frame: FrameType) -> list[tuple[str, int]]:
-    """The whole numbers that count the turns of the loops around a frame's line, by `range` or `enumerate` or as the index of a
-    place: what a turn is known by though all that is drawn in it is otherwise.
+    """Whole numbers that count the iterations of the loops around a frame's line, by `range`, `enumerate` or the index of a
+    place. They identify an iteration even if everything drawn in it changes.
     """
     counting = _counters(frame.f_code.co_filename)
     found = []
@@ -41,21 +41,21 @@ def counters_of(frame: FrameType) -> list[tuple[str, int]]:
 
 
 def in_words(turns: Iterable[Turn]) -> str:
-    """Turns as they are told: "row=3, col=1". A place of an arrangement is told by its index; what has no short words is left
-    out.
+    """Iterations in words: "row=3, col=1". A place of an arrangement is given by its index; values that cannot be put briefly
+    are left out.
     """
     return ", ".join(f"{name}={words}" for name, value in turns if (words := _words(value)))
 
 
 def forget() -> None:
-    """Read the files again that were read before: they may have been saved since."""
+    """Forget what was read, since files may have been saved since."""
     for known in (_names_by_line, _counters, _loops):
         known.cache_clear()
 
 
 @lru_cache(maxsize=64)
 def _names_by_line(file: str) -> dict[int, tuple[str, ...]]:
-    """For each line that lies in loops, the names that they set."""
+    """For each line in a loop, the names that its loops set."""
     found: dict[int, tuple[str, ...]] = {}
     for loops, lines in _loops(file):
         names = tuple(each.id for target, _ in loops for each in ast.walk(target) if isinstance(each, ast.Name))
@@ -66,19 +66,19 @@ def _names_by_line(file: str) -> dict[int, tuple[str, ...]]:
 
 @lru_cache(maxsize=64)
 def _counters(file: str) -> frozenset[tuple[int, str]]:
-    """Lines that lie in loops, each with a name that counts their turns."""
+    """Lines in loops, each with the names that count iterations."""
     return frozenset(
         (line, name) for loops, lines in _loops(file) for loop in loops for name in _counting(*loop) for line in lines
     )
 
 
 Loop = tuple[ast.expr, ast.expr]
-"""What a loop sets, and what it goes through."""
+"""The target and the iterable of a loop."""
 
 
 @lru_cache(maxsize=64)
 def _loops(file: str) -> tuple[tuple[tuple[Loop, ...], range], ...]:
-    """The loops of a file, and the lines that lie in each; a comprehension may have several."""
+    """The loops of a file with their lines; a comprehension may have several loops."""
     try:
         tree = ast.parse(Path(file).read_bytes())
     except (OSError, SyntaxError, ValueError):
@@ -95,7 +95,7 @@ def _loops(file: str) -> tuple[tuple[tuple[Loop, ...], range], ...]:
 
 
 def _counting(target: ast.expr, through: ast.expr) -> Iterator[str]:
-    """The names that a loop counts its turns by."""
+    """The names by which a loop counts its iterations."""
     match target, through:
         case ast.Name(name), ast.Call(ast.Name("range")):
             yield name

@@ -1,6 +1,6 @@
-"""Settings: the values of dials, kept by a name in a file beside the sketch.
+"""Settings: values of dials, kept under a name in a file beside the sketch.
 
-The file of `specimen.py` is `specimen.settings.toml`: TOML, a table for each setting, in it a dial and its value a line.
+The file of `specimen.py` is `specimen.settings.toml`: a TOML table for each setting, with a line for each dial.
 """
 
 from __future__ import annotations
@@ -20,14 +20,13 @@ _KINDS = (bool, int, float, str)
 
 
 def settings_file(sketch: Path) -> Path:
-    """Where the settings of a sketch lie."""
+    """The file with the settings of a sketch."""
     return sketch.with_suffix(".settings.toml")
 
 
 def kept_settings(sketch: Path) -> dict[str, dict[str, Any]]:
-    """All settings of a sketch by their names, each the dials with their values; none where there is no file.
-
-    Raises UsageError for a file that is not as it should be, with what is wrong in it.
+    """All settings of a sketch by name, each with dials and values; empty without a file. Raises UsageError for an invalid
+    file, with what is wrong in it.
     """
     path = settings_file(sketch)
     hint = "write [dawn] and below it spots = 3; docs/files.md shows a whole one"
@@ -49,7 +48,7 @@ def kept_settings(sketch: Path) -> dict[str, dict[str, Any]]:
 
 
 def settings_of(sketch: Path, name: str) -> dict[str, Any]:
-    """The dials of a setting with their values; raises UnknownNameError where there is none of that name."""
+    """The dials of a setting with their values; raises UnknownNameError if there is none of that name."""
     kept = kept_settings(sketch)
     if name not in kept:
         known = f"it has {', '.join(kept)}" if kept else f"there is no {settings_file(sketch)}"
@@ -58,7 +57,7 @@ def settings_of(sketch: Path, name: str) -> dict[str, Any]:
 
 
 def check_name(name: str) -> None:
-    """Raises UsageError for a name that is no word."""
+    """Raises UsageError for a name that is not a word."""
     if not _NAME.fullmatch(name):
         raise UsageError(
             f"settings are kept by a word (got {quoted(name)})", hint="take letters, digits and hyphens, such as dawn"
@@ -66,10 +65,9 @@ def check_name(name: str) -> None:
 
 
 def keep_settings(sketch: Path, name: str, dials: Mapping[str, Any]) -> Path:
-    """Keep dials with their values by a name, in place of what was kept by it; returns the file.
-
-    What else is in the file stays as it was written, comments too. Raises UsageError for a name that is no word, and FileError
-    where it cannot be written.
+    """Keep dials with their values under a name, replacing what was there; returns the file. Everything else in the file
+    stays as written, including comments. Raises UsageError for a name that is not a word, and FileError if the file cannot be
+    written.
     """
     import tomlkit
 

@@ -24,29 +24,29 @@ if TYPE_CHECKING:
 
 
 class Enough(Ended):
-    """No more needs to be drawn than was."""
+    """Enough has been drawn."""
 
 
 @dataclass(frozen=True, slots=True)
 class Impression:
-    """A drawing with what made it."""
+    """A drawing, and how it came about."""
 
     drawing: Drawing
     recipe: Recipe
-    """with every dial of the sketch and the value that it had"""
+    """with every dial of the sketch and its value"""
     outcomes: tuple[Outcome, ...]
     pictures: frozenset[Path]
-    """the pictures it was coloured from"""
+    """the pictures it used"""
     streams: tuple[str, ...] = ()
-    """the streams of chance that it opened"""
+    """the streams of chance it opened"""
     origins: Origins | None = None
-    """which lines drew each mark, where that was asked for"""
+    """which lines drew each mark, if that was asked for"""
 
 
 def perform(sketch: Sketch, recipe: Recipe = AS_IT_IS, *, tracing: bool = False) -> Impression:
     """Draw a sketch by a recipe.
 
-    With `tracing` the lines behind each mark and each draw are kept; recording then takes longer.
+    With `tracing` the lines behind each mark and each draw are recorded, which takes longer.
 
     Raises FieldError for a dial or a layer that the sketch lacks, or a value that a dial does not take; SketchError, with the
     line of the sketch, where drawing fails.
@@ -59,9 +59,8 @@ def perform(sketch: Sketch, recipe: Recipe = AS_IT_IS, *, tracing: bool = False)
 
 
 def performed_with(sketch: Sketch, recipe: Recipe, chance: Chance, marks: Records | None = None) -> Impression:
-    """Draw a sketch by a recipe, with that chance rather than that of its seed; marks are added to the records that are given.
-
-    Where these raise Enough it ends there, with what was drawn until then. Raises as `perform` does.
+    """Draw a sketch by a recipe, with the given chance instead of that of its seed, adding marks to the given records. If
+    these raise Enough, it ends with what was drawn so far. Raises the same errors as `perform`.
     """
     artwork = sketch.artwork
     values = dial_values(artwork.dials, recipe.dials)
@@ -93,20 +92,20 @@ def _tracer(sketch: Sketch) -> Tracer:
 
 
 def leaving_out(impression: Impression, layers: tuple[str, ...]) -> Impression:
-    """An impression that is whole, less some of its layers; raises FieldError for a name that no layer has."""
+    """A complete impression without some of its layers; raises FieldError for a name that no layer has."""
     without = tuple(sorted(set(layers)))
     recipe = replace(impression.recipe, without=without)
     return replace(impression, drawing=impression.drawing.without(without), recipe=recipe)
 
 
 def dial_values(dials: Mapping[str, Dial], given: Mapping[str, object]) -> dict[str, Any]:
-    """A value for every dial: the given ones, checked, and for the others their defaults."""
+    """A value for every dial: given ones, checked, and defaults for the others."""
     _refuse_unknown(dials, given)
     return {name: dial.checked(name, given[name]) if name in given else dial.default for name, dial in dials.items()}
 
 
 def parsed_dials(dials: Mapping[str, Dial], texts: Mapping[str, str]) -> dict[str, Any]:
-    """Dial values from texts such as a command line has; raises FieldError as `perform` does."""
+    """Dial values from texts, as on a command line; raises FieldError like `perform`."""
     _refuse_unknown(dials, texts)
     return {name: dials[name].parsed(name, text) for name, text in texts.items()}
 

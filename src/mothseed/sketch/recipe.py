@@ -1,4 +1,4 @@
-"""The recipe of a picture: everything about it that is chosen, besides the sketch itself."""
+"""The recipe of a picture: every choice about it besides the sketch itself."""
 
 from __future__ import annotations
 
@@ -13,16 +13,17 @@ from mothseed.told import told
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Recipe:
-    """A seed, dials that are set, streams that are drawn anew, layers that are left out.
+    """A seed, dials that are set, streams that are redrawn, layers that are left out.
 
-    Records that know more of a picture, its history and its edition, are recipes too: a new field here is one in all of them.
+    Records that hold more about a picture, its history and its edition, are recipes too: a new field here becomes one in all
+    of them.
     """
 
     seed: Seed = 1
     dials: dict[str, Any] = field(default_factory=dict)
-    """dials with their values; those that are not here are as the sketch sets them"""
+    """dials with their values; others have their defaults"""
     reseeds: dict[str, Seed] = field(default_factory=dict)
-    """streams of chance that are drawn anew, each with the seed it is drawn from"""
+    """streams of chance that are redrawn, each with its seed"""
     without: tuple[str, ...] = ()
     """layers that are left out, in alphabetical order, each once"""
 
@@ -38,7 +39,7 @@ class Recipe:
         reseeds: Mapping[str, Seed] | None = None,
         without: Iterable[str] = (),
     ) -> Self:
-        """The same with more changed: another seed, dials and streams on top of these, layers besides these."""
+        """The same with further changes: another seed, more dials and streams, more layers left out."""
         return replace(
             self,
             seed=self.seed if seed is None else seed,
@@ -48,13 +49,13 @@ class Recipe:
         )
 
     def fitting(self, dials: Mapping[str, Dial]) -> Recipe:
-        """The bare recipe, less dials that a sketch with these does not have: one that was changed may lack some."""
+        """The bare recipe without dials that a sketch lacks, as it may after a change."""
         known = {name: value for name, value in self.dials.items() if name in dials}
         return Recipe(seed=self.seed, dials=known, reseeds=self.reseeds, without=tuple(sorted(set(self.without))))
 
 
 def dial_texts(recipe: Recipe) -> dict[str, str]:
-    """The dials of a recipe as texts that a command line takes: each is read as the value that it was."""
+    """The dials of a recipe as texts for a command line, which parse to the same values."""
     return {name: str(value) if isinstance(value, float) else told(value) for name, value in recipe.dials.items()}
 
 

@@ -1,4 +1,4 @@
-"""What to do about a fault that Python found in a sketch."""
+"""What to do about an error that Python raised in a sketch."""
 
 from __future__ import annotations
 
@@ -16,10 +16,10 @@ from mothseed.sheet.style import PAINT_NAMES
 from mothseed.sketch.guesses import USUAL, as_method, called_values, calls_of, guess_alone, guess_on
 
 _ALIKE = 0.75
-"""How much alike two words are, as difflib has it, for one to be taken for the other misspelt."""
+"""Similarity of two words, by difflib, from which one is taken for a misspelling of the other."""
 _NOT_SO = re.compile(r"'(\w+)' object is not (?:callable|subscriptable)")
 _ASKED_BY = {"Field": "at", "Picture": "at", "Palette": "ramp"}
-"""The method by which each is asked at a place."""
+"""The method of each class for the value at a place."""
 _COLOUR = re.compile(r"Colour\(red=(\S+), green=(\S+), blue=(\S+), alpha=([^\s)]+)\)")
 """How Python writes a colour."""
 _MADE_BY = {"Colour": "Colour.parse", "Picture": "sheet.picture", "Outline": "Outline.from_svg"}
@@ -28,7 +28,7 @@ _CALLED = re.compile(r"(?:(\w+)\.)?(\w+)\(\) (?:missing|takes|got)")
 
 
 def words_of(fault: BaseException) -> str:
-    """What Python says, less what is of no use to an artist: the class that a method comes from, where the library lies."""
+    """Python's message without what is of no use to an artist, such as the class of a method or the path of a library."""
     words = str(fault).strip()
     name = type(fault).__name__
     if isinstance(fault, AttributeError) and _is_ours(_kind_of(fault.obj)):
@@ -44,7 +44,7 @@ def words_of(fault: BaseException) -> str:
 
 
 def remedy(fault: BaseException, frame: FrameType | None, line: str) -> str:
-    """What the artist can do, or nothing where there is no telling. `frame` is that of the artist's line, `line` its text."""
+    """What the artist can do; empty if unknown. `frame` is that of the artist's line, `line` its text."""
     match fault:
         case ZeroDivisionError():
             return "the number under the line came to 0; give it a least value, as in max(count - 1, 1)"
@@ -94,7 +94,7 @@ def _remedy_for_name(name: str, frame: FrameType, line: str) -> str:
 
 
 def _asked_rightly(words: str, line: str, frame: FrameType | None) -> str:
-    """What to write where a picture, a field or a palette is called or indexed that is asked by one of its methods."""
+    """What to write instead of calling or indexing a picture, field or palette, which have a method for it."""
     named = _NOT_SO.match(words)
     if not (named and named[1] in _ASKED_BY and frame):
         return ""
@@ -104,7 +104,7 @@ def _asked_rightly(words: str, line: str, frame: FrameType | None) -> str:
 
 
 def _not_called(words: str, line: str) -> str:
-    """What to write where a value that something of ours has is called as if it were a method."""
+    """What to write instead of calling an attribute of ours as if it were a method."""
     if "object is not callable" not in words:
         return ""
     for written, name in called_values(line):
@@ -115,7 +115,7 @@ def _not_called(words: str, line: str) -> str:
 
 
 def _made_rightly(words: str, line: str) -> str:
-    """What to write where a colour or a picture is made by its class from what another call takes."""
+    """What to write instead of making a colour or picture with its class."""
     named = _CALLED.search(words)
     if not (named and named[1] in _MADE_BY and named[2] in {"__new__", "__init__"}):
         return ""
@@ -125,7 +125,7 @@ def _made_rightly(words: str, line: str) -> str:
 
 
 def _called_rightly(words: str, frame: FrameType | None) -> str:
-    """How a motif, or a call of ours, that was given the wrong arguments wants to be called."""
+    """The signature of a motif, or call of ours, that was given the wrong arguments."""
     named = _CALLED.search(words)
     if not (named and frame):
         return ""
@@ -151,7 +151,7 @@ def _our_call(owner: str, name: str) -> Callable[..., object] | None:
 
 
 def _our_class(owner: str) -> type | None:
-    """The class of ours of that name, if anything has needed it yet."""
+    """Our class of that name, if it has been imported."""
     for module in [module for known, module in list(sys.modules.items()) if known.startswith("mothseed.")]:
         found = vars(module).get(owner)
         if inspect.isclass(found) and _is_ours(found):
@@ -160,7 +160,7 @@ def _our_class(owner: str) -> type | None:
 
 
 def _kind_of(obj: object) -> type:
-    """The class that something is of, or is."""
+    """The class of an object, or the class itself."""
     return obj if isinstance(obj, type) else type(obj)
 
 
@@ -169,6 +169,6 @@ def _is_ours(kind: type) -> bool:
 
 
 def _face() -> list[str]:
-    """What sketches can import."""
+    """The names that sketches can import."""
     face: list[str] = vars(sys.modules["mothseed"])["__all__"]
     return [name for name in face if not name.startswith("_")]

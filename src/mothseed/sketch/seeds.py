@@ -11,7 +11,7 @@ Seed = int | str
 _MOST_SEEDS = 1_000_000
 _LONGEST_WORD = 64
 MOST_DIGITS = 200
-"""Digits of a whole number as a seed: it is part of the picture's name, and names have an end."""
+"""Most digits of a seed, as it is part of the picture's file name."""
 _PRINT = re.compile(r"[1-9][0-9]{0,8}/[1-9][0-9]{0,8}")
 _RANGE = re.compile(r"(\d+)-(\d+)")
 
@@ -59,7 +59,7 @@ def parse_seed(text: str) -> Seed:
 
 
 def is_seed(value: object) -> bool:
-    """Whether a value that was read somewhere is a seed: so, and only so, it is safe as part of a file's name."""
+    """Whether a value that was read is a seed: only then is it safe as part of a file's name."""
     if isinstance(value, int):
         return not isinstance(value, bool) and 0 <= value < 10**MOST_DIGITS
     return isinstance(value, str) and not value.isdecimal() and _is_word(value)
@@ -75,8 +75,8 @@ def _is_word(text: str) -> bool:
 
 
 def edition_file(seed: Seed, variant: str = "", number: str = "") -> str:
-    """The name of the picture of an edition: 0007.png, lamp.png, 0007.flat.png where it is one of several variants, and
-    03-of-12-0007.png where it is a numbered print.
+    """The file name of the picture of an edition: 0007.png, lamp.png, 0007.flat.png for one of several variants,
+    03-of-12-0007.png for a numbered print.
     """
     name = f"{seed:04d}" if isinstance(seed, int) else seed
     if number:
@@ -86,7 +86,7 @@ def edition_file(seed: Seed, variant: str = "", number: str = "") -> str:
 
 
 def check_variant(name: str) -> str:
-    """The name of a variant if it is a word, as seeds may be; raises FieldError for any other."""
+    """The name of a variant, which must be a word like those of seeds; raises FieldError otherwise."""
     if not isinstance(parse_seed(name), str):
         raise FieldError("variant", f'"{name}" is not a word', hint='write a name such as "flat"')
     return name

@@ -32,14 +32,14 @@ class Line:
 
     @property
     def text(self) -> str:
-        """What stands on it."""
+        """The source of the line."""
         return linecache.getline(self.file, self.number).strip()
 
 
 Places = tuple[tuple[str, int], ...]
 """Files and line numbers, the innermost first."""
 Calls = tuple[Line, ...]
-"""The line that drew something, then the one that called the motif it stands in, and so on up to the artwork."""
+"""The line that drew something, then the line that called its motif, and so on up to the artwork."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,10 +47,10 @@ class Draw:
     """One call of a distribution."""
 
     stream: str
-    """its names and keys, with slashes; empty for the chance that the sketch is given"""
+    """its names and keys, with slashes; empty for the root stream"""
     distribution: str
     value: Any
-    """what came, as JSON can have it"""
+    """the value drawn, for JSON"""
     calls: int
     """index of the `calls` of the origins"""
 
@@ -60,22 +60,20 @@ class Origins:
     """Where each mark of a drawing comes from."""
 
     calls: tuple[Calls, ...]
-    """every way that led to a mark or a draw, in the order in which they were first gone"""
+    """every chain of calls that led to a mark or a draw, in order of first use"""
     of_marks: WholeArray
     """int64 (n,): index of `calls` for each mark, in painting order"""
     draws: tuple[Draw, ...]
-    """in the order in which they were made"""
+    """in order"""
     draws_before: WholeArray
-    """int64 (n,): how many draws there had been when each mark was drawn"""
+    """int64 (n,): number of draws before each mark"""
     turns: tuple[Sequence[Turn], ...]
-    """of each mark, which turn of the loops around its lines drew it, the outermost first"""
+    """for each mark, the iteration of the loops around its lines, outermost first"""
 
 
 class Tracer:
-    """Notes the lines behind marks and draws while a sketch is performed.
-
-    `marks` is what the recorder adds records to; it knows nothing of being watched, and a sketch that is not traced pays
-    nothing.
+    """Records the lines behind marks and draws while a sketch is performed. The recorder adds to `marks` without knowing that
+    it is traced, so a sketch that is not traced pays nothing.
     """
 
     def __init__(self, is_own: OwnFile) -> None:
@@ -88,30 +86,29 @@ class Tracer:
         self.marks: TracedRecords = TracedRecords(self)
 
     def told(self, names: tuple[str | float, ...], distribution: str, value: Any) -> None:
-        """Note a draw, as `TracedChance` tells of it."""
+        """Record a draw reported by `TracedChance`."""
         stream = "/".join(map(str, names))
         number = self.number_of(lines_of(self.own_frames(sys._getframe(1))))
         self._draws.append(Draw(stream, distribution, _plain(value), number))
 
     def number_and_turns(self, frame: FrameType) -> tuple[int, Sequence[Turn]]:
-        """The number of the artist's own lines on the way to a frame, and the turns of the loops around them."""
+        """The number of the artist's lines that led to a frame, and the iterations of the loops around them."""
         own = self.own_frames(frame)
         return self.number_of(lines_of(own)), [turn for each in reversed(own) for turn in turns_of(each)]
 
     def number_within(self, number: int, outside: int, around: int) -> int:
-        """The number of lines of which the outermost, `outside` of them, are put in place of those of another number.
-
-        So is told where a symbol is used of what draws in it.
+        """The number of lines whose outermost, `outside` of them, are replaced by those of another number: the lines of a
+        symbol as seen from one of its uses.
         """
         lines = self.lines[number]
         return self.number_of(lines[: len(lines) - outside] + self.lines[around])
 
     def depth(self, frame: FrameType) -> int:
-        """How many frames of the artist's own code lead to a frame."""
+        """How many frames of the artist's code lead to a frame."""
         return len(self.own_frames(frame))
 
     def own_frames(self, frame: FrameType | None) -> list[FrameType]:
-        """The frames of the artist's own code on the way to one, the innermost first."""
+        """The frames of the artist's code that led to one, innermost first."""
         own: list[FrameType] = []
         while frame is not None:
             name = frame.f_code.co_filename
@@ -130,7 +127,7 @@ class Tracer:
         return known
 
     def number_of(self, lines: Places) -> int:
-        """The number of some lines: that which they got when they first were seen."""
+        """The number of some lines, assigned when they were first seen."""
         number = self._numbers.setdefault(lines, len(self._numbers))
         if number == len(self.lines):
             self.lines.append(lines)
@@ -138,28 +135,28 @@ class Tracer:
 
     @property
     def draw_count(self) -> int:
-        """How many draws there have been."""
+        """The number of draws so far."""
         return len(self._draws)
 
     def origins(self, drawing: Drawing) -> Origins:
-        """Where the marks of the drawing that was recorded come from."""
+        """The origins of the marks of the recorded drawing."""
         calls = tuple(tuple(Line(*line) for line in lines) for lines in self._numbers)
         numbers, draws, turns = self.marks.by_mark(drawing)
         return Origins(calls, numbers, tuple(self._draws), draws, turns)
 
 
 class TracedRecords(Records):
-    """Records of marks; whenever some are added it is noted which lines did it."""
+    """Records of marks that also note which lines added them."""
 
     def __init__(self, tracer: Tracer, outside: int = 0) -> None:
         super().__init__()
         self._tracer = tracer
         self._outside = outside
-        """of a symbol's records, how many lines led to where it was made"""
+        """for records of a symbol, how many lines led to its definition"""
         self.runs: list[tuple[int, int, Sequence[Turn]]] = []
-        """of each addition the number of the lines, how many draws there had been, the turns of the loops"""
+        """for each addition the number of its lines, the number of draws before it, the iterations of loops"""
         self.run_of: list[int] = []
-        """which of them drew each mark"""
+        """which addition each mark belongs to"""
 
     def __iadd__(self, records: bytes) -> TracedRecords:  # type: ignore[override, misc]  # bytes is what it is given
         super().__iadd__(records)
@@ -170,19 +167,19 @@ class TracedRecords(Records):
         return self
 
     def by_mark(self, drawing: Drawing) -> tuple[WholeArray, WholeArray, tuple[Sequence[Turn], ...]]:
-        """Of each mark of a drawing that was recorded here what was noted of it: the numbers of its lines, how many draws there
-        had been, int64 (n,) each, and the turns of the loops.
+        """What was recorded for each mark of a drawing: the numbers of its lines and of draws before it, int64 (n,) each, and
+        the iterations of loops.
         """
         numbers, draws = np.array([run[:2] for run in self.runs], np.int64).reshape(-1, 2).T
         runs = np.array(self.run_of, np.int64)[drawing.order]
         return numbers[runs], draws[runs], tuple(self.runs[run][2] for run in runs.tolist())
 
     def apart(self) -> TracedRecords:
-        """Records of a symbol, which know where it is made."""
+        """Records of a symbol, which know where it is defined."""
         return TracedRecords(self._tracer, self._tracer.depth(sys._getframe(1)))
 
     def add_uses(self, marks: bytes, symbol: Records, count: int) -> None:
-        """Add the marks of a symbol; what drew them are the lines in it, within those that use it."""
+        """Add the marks of a symbol, whose lines are those inside it, called from the line that uses it."""
         assert isinstance(symbol, TracedRecords)
         super().__iadd__(marks)
         tracer, before = self._tracer, len(self.runs)
@@ -199,13 +196,13 @@ def lines_of(own: list[FrameType]) -> Places:
 
 
 _PERFORMER = str(Path(__file__).with_name("perform.py"))
-"""What calls the artwork: nothing above it is the artist's."""
+"""The caller of the artwork, above which nothing is the artist's."""
 _LONGEST = 6
-"""Values of an array that are kept; of more the first few stand for all."""
+"""Most values of an array that are kept; of more, only the first few."""
 
 
 def _plain(value: Any) -> Any:
-    """What came, short enough to keep with each draw."""
+    """A drawn value, short enough to keep."""
     if isinstance(value, np.ndarray):
         flat = value.ravel()
         return [*flat[:_LONGEST].tolist(), "..."] if flat.size > _LONGEST else value.tolist()
@@ -218,7 +215,7 @@ def _plain(value: Any) -> Any:
 
 
 def drawing_lines(origins: Origins, marks: Sequence[int] | WholeArray) -> list[tuple[Line, int]]:
-    """The innermost lines that drew some marks, each with how many, the most first."""
+    """The innermost lines that drew some marks, with counts, most first."""
     numbers, counts = np.unique(origins.of_marks[np.asarray(marks, np.int64)], return_counts=True)
     totals: dict[Line, int] = {}
     for number, count in zip(numbers.tolist(), counts.tolist(), strict=True):

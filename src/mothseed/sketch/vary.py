@@ -1,4 +1,4 @@
-"""What a sweep goes through: values of dials, seeds, re-seeded streams, left-out layers."""
+"""What a sweep varies: values of dials, seeds, reseeded streams, layers left out."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from mothseed.sketch.seeds import Seed, parse_seeds
 from mothseed.told import told
 
 FIELD = "vary"
-"""What faults call a text that names something to vary."""
+"""How errors refer to a text that names something to vary."""
 _USUAL_STEPS = 5
 _MOST_STEPS = 64
 _RANGE = re.compile(r"(-?[\d.]+)\.\.(-?[\d.]+)(?:/(\d+))?")
@@ -23,20 +23,20 @@ _NO_LAYER = "none"
 
 @dataclass(frozen=True, slots=True)
 class Setting:
-    """One place along an axis: what it is called, and what it changes about a recipe."""
+    """One position on an axis: its label, and what it changes about a recipe."""
 
     label: str
     changes: Mapping[str, Any]
-    """what `Recipe.but` is to change"""
+    """arguments for `Recipe.but`"""
 
     def after(self, recipe: Recipe) -> Recipe:
-        """A recipe with this changed too."""
+        """A recipe with this change as well."""
         return recipe.but(**self.changes)
 
 
 @dataclass(frozen=True, slots=True)
 class Axis:
-    """What is varied, and the settings that are tried."""
+    """What is varied, and the settings to try."""
 
     name: str
     settings: tuple[Setting, ...]
@@ -117,5 +117,5 @@ def turned(dial: str, value: Any) -> Setting:
 
 
 def reseeded(stream: str, seed: Seed) -> Setting:
-    """A stream drawn anew from a seed."""
+    """A stream redrawn from a seed."""
     return Setting(f"{stream} {seed}", {"reseeds": {stream: seed}})

@@ -1,4 +1,4 @@
-"""When a file of a sketch is saved."""
+"""Noticing when a file of a sketch is saved."""
 
 from __future__ import annotations
 
@@ -9,18 +9,18 @@ from pathlib import Path
 from watchfiles import Change, awatch
 
 _TOGETHER = 20
-"""Milliseconds without another change after which one is told: a program that saves touches a file several times."""
+"""Milliseconds of quiet before a change is reported, as programs touch a file several times when saving."""
 _AT_MOST = 300
-"""Milliseconds after which files are looked at in any case: some file systems tell nothing, and folders come and go."""
+"""Milliseconds after which files are checked in any case, as some file systems send no events, and folders come and go."""
 
 Stamps = dict[Path, tuple[int, int] | None]
 
 
 class Files:
-    """The files that count, which become others as a sketch is changed.
+    """The files that matter, which change as the sketch does.
 
-    What the system tells is only the sign to look: what counts is whether a file's time or size is another than before. So
-    nothing is missed while the folders that are listened to change.
+    Events of the system are only a prompt to look; what counts is whether the time or size of a file has changed. So nothing
+    is missed while the watched folders change.
     """
 
     def __init__(self, files: Iterable[Path]) -> None:
@@ -29,7 +29,7 @@ class Files:
         self._moved = asyncio.Event()
 
     def become(self, files: Iterable[Path], *, lacking: bool) -> None:
-        """These are the files from now on; where something is `lacking`, a picture or a module that comes counts too."""
+        """Watch these files from now on; if something is `lacking`, new pictures and modules count as well."""
         before = _folders(self._stamps)
         self._stamps = {file: self._stamps.get(file, stamp) for file, stamp in _stamps(files).items()}
         self._lacking = lacking
@@ -61,7 +61,7 @@ class Files:
                 yield
 
     def _are_others(self) -> bool:
-        """Whether some are not as they were when they were last looked at."""
+        """Whether any has changed since they were last checked."""
         now = _stamps(self._stamps)
         before, self._stamps = self._stamps, now
         return now != before
@@ -76,7 +76,7 @@ def _stamps(files: Iterable[Path]) -> Stamps:
 
 
 def _stamp(file: Path) -> tuple[int, int] | None:
-    """When a file was changed, and its size; None where there is none."""
+    """Modification time and size of a file; None if there is none."""
     try:
         state = file.stat()
     except OSError:
@@ -85,5 +85,5 @@ def _stamp(file: Path) -> tuple[int, int] | None:
 
 
 def _may_help(change: Change, file: Path) -> bool:
-    """Whether a file may be what a sketch lacked: code, or what was not there; but no log that grows, nor an editor's own."""
+    """Whether a file may be what a sketch lacked: code, or a new file, but not a growing log or a file of an editor."""
     return (file.suffix == ".py" or change is Change.added) and not file.name.startswith(".") and not file.name.endswith("~")

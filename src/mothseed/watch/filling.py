@@ -1,4 +1,4 @@
-"""The page of a series that is being made: the wall as it fills, how far it is, and what failed."""
+"""The page of a series in the making: the wall as it fills, progress, and failures."""
 
 from __future__ import annotations
 
@@ -25,36 +25,36 @@ from mothseed.watch.loopback import HEADERS, Told, application_of, picture_at, s
 
 _WIDTH = 320
 _AT_ONCE = 200
-"""Editions that the page is told of at once."""
+"""Most editions reported to the page at a time."""
 _LEFT_TO_SEE = 3.0
-"""Seconds that a page which was open has to be told of the end, and to be given its last pictures."""
+"""Seconds for an open page to learn of the end and fetch its last pictures."""
 _QUIET = 0.4
-"""Seconds without a question after which it has them."""
+"""Seconds without a request after which it has done so."""
 
 
 @dataclass(slots=True)
 class Filling:
-    """How far a series is; written by who makes it, and read by who shows it."""
+    """Progress of a series, written by the run and read by the page."""
 
     folder: Path
     command: str = ""
-    """the one that shows all of it afterwards"""
+    """the command that shows all of it afterwards"""
     total: int = 0
     made: list[str] = field(default_factory=list)
-    """the titles of those that are done"""
+    """titles of finished editions"""
     files: list[str] = field(default_factory=list)
-    """and the files of their pictures"""
+    """files of their pictures"""
     failed: list[str] = field(default_factory=list)
     words: str = "starting"
-    """how far it is, or what came of it"""
+    """progress, or the result"""
     finished: bool = False
     seen: threading.Event = field(default_factory=threading.Event)
-    """set once a page that is open knows of the end"""
+    """set once an open page knows of the end"""
     asked: float = -1e9
-    """when a page asked for anything last"""
+    """time of the last request of a page"""
 
     def add(self, editions: Sequence[Edition], words: str) -> None:
-        """These are done, and so far it is."""
+        """Record finished editions and progress in words."""
         done = [edition for edition in editions if not edition.failed]
         self.files += [edition.file for edition in done]
         self.made += [edition.title for edition in done]
@@ -62,7 +62,7 @@ class Filling:
         self.words = words
 
     def state(self, made: int, failed: int) -> dict[str, Any]:
-        """What is new to a page that knows of so many."""
+        """What is new to a page that knows of so many editions."""
         self.asked = time.monotonic()
         new = self.made[made : made + _AT_ONCE]
         more = made + len(new) < len(self.made)
@@ -82,10 +82,10 @@ class Filling:
 
 @contextmanager
 def shown_while_made(filling: Filling, aspect: float, told: Told) -> Iterator[None]:
-    """Show how a series is made meanwhile; `told` is given the address of the page, `aspect` is the pictures' height over their
-    width.
+    """A block during which a page shows a series being made; `told` gets the address of the page, `aspect` is the height of
+    the pictures over their width.
 
-    The page is served by a thread of its own: whoever makes the series goes on as without it.
+    The page is served by its own thread, so the run goes on as without it.
     """
     loop = asyncio.new_event_loop()
     ended = asyncio.Event()

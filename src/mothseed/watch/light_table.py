@@ -24,7 +24,7 @@ from mothseed.told import writable
 from mothseed.watch.loopback import HEADERS, application_of, picture_at, posted
 
 _MOST_POSTED = 4_000_000
-"""Bytes of marks at once."""
+"""Most bytes of marks in one request."""
 
 
 def served_light_table(
@@ -40,7 +40,7 @@ def served_light_table(
     places = {edition.key: place for place, edition in enumerate(known)}
     writing = asyncio.Lock()
     written = [page(known)]
-    """the document as it was last, or nothing once there are other marks"""
+    """the latest document, or None once marks have changed"""
 
     async def document(_request: Request) -> Response:
         async with writing:
@@ -85,7 +85,7 @@ def served_light_table(
 
 
 def _mark(folder: Path, marks: Sequence[Marked]) -> None:
-    """Give editions their marks and notes; raises UsageError where there is one that the series has not."""
+    """Set marks and notes of editions; raises UsageError if the series lacks one of them."""
     with Ledger.of(folder) as ledger:
         unknown = {each.key for each in marks} - {*ledger.keys()}
         if unknown:

@@ -1,4 +1,4 @@
-"""Pages for this machine alone: a server at an address that nobody can guess, which pages elsewhere cannot use."""
+"""Pages for this machine only: a server at an address nobody can guess, which pages from elsewhere cannot use."""
 
 from __future__ import annotations
 
@@ -27,9 +27,9 @@ _POLICY = (
     "script-src 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
 )
 Told = Callable[[str], None]
-"""Is given the address of a page."""
+"""Called with the address of a page."""
 HEADERS = {"Content-Security-Policy": _POLICY, "Referrer-Policy": "no-referrer", "Cache-Control": "no-store"}
-"""What goes with every answer."""
+"""Headers of every response."""
 
 
 async def serve(application: Callable[[str], Starlette], told: Told, work: Sequence[Coroutine[Any, Any, None]] = ()) -> None:
@@ -58,14 +58,14 @@ async def serve(application: Callable[[str], Starlette], told: Told, work: Seque
 
 
 def application_of(token: str, routes: Sequence[BaseRoute]) -> Starlette:
-    """An application whose routes are found below a secret."""
+    """An application whose routes are below a secret."""
     # A page elsewhere could have its own name lead to this machine; only the machine's own names are answered.
     guard = Middleware(TrustedHostMiddleware, allowed_hosts=[_HERE, "localhost"])
     return Starlette(routes=[Mount(f"/{token}", routes=routes)], middleware=[guard])
 
 
 def picture_at(request: Request, folder: Path, names: Sequence[str]) -> Path:
-    """The picture of a series at the place that is asked for; whatever is none is not found."""
+    """The picture of a series with the requested index; anything else is 404."""
     place: int = request.path_params["place"]
     if not place < len(names) or ordinary_status(folder / names[place]) is None:
         raise HTTPException(404)

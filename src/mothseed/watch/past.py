@@ -1,4 +1,4 @@
-"""What was drawn of a watched sketch before, as its page shows it: the newest entries of the daybook."""
+"""Earlier drawings of a watched sketch for its page: the newest entries of the daybook."""
 
 from __future__ import annotations
 
@@ -19,13 +19,13 @@ _SHOWN = 60
 
 @dataclass(frozen=True, slots=True)
 class Past:
-    """A daybook, and the command line that takes an entry of it back."""
+    """A daybook, and the command that takes back an entry."""
 
     book: Daybook
     take_back: Callable[[Entry], str]
 
     def as_plain(self) -> list[dict[str, Any]]:
-        """The newest entries as JSON has them, the newest first; none where the daybook cannot be read."""
+        """The newest entries as plain values, newest first; empty if the daybook cannot be read."""
         try:
             entries = self.book.entries()
         except FileError:
@@ -46,7 +46,7 @@ class Past:
         ]
 
     def picture(self, number: int) -> Path | None:
-        """The small picture of an entry, where there is one."""
+        """The small picture of an entry, if there is one."""
         try:
             found = [entry for entry in self.book.entries() if entry.entry == number]
         except FileError:

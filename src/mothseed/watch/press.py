@@ -1,6 +1,6 @@
-"""The press: a process of its own that stays warm, and makes one proof after the other.
+"""The press: a separate process that stays warm and makes one proof after another.
 
-What a sketch does, even never to end, or to end its process, does not reach whoever watches it.
+Whatever a sketch does, even if it never ends or kills its process, does not affect the watching process.
 """
 
 from __future__ import annotations
@@ -29,9 +29,9 @@ from mothseed.watch.result import Problem, Proof, Shown, dials_of
 from mothseed.watch.wish import Wish, fitted
 
 _PATIENCE = 2.0
-"""Seconds that a proof which nobody waits for any more may take to its end: about what a new process takes to begin."""
+"""Seconds that an obsolete proof may still take: about what starting a new process takes."""
 _BACKGROUND = 10
-"""How much a press of small pictures stands back for others; see nice(1)."""
+"""Niceness of a press of small pictures; see nice(1)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +48,7 @@ class Task:
 
 @dataclass(frozen=True, slots=True)
 class Keep:
-    """Keep in the daybook what was made last."""
+    """A request to keep the latest proof in the daybook."""
 
     sketch: Path
     state: int
@@ -59,7 +59,7 @@ class Kept:
     """What came of it."""
 
     entry: Entry | None = None
-    """None where it is there already, or is kept nowhere"""
+    """None if it is there already, or not kept"""
     problem: Problem | None = None
 
 
@@ -68,10 +68,10 @@ Reply = Shown | Answer | Kept
 
 
 class Press:
-    """Makes proofs and answers questions in a process of its own, which is started when it is needed first, or after a loss."""
+    """Makes proofs and answers questions in a separate process, started when first needed and after a loss."""
 
     def __init__(self, begin: Callable[[], None], *, background: bool = False) -> None:
-        """`begin` is called in the process before anything is made; it is a function of a module, as it is sent there."""
+        """`begin` is called in the process first; it must be a function of a module, to be sent there."""
         self._begin = begin
         self._background = background
         self._process: BaseProcess | None = None
@@ -101,7 +101,7 @@ class Press:
                     await answer
 
     def close(self) -> None:
-        """End the process, whatever it is doing; there is never another."""
+        """End the process, whatever it is doing, for good."""
         self._closed = True
         self._end()
 
@@ -126,7 +126,9 @@ class Press:
         return answer
 
     def _ready(self) -> tuple[BaseProcess, Connection]:
-        """The process and the line to it; raises EOFError where the press was closed before this thread came to begin one."""
+        """The process and the connection to it; raises EOFError if the press was closed before this thread could start
+        one.
+        """
         with self._changing:
             if self._closed:
                 raise EOFError
@@ -140,7 +142,7 @@ class Press:
 
 
 def _work(line: Connection, begin: Callable[[], None], background: bool) -> None:
-    """What the process does: answer one task after the other."""
+    """The loop of the process: answer one task after another."""
     begin_worker()
     if background and hasattr(os, "nice"):
         os.nice(_BACKGROUND)

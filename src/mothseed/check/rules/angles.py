@@ -1,4 +1,4 @@
-"""Radians where degrees are meant, and degrees where radians are, told from the text of a sketch."""
+"""Radians in place of degrees, and degrees in place of radians, found in the text of a sketch."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ _BACK = {"math.degrees", "numpy.degrees", "numpy.rad2deg"}
 _RADIAN_CALLS = {"math.sin", "math.cos", "math.tan", "numpy.sin", "numpy.cos", "numpy.tan"}
 _MOST_RADIANS = 6.2832
 _LEAST_STEP = 10
-"""Degrees by which one counts at least; what is counted by less may be anything."""
+"""Least step of a count in degrees; smaller steps may count anything."""
 
 
 def _find(look: Look) -> Iterator[Finding]:
@@ -58,7 +58,7 @@ def _in_call(node: ast.Call, scope: Scope, file: SourceFile) -> Iterator[Finding
 
 
 def _is_in_radians(value: ast.AST, scope: Scope, names: dict[str, str], depth: int = 4) -> bool:
-    """Whether an angle comes of pi, of an inverse function, or of a name that is only ever set to what does."""
+    """Whether an angle is computed from pi, an inverse function, or a name that is only ever set to such a value."""
     # Where degrees are made of radians again, all is well.
     if any(full_name(part, names) in _BACK for part in ast.walk(value)) or _has_180(value):
         return False
@@ -73,7 +73,9 @@ def _is_in_radians(value: ast.AST, scope: Scope, names: dict[str, str], depth: i
 
 
 def _is_in_degrees(angle: ast.AST, scope: Scope, names: dict[str, str]) -> bool:
-    """Whether what a sine is taken of is plainly in degrees: a whole number, a count of them, or a range of a whole circle."""
+    """Whether the argument of a sine is plainly in degrees: a whole number, a count of them, or a range over a full
+    circle.
+    """
     number = number_of(angle)
     if number is not None:
         return abs(number) > _MOST_RADIANS and number == int(number)
@@ -93,7 +95,7 @@ def _divides_a_circle(step: float) -> bool:
 
 
 def _counts(name: str, scope: Scope) -> bool:
-    """Whether a name counts the turns of a loop."""
+    """Whether a name counts the iterations of a loop."""
     loops = [(each.target, each.iter) for each in scope.nodes if isinstance(each, ast.For | ast.comprehension)]
     for target, through in loops:
         match target, through:
@@ -105,7 +107,7 @@ def _counts(name: str, scope: Scope) -> bool:
 
 
 def _gone_through(name: str, scope: Scope) -> list[ast.expr]:
-    """What loops go through that set a name."""
+    """The iterables of loops that set a name."""
     return [
         each.iter for each in scope.nodes
         if isinstance(each, ast.For | ast.comprehension) and isinstance(each.target, ast.Name) and each.target.id == name
@@ -113,7 +115,7 @@ def _gone_through(name: str, scope: Scope) -> list[ast.expr]:
 
 
 def _is_circle_of_degrees(node: ast.AST, names: dict[str, str]) -> bool:
-    """Whether something is a range that ends at a whole circle, or goes in steps that divide one."""
+    """Whether an expression is a range that ends at a full circle, or has steps that divide one."""
     if not isinstance(node, ast.Call):
         return False
     numbers = [number_of(argument) for argument in node.args]
@@ -137,7 +139,7 @@ def _in_degrees(value: ast.AST, names: dict[str, str]) -> str:
 
 
 def _fraction_of_pi(node: ast.AST, names: dict[str, str]) -> float | None:
-    """What a calculation with pi and plain numbers comes to, or None for any other."""
+    """The value of a calculation with pi and plain numbers, or None for any other."""
     match node:
         case ast.BinOp(left, operation, right) if type(operation) in _CALCULATIONS:
             first, second = _fraction_of_pi(left, names), _fraction_of_pi(right, names)

@@ -15,7 +15,7 @@ from mothseed.sheet.style import FILLED
 from mothseed.sketch import Impression
 
 _FULL = 0.97
-"""Of the sheet's sides, from which on a shape is meant to fill it."""
+"""In sides of the sheet: shapes at least so large are meant to fill it."""
 
 
 def _find(look: Look) -> Iterator[Finding]:
@@ -24,7 +24,7 @@ def _find(look: Look) -> Iterator[Finding]:
 
 
 def _in_impression(impression: Impression) -> Iterator[Finding]:
-    """Filled rectangles as large as the sheet that were turned and do not reach its corners."""
+    """Filled, turned rectangles as large as the sheet that do not reach its corners."""
     drawing = impression.drawing
     rects = np.flatnonzero((drawing.marks["kind"] == RECT) & (drawing.marks["painted"] & FILLED > 0))
     matrices = mark_matrices(drawing)[rects]
@@ -42,7 +42,7 @@ def _in_impression(impression: Impression) -> Iterator[Finding]:
 
 
 def _covers_corners(matrix: FloatArray, width: float, height: float) -> bool:
-    """Whether the unit square under a map holds all corners of a sheet."""
+    """Whether the unit square under a map covers all corners of a sheet."""
     back = Affine(*matrix.tolist()).inverse()
     if back is None:
         return False

@@ -1,4 +1,4 @@
-"""Colours that no screen shows, told from the text of a sketch."""
+"""Colours outside sRGB, found in the text of a sketch."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ _OPTIONS = (
     ["0"],
     [str(hue) for hue in range(0, 360, 10)],
 )
-"""What the computed lightness, chroma and hue of a colour may come to."""
+"""Possible values of computed lightness, chroma and hue."""
 _STEPS = 36
 _WIDE_SPACES = ("oklch(", "oklab(", "lch(", "lab(", "color(")
 
@@ -49,7 +49,7 @@ def _in_text(node: ast.Constant, written: str, file: SourceFile) -> Iterator[Fin
 
 
 def _in_computed(node: ast.JoinedStr, file: SourceFile) -> Iterator[Finding]:
-    """A colour of which some parts are computed: told where it is out of gamut whatever these come to."""
+    """A colour with computed parts: reported if it is out of gamut whatever their values."""
     written = "".join(str(part.value) if isinstance(part, ast.Constant) else _COMPUTED for part in node.values)
     parts = written.strip().lower().removeprefix("oklch(").removesuffix(")").split("/")[0].split()
     if not written.strip().lower().startswith("oklch(") or len(parts) != 3:
@@ -67,7 +67,7 @@ def _in_computed(node: ast.JoinedStr, file: SourceFile) -> Iterator[Finding]:
 
 
 def _in_draw(node: ast.Call, file: SourceFile) -> Iterator[Finding]:
-    """A random colour whose ranges are written out: told where all within them are out of gamut, the dullest too."""
+    """A random colour with literal ranges: reported if even the dullest in them is out of gamut."""
     given = {keyword.arg: _range_of(keyword.value) for keyword in node.keywords}
     lightness, chroma, hue = (given.get(name, usual) for name, usual in MIDDLING.items())
     if "chroma" not in given or lightness is None or chroma is None or hue is None:
@@ -82,7 +82,7 @@ def _in_draw(node: ast.Call, file: SourceFile) -> Iterator[Finding]:
 
 
 def _range_of(node: ast.expr) -> tuple[float, float] | None:
-    """A number, or a pair of numbers, that is written out."""
+    """A literal number, or pair of numbers."""
     try:
         value = ast.literal_eval(node)
         low, high = value if isinstance(value, tuple) else (value, value)

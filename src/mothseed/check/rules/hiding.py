@@ -22,7 +22,7 @@ def _find(look: Look) -> Iterator[Finding]:
 
 
 def _in_impression(impression: Impression) -> Iterator[Finding]:
-    """The last mark that covers all of the sheet, where others were drawn before it."""
+    """The last mark that covers the whole sheet, if others were drawn before it."""
     drawing = impression.drawing
     boxes = mark_boxes(drawing)
     whole = (boxes[:, 0] <= 0) & (boxes[:, 1] <= 0) & (boxes[:, 2] >= drawing.width) & (boxes[:, 3] >= drawing.height)

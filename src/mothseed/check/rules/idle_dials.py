@@ -13,7 +13,7 @@ from mothseed.told import told
 
 
 def _find(look: Look) -> Iterator[Finding]:
-    """Those for which no case is found in which they do anything, alone or with others turned too."""
+    """Dials for which no case is found in which they have an effect, alone or together with others."""
     base = look.impressions[0].recipe
     turning = Turning(look.sketch, base, tuple(impression.recipe.seed for impression in look.impressions))
     for name in look.sketch.artwork.dials:

@@ -1,4 +1,4 @@
-"""Fields of chance that are read where they are 0."""
+"""Fields of chance that are read where they are always 0."""
 
 from __future__ import annotations
 
@@ -15,13 +15,13 @@ from mothseed.check.rule import Finding, Look, Rule
 from mothseed.sketch.perform import performed_with
 
 _NEAR = 1e-6
-"""Of a field's scale."""
+"""In scales of a field."""
 _FEWEST = 4
-"""Places at which a field is read; of fewer nothing is said."""
+"""Least number of places at which a field is read for a finding."""
 
 
 class _ReadField(Field):
-    """A field that notes how many places it was read at, and how many of them were corners of its cells."""
+    """A field that counts the places it is read at, and how many of them are corners of its cells."""
 
     __slots__ = ("read",)
 
@@ -44,7 +44,7 @@ def _find(look: Look) -> Iterator[Finding]:
     heard: dict[str, list[int]] = {}
 
     class Listening(Chance):
-        """The same chance, whose fields note where they are read."""
+        """The same chance, with fields that record where they are read."""
 
         __slots__ = ()
 

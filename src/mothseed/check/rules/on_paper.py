@@ -1,4 +1,4 @@
-"""What is too small to print, cut at an edge, or too like its ground to be read."""
+"""Marks too small to print, cut at an edge, or with too little contrast to be read."""
 
 from __future__ import annotations
 
@@ -25,15 +25,15 @@ _MILLIMETRES = 25.4
 _THINNEST = 25.4 / 600
 """Millimetres: a dot of a printer with 600 dots an inch."""
 _LONG = 2.0
-"""Millimetres from which on a stroke is seen as one; on something smaller it is a fine part of that."""
+"""Least size in millimetres of something with a visible stroke; on anything smaller the stroke is a detail."""
 _SMALLEST_LETTERS = 0.8
-"""Millimetres from the lowest to the highest of a line of text that can just be read: type of three points."""
+"""Height in millimetres of text that can just be read: three-point type."""
 _CUT, _BLEEDS = 0.01, 0.25
-"""Parts of a shape beyond an edge: less is not seen, more looks meant."""
+"""Portion of a shape beyond an edge: less is not noticed, more looks intended."""
 _SMALL = 0.25
-"""Of the sheet's sides: larger shapes are grounds, and reach over its edges on purpose."""
+"""In sides of the sheet: larger shapes are backgrounds, which cross its edges on purpose."""
 _READABLE = 3.0
-"""Contrast of text with its ground that WCAG 2.2 asks of large letters, success criterion 1.4.3."""
+"""Least contrast of large text with its background: WCAG 2.2, success criterion 1.4.3."""
 _SOLID = 0.5
 _WIDTH = 600
 
@@ -64,13 +64,13 @@ def _find(look: Look) -> Iterator[Finding]:
 
 
 def _lengths(boxes: FloatArray) -> FloatArray:
-    """The longer side of each box, float64 (n,)."""
+    """The longer side of each box: float64 (n,)."""
     result: FloatArray = (boxes[:, 2:] - boxes[:, :2]).max(axis=1)
     return result
 
 
 def _is_cut(drawing: Drawing, marks: WholeArray, boxes: FloatArray) -> bool:
-    """Whether a single filled shape of a line reaches a little over one edge."""
+    """Whether the only filled shape of a line reaches slightly over one edge."""
     if len(marks) != 1 or not drawing.marks["painted"][marks[0]] & FILLED:
         return False
     if drawing.marks["kind"][marks[0]] in (LINE_SEGMENT, POLYLINE):
@@ -106,7 +106,7 @@ def _meets(boxes: FloatArray, drawing: Drawing) -> BoolArray:
 
 
 def _contrast(impression: Impression, line: Line, marks: WholeArray) -> Iterator[Finding]:
-    """Text whose colour is too like what lies under it."""
+    """Text with too little contrast to what is under it."""
     drawing = impression.drawing
     rows = drawing.marks[marks]
     plain = (rows["painted"] & FILLED > 0) & (rows["finish"] == 0) & (rows["opacity"] * rows["fill"][:, 3] >= _SOLID)

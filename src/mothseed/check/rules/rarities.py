@@ -1,4 +1,4 @@
-"""Outcomes so rare that they hardly ever come."""
+"""Outcomes so rare that they hardly ever come up."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from mothseed.check.rule import Finding, Look, Rule
 from mothseed.told import told
 
 _HARDLY = 0.02
-"""Times that a value is expected among all that was seen, below which it hardly ever comes."""
+"""A value expected fewer times than this among all draws hardly ever comes up."""
 
 
 def _find(look: Look) -> Iterator[Finding]:

@@ -19,7 +19,7 @@ from mothseed.told import told as value_told
 
 
 def _find(look: Look) -> Iterator[Finding]:
-    """Hold what was drawn in processes with other hash seeds, the last seed first, against what was drawn here."""
+    """Compare drawings from processes with other hash seeds, the last seed first, with those made here."""
     told = False
     files: set[str] = set()
     failures: list[Failure] = []
@@ -39,7 +39,7 @@ def _find(look: Look) -> Iterator[Finding]:
 
 
 def _failing(failures: Sequence[Failure], look: Look) -> Iterator[Finding]:
-    """Each way to fail once, with the first recipe that shows it."""
+    """Each distinct failure once, with the first recipe that shows it."""
     told: set[tuple[str, int]] = set()
     base = look.impressions[0].recipe
     for failure in failures:
@@ -64,7 +64,7 @@ def _irreproducible(impression: Impression, other: Drawing) -> Finding:
 
 
 def _is_foreign(file: Path, folder: Path) -> bool:
-    """Whether a file is none of the sketch's folder, of Python, of its libraries, or of the system."""
+    """Whether a file belongs neither to the sketch's folder, nor to Python, its libraries or the system."""
     libraries = [*site.getsitepackages(), site.getusersitepackages(), platformdirs.user_cache_dir()]
     system = ("/proc", "/dev", "/sys", "/etc", "/usr", sys.prefix, sys.base_prefix)
     compiled = [sys.pycache_prefix] if sys.pycache_prefix else []

@@ -1,4 +1,4 @@
-"""Streams that are drawn from in a loop without a key, and seeds that change nothing."""
+"""Streams drawn from in a loop without a key, and seeds that change nothing."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ def _find(look: Look) -> Iterator[Finding]:
 
 
 def _in_loops(file: SourceFile, artwork: str, given: str) -> Iterator[Finding]:
-    """Draws within loops of the artwork from what the whole sketch draws from, or from a stream that has no key."""
+    """Draws in loops of the artwork from the root stream, or from a stream without a key."""
     for node in file.nodes():
         if not (isinstance(node, ast.FunctionDef) and node.name == artwork):
             continue
@@ -50,7 +50,7 @@ def _in_loops(file: SourceFile, artwork: str, given: str) -> Iterator[Finding]:
 
 
 def _repeated(node: ast.AST) -> list[ast.AST]:
-    """What of a loop is done in each turn."""
+    """The parts of a loop that run in every iteration."""
     match node:
         case ast.For(body=body) | ast.While(body=body):
             return [*body]

@@ -1,4 +1,4 @@
-"""Marks that are drawn twice in the same place."""
+"""Marks drawn twice in the same place."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from mothseed.sketch.trace import Line
 from mothseed.told import counted
 
 _STEP = 1e-5
-"""Sheet units, and parts of a colour, by which two marks may differ and be the same."""
+"""Sheet units and colour values by which two marks may differ and still be the same."""
 
 
 def _find(look: Look) -> Iterator[Finding]:
@@ -40,7 +40,7 @@ def _find(look: Look) -> Iterator[Finding]:
 
 
 def _looks(marks: Resolved) -> WordArray:
-    """A word for each mark, uint64 (n,), alike for those that look alike: a mirrored circle is the same circle."""
+    """A hash for each mark, uint64 (n,), equal for marks that look alike: a mirrored circle is the same circle."""
     a, b, c, d, e, f = marks.matrices.T
     kind = marks.drawing.marks["kind"]
     middles = UNIT_MIDDLES[kind]
@@ -62,7 +62,7 @@ def _pasted_from(line: Line, marks: WholeArray, drawn: dict[Line, WholeArray], w
 
 
 def _on_its_own_image(impression: Impression, marks: WholeArray, words: WordArray) -> int:
-    """How many marks of a line, all of which let something through, lie on a mark that the same call drew; 0 unless all do."""
+    """How many marks of a line, all translucent, lie on a mark drawn by the same call; 0 unless all do."""
     drawing, origins = impression.drawing, impression.origins
     assert origins is not None
     rows = drawing.marks[marks]

@@ -1,4 +1,4 @@
-"""Numbers, times and orders that no seed decides, told from the text of a sketch."""
+"""Numbers, times and orders that no seed decides, found in the text of a sketch."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ _SEEDED = {
     "numpy.random.SeedSequence", "numpy.random.PCG64", "numpy.random.Philox", "numpy.random.MT19937", "numpy.random.SFC64",
     "numpy.random.Generator", "uuid.uuid3", "uuid.uuid5", "uuid.UUID",
 }  # fmt: skip
-"""What gives the same each time where it is given anything."""
+"""Calls that give the same each time if they have an argument."""
 _SEEDS_ALL = {"random.seed": "random", "numpy.random.seed": "numpy.random"}
 _FOLDERS = {"os.listdir", "os.scandir", "os.walk", "glob.glob", "glob.iglob"}
 _FOLDER_METHODS = {"iterdir", "glob", "rglob"}
@@ -48,13 +48,13 @@ def _called(node: ast.AST, file: SourceFile) -> str:
 
 
 def _is_given(node: ast.AST) -> bool:
-    """Whether a call is given anything to begin from."""
+    """Whether a call has an argument to start from."""
     given = [*node.args, *(keyword.value for keyword in node.keywords)] if isinstance(node, ast.Call) else []
     return any(not (isinstance(each, ast.Constant) and each.value is None) for each in given)
 
 
 def _unordered_arguments(node: ast.AST) -> Iterator[ast.AST]:
-    """What is given to something that does not look at its order."""
+    """Arguments of calls for which order does not matter."""
     if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in _WHATEVER_ORDER:
         for argument in node.args:
             yield argument
@@ -77,7 +77,7 @@ def _in_call(node: ast.AST, file: SourceFile, whatever_order: set[int], seeded: 
 
 
 def _sets_in(scope: Scope, file: SourceFile) -> Iterator[Finding]:
-    """Where something goes through a set in its order."""
+    """Places where a set is iterated in its own order."""
     for node in scope.nodes:
         gone_through: list[ast.expr] = []
         match node:

@@ -1,4 +1,4 @@
-"""Lines of which nothing is seen in any picture, and why."""
+"""Lines whose marks are not visible in any picture, and why."""
 
 from __future__ import annotations
 
@@ -18,10 +18,10 @@ from mothseed.sketch.trace import Line
 from mothseed.told import counted
 
 _SOLID = 0.5
-"""Opacity below which something is meant to be faint."""
+"""Opacity below which marks are meant to be faint."""
 _LINEAR_OF_LEVEL = linear_from_srgb(np.arange(256) / 255)
 _WIDTH = 400
-"""Pixels of the pictures in which it is looked whether something can be seen."""
+"""Width in pixels of the pictures in which visibility is checked."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +32,7 @@ class _Unseen:
 
 
 def _find(look: Look) -> Iterator[Finding]:
-    """Lines of which nothing is seen in any of the pictures; what is said of a line holds for all of them."""
+    """Lines whose marks are not visible in any of the pictures; the reason given holds for all of them."""
     reasons: dict[Line, list[_Unseen | None]] = {}
     for impression, drawn in zip(look.impressions, look.drawn, strict=True):
         drawing = impression.drawing
@@ -47,7 +47,7 @@ def _find(look: Look) -> Iterator[Finding]:
 
 
 def _why_unseen(drawing: Drawing, marks: WholeArray, whole: ByteArray) -> _Unseen | None:
-    """Why none of some marks is seen, or None where any is."""
+    """Why none of some marks is visible, or None if any is."""
     keep = np.ones(len(drawing), np.bool)
     keep[marks] = False
     without = rendered(drawing.part(keep), _WIDTH)
@@ -75,7 +75,7 @@ def _why_unseen(drawing: Drawing, marks: WholeArray, whole: ByteArray) -> _Unsee
 
 
 def _why_hardly_seen(drawing: Drawing, marks: WholeArray, without: ByteArray, whole: ByteArray, count: str) -> _Unseen | None:
-    """Why some marks are hardly seen though they are not meant to be faint; None where they are seen."""
+    """Why some marks are hardly visible though not meant to be faint; None if they are visible."""
     rows = drawing.marks[marks]
     solid = (rows["opacity"] * np.maximum(rows["fill"][:, 3], rows["stroke"][:, 3]) >= _SOLID) & (rows["finish"] == 0)
     if not solid.all() or (rows["group"] > 0).any():

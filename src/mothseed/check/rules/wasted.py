@@ -1,4 +1,4 @@
-"""Views that are made and not drawn on, and draws that nobody looks at, told from the text of a sketch."""
+"""Views that are never drawn on, and draws whose results are unused, found in the text of a sketch."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from mothseed.check.fix import Fix
 from mothseed.check.rule import Finding, Look, Rule
 
 _MAKING_VIEWS = {"styled", "frame", "mirrored", "spun", "clipped", "inset", "centred"}
-"""Calls that make a view and draw nothing. To make a layer may be all that is meant: it fixes its place in the order."""
+"""Calls that make a view and draw nothing. Making a layer may be all that is intended, as it fixes its place in the order."""
 
 
 def _find(look: Look) -> Iterator[Finding]:
@@ -32,7 +32,7 @@ def _find(look: Look) -> Iterator[Finding]:
 
 
 def _is_chance(node: ast.AST) -> bool:
-    """Whether something is called chance, or is a branch of what is."""
+    """Whether an expression is chance, or a branch of it."""
     while isinstance(node, ast.Call):
         node = node.func
     return isinstance(node, ast.Name) and node.id in ("chance", "own")
