@@ -1,4 +1,4 @@
-"""What lies at a point of a picture, from top to bottom."""
+"""The marks at a point of a picture, from top to bottom."""
 
 from __future__ import annotations
 
@@ -16,20 +16,19 @@ _LEVELS = 255
 
 @dataclass(frozen=True, slots=True)
 class Painting:
-    """A mark that paints a point, and what it paints there."""
+    """A mark that paints a point, with the colour it paints there."""
 
     mark: int
     """its index in the drawing"""
     colour: Colour
-    """what it paints there, its alpha being how much of what lies below it covers"""
+    """its colour there; alpha is how much of what lies below is covered"""
     hidden: bool
-    """whether marks above cover all of it"""
+    """whether marks above cover it completely"""
 
 
 def lying_at(drawing: Drawing, x: float, y: float, side: float) -> list[Painting]:
-    """The marks that paint the square of a side about a point, in sheet units, the topmost first.
-
-    Each is rendered alone, as the renderer paints it, with its layer, clips and shadow.
+    """The marks that paint a square about a point, in sheet units, topmost first. Each is rendered on its own, with its
+    layer, clips and shadow.
     """
     boxes = mark_boxes(drawing)
     reach = side / 2
@@ -46,12 +45,12 @@ def lying_at(drawing: Drawing, x: float, y: float, side: float) -> list[Painting
 
 
 def colour_at(drawing: Drawing, x: float, y: float, side: float) -> Colour:
-    """The colour of the square of a side about a point, in sheet units."""
+    """The colour of a square about a point, in sheet units."""
     return _colour(replace(_spot(drawing, x, y, side), paper=drawing.paper))
 
 
 def _spot(drawing: Drawing, x: float, y: float, side: float) -> Drawing:
-    """The drawing on a clear sheet that is no larger than the square."""
+    """The drawing on a transparent sheet the size of the square."""
     views = drawing.views.copy()
     views[:, 4] -= x - side / 2
     views[:, 5] -= y - side / 2

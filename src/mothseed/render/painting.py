@@ -1,4 +1,4 @@
-"""Painting a drawing. The kernels, and with them the compiler, are imported when something is painted and not before."""
+"""Painting a drawing. Kernels, and with them the compiler, are imported only when something is painted."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from mothseed.sizes import picture_size
 def rendered(drawing: Drawing, width: int, threads: int | None = None) -> ByteArray:
     """The pixels of a drawing: uint8 (height, width, 3), or 4 with straight alpha where the paper is not opaque.
 
-    `threads` defaults to the number of processors; it changes nothing in the pixels.
+    `threads` defaults to the number of processors and does not affect the pixels.
     """
     from mothseed.render.raster import bands
 
@@ -23,9 +23,8 @@ def rendered(drawing: Drawing, width: int, threads: int | None = None) -> ByteAr
 
 
 def rendered_bands(drawing: Drawing, width: int, threads: int | None = None, rounding: Rounding = USUAL) -> Iterator[ByteArray]:
-    """The same pixels from top to bottom in bands of some rows each, of which only one need be kept at a time.
-
-    With another `rounding` uint8 (rows, width, bytes of a pixel), as `Rounding` says.
+    """The same pixels from top to bottom in bands of rows, of which only one need be in memory at a time. With another
+    `rounding`, uint8 (rows, width, bytes of a pixel).
     """
     from mothseed.render.raster import bands, rows_of_band
 

@@ -19,7 +19,7 @@ def pixel_hash(pixels: ByteArray) -> str:
 
 
 class HashedBands:
-    """Bands of an image of that height as they pass by; afterwards `digest` is the hash of all its pixels."""
+    """Passes on the bands of an image of that height; afterwards `digest` is the hash of all its pixels."""
 
     def __init__(self, bands: Iterable[ByteArray], height: int) -> None:
         self._bands = bands

@@ -1,4 +1,4 @@
-"""The rasteriser: a drawing becomes pixels, tile by tile, the same on any number of threads."""
+"""The rasteriser: turns a drawing into pixels tile by tile, identically on any number of threads."""
 
 from __future__ import annotations
 
@@ -41,22 +41,24 @@ _techniques = [Kernel(name) for name in TECHNIQUES]
 
 _TILES_AT_A_TIME = 8
 _MICROSECONDS_A_TILE, _MICROSECONDS_AN_ITEM = 15.0, 2.0
-"""About what painting takes: an empty tile, and a primitive on one."""
+"""Microseconds that painting takes, roughly: for an empty tile, and for a primitive on a tile."""
 _BAND_PIXELS = 1 << 23
-"""Pixels of a band: 24 megabytes, and enough work between one band and the next for all threads."""
+"""Pixels in a band: 24 megabytes, and enough work for all threads."""
 _MARKS_AT_A_TIME = 300_000
-"""Of more marks only those that touch a slice of the picture are got ready at once: the edges of each take a kilobyte."""
+"""Above so many marks, only those that touch a slice of the picture are prepared at a time: each takes a kilobyte of
+edges.
+"""
 _LONGEST_LINE = 4 * TILE
-"""Cells of a shadow map that a row of a tile reads, at most: they are half a pixel wide at least."""
+"""Most cells of a shadow map that a row of a tile reads, as cells are at least half a pixel wide."""
 
 
 def rows_of_band(width: int) -> int:
-    """How many rows a band of a picture has, at most."""
+    """Most rows in a band of a picture."""
     return max(_BAND_PIXELS // width // TILE, 1) * TILE
 
 
 def bands(drawing: Drawing, width: int, rows: int, threads: int | None, rounding: Rounding) -> Iterator[ByteArray]:
-    """The pixels of a drawing in bands of so many rows; see `rendered_bands`."""
+    """The pixels of a drawing in bands of rows; see `rendered_bands`."""
     load(_parts_for(drawing, rounding))
     width, height = picture_size(drawing.width, drawing.height, width)
     size = rounding.bytes_of_pixel(opaque=drawing.paper.alpha == 1)
@@ -100,7 +102,7 @@ def _parts_for(drawing: Drawing, rounding: Rounding) -> list[str]:
 
 
 def _addresses(primitives: Primitives, rounding: Rounding) -> WholeArray:
-    """Where the techniques are that these primitives need, 0 for others."""
+    """Addresses of the kernels that these primitives need; 0 for others."""
     needed = (
         (primitives.shade != NO_SHADE).any(),
         (primitives.kind == SHADOW).any(),
@@ -111,7 +113,7 @@ def _addresses(primitives: Primitives, rounding: Rounding) -> WholeArray:
 
 
 def _room(depth: int) -> Room:
-    """Room to paint in where so many groups lie in each other."""
+    """Buffers for painting groups nested to that depth."""
     return Room(
         tiles=np.zeros((depth + 2, TILE, PLANES, RUN), np.float32),
         cells=np.zeros((TILE + 1, CELLS), np.float32),
@@ -156,13 +158,13 @@ def _ready(drawing: Drawing, width: int, height: int, threads: Threads) -> _Read
 
 
 def _whole(drawing: Drawing, width: int, height: int, threads: Threads) -> Callable[[int, int], _Ready]:
-    """What gives the primitives of some rows of the picture: here, all of them at any time."""
+    """A function that returns the primitives of some rows of the picture: here, always all of them."""
     ready = _ready(drawing, width, height, threads)
     return lambda _upper, _lower: ready
 
 
 def _by_slices(drawing: Drawing, width: int, height: int, threads: Threads) -> Callable[[int, int], _Ready]:
-    """What gives the primitives of marks that touch some rows of the picture, got ready whenever they are asked for."""
+    """A function that prepares and returns the primitives of marks that touch some rows of the picture."""
     spans = _rows_of_marks(drawing, width / drawing.width)
 
     def ready(upper: int, lower: int) -> _Ready:
@@ -173,7 +175,7 @@ def _by_slices(drawing: Drawing, width: int, height: int, threads: Threads) -> C
 
 
 def _paint_some(start: int, job: TileJob, rooms: list[Room], painting: PaintedTiles) -> None:
-    """Paint some tiles of a job from number `start` on, in room that no other thread uses at the time."""
+    """Paint some tiles of a job from number `start`, in buffers that no other thread is using."""
     room = rooms.pop() if rooms else _room(job.primitives.depth)
     last = min(start + _TILES_AT_A_TIME, job.last)
     _paint_tiles(job._replace(first=start, last=last, room=room))
@@ -182,7 +184,7 @@ def _paint_some(start: int, job: TileJob, rooms: list[Room], painting: PaintedTi
 
 
 def _rows_of_marks(drawing: Drawing, scale: float) -> npt.NDArray[np.float64]:
-    """The first and last row of pixels that each mark can touch, with one to spare: float64 (2, n)."""
+    """The first and last row of pixels that each mark can touch, with a margin of one: float64 (2, n)."""
     spans = np.empty((2, len(drawing)))
     for first in range(0, len(drawing), _MARKS_AT_A_TIME):
         some = np.arange(first, min(first + _MARKS_AT_A_TIME, len(drawing)))

@@ -1,4 +1,4 @@
-"""How finely a picture is rounded: from paint in floating point to the whole numbers that a file holds."""
+"""Rounding: from paint in floating point to the whole numbers in a file."""
 
 from __future__ import annotations
 
@@ -7,14 +7,14 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Rounding:
-    """How finely a picture is rounded, and to what."""
+    """How finely a picture is rounded, and to which channels."""
 
     bits: int = 8
-    """of a channel, 8 or 16"""
+    """bits of a channel, 8 or 16"""
     grey: bool = False
-    """luma in place of red, green and blue"""
+    """luma instead of red, green and blue"""
     dither: bool = False
-    """rounded up or down by a pattern of 8 by 8, so that a slow ramp has no steps"""
+    """rounded up or down by an 8 by 8 pattern, so that a slow ramp does not band"""
 
     def parts(self) -> tuple[int, bool, bool]:
         """All of it, as the kernels are told."""

@@ -1,4 +1,4 @@
-"""Threads that share work among them."""
+"""Threads that share work."""
 
 from __future__ import annotations
 
@@ -7,19 +7,18 @@ import threading
 from collections.abc import Callable
 
 _WORTH_A_THREAD = 2000.0
-"""Microseconds of work for which to begin a thread: less is done before it has begun."""
+"""Least microseconds of work for a thread: less is done before one has started."""
 
 
 class Threads:
-    """As many threads as were asked for, or as there are processors; they are not begun where one is done as soon."""
+    """A number of threads, by default that of processors; none are started if one would finish as soon."""
 
     def __init__(self, count: int | None = None) -> None:
         self.count = count or os.cpu_count() or 1
 
     def share(self, work: Callable[[int], None], numbers: range, effort: float = 1e9) -> None:
-        """Do the work for each number, in any order, and wait until all is done; whatever it raises first is raised here.
-
-        `effort` is about how many microseconds all of it takes one thread.
+        """Do the work for each number, in any order, and wait until all is done; the first exception is raised here. `effort`
+        is roughly how many microseconds all of it takes on one thread.
         """
         count = int(min(self.count, max(len(numbers), 1), 1 + effort // _WORTH_A_THREAD))
         waiting = iter(numbers)

@@ -3,4 +3,4 @@
 from __future__ import annotations
 
 RENDERER_VERSION = 6
-"""Raised whenever the same drawing would give other pixels: editions made before are then stale."""
+"""Increased whenever the same drawing would give other pixels, which makes earlier editions stale."""

@@ -1,4 +1,4 @@
-"""Who is told how far painting is, where that takes a while."""
+"""Progress of painting that takes a while."""
 
 from __future__ import annotations
 
@@ -8,14 +8,14 @@ from time import monotonic
 from typing import NamedTuple
 
 _PATIENCE, _BETWEEN = 2.0, 0.25
-"""Seconds of painting before it is told of, and between one time and the next."""
+"""Seconds of painting before the first report, and between reports."""
 
 
 class PaintingProgress(NamedTuple):
     """How far painting is."""
 
     share: float
-    """of the picture that is painted, 0 to 1"""
+    """portion of the picture painted, 0 to 1"""
     seconds_left: float
     """a guess"""
 
@@ -24,14 +24,12 @@ _asked: list[Callable[[PaintingProgress], None]] = []
 
 
 def when_painting_long(tell: Callable[[PaintingProgress], None]) -> None:
-    """Have `tell` called now and then where a picture takes longer than two seconds to paint, until it is done; who asks last
-    is told.
-    """
+    """Have `tell` called now and then while a picture takes longer than two seconds to paint; replaces an earlier listener."""
     _asked[:] = [tell]
 
 
 class PaintedTiles:
-    """A picture that is painted: how many of its tiles are."""
+    """Counts the painted tiles of a picture."""
 
     def __init__(self, tiles: int) -> None:
         self._tiles, self._done = tiles, 0

@@ -1,4 +1,4 @@
-"""Where arrangements put things: pure functions from numbers to places."""
+"""Arrangements: pure functions from numbers to places."""
 
 from __future__ import annotations
 
@@ -27,9 +27,9 @@ class Spot(NamedTuple):
     y: float
     turn: float
     fraction: float
-    """how far through the arrangement it is, from 0 on"""
+    """progress through the arrangement, from 0"""
     angle: float
-    """its direction, in degrees clockwise from the top, where the arrangement goes round"""
+    """its direction, in degrees clockwise from the top, if the arrangement goes round"""
 
 
 class Stream(Protocol):
@@ -51,7 +51,7 @@ def _turn_facing(facing: str, angle: float) -> float:
 
 
 def ring_spots(count: int, radius: float, start: float, sweep: float, facing: str) -> Iterator[Spot]:
-    """Places on a circle about the origin; a part of a circle has one at each end."""
+    """Places on a circle about the origin; an arc has one at each end."""
     gaps = count if abs(sweep) >= 360 else max(count - 1, 1)
     for index in range(count):
         angle = start + sweep * index / gaps
@@ -60,7 +60,7 @@ def ring_spots(count: int, radius: float, start: float, sweep: float, facing: st
 
 
 def fan_spots(count: int, sweep: float, start: float) -> Iterator[Spot]:
-    """The origin again and again, turned a little further each time."""
+    """The origin repeatedly, each time turned a little further."""
     for index in range(count):
         fraction = index / (count - 1) if count > 1 else 0.5
         angle = start + sweep * fraction
@@ -68,7 +68,7 @@ def fan_spots(count: int, sweep: float, start: float) -> Iterator[Spot]:
 
 
 def spiral_spots(count: int, spacing: float, kind: str, facing: str) -> Iterator[Spot]:
-    """Places outwards from the origin, about `spacing` from each other."""
+    """Places outwards from the origin, about `spacing` apart."""
     angle = 0.0
     for index in range(count):
         if kind == "phyllotaxis":
@@ -84,7 +84,7 @@ def spiral_spots(count: int, spacing: float, kind: str, facing: str) -> Iterator
 
 
 def along_spots(outline: Outline, count: int, start: float, end: float, facing: str) -> Iterator[Spot]:
-    """Places evenly along an outline; a closed one that is gone round whole has none twice."""
+    """Evenly spaced places along an outline; a full round of a closed one repeats none."""
     gaps = count if outline.closed and start == 0 and end == 1 else max(count - 1, 1)
     fractions = start + (end - start) * np.arange(count) / gaps
     for fraction, place in zip(fractions.tolist(), places_along(outline, fractions), strict=True):
@@ -99,10 +99,9 @@ def scatter_spots(
     gap: float,
     weight: Callable[[float, float], float] | None,
 ) -> Iterator[Spot]:
-    """Random places in a box (left, top, width, height), none nearer to another than `gap`, kept with odds of `weight`.
-
-    Places are drawn one after the other from one stream, so that the first hundred are the same whether a hundred or a
-    thousand are asked for. Where no room is left it yields fewer.
+    """Random places in a box (left, top, width, height), none closer than `gap` to another, kept with odds of `weight`. They
+    are drawn in order from one stream, so that the first hundred are the same whether a hundred or a thousand are asked for.
+    Yields fewer if the box is full.
     """
     left, top, width, height = box
     cells: dict[tuple[int, int], list[tuple[float, float]]] = {}
@@ -129,7 +128,7 @@ def relaxed_spots(
     rounds: int,
     weight: Callable[[float, float], float] | None,
 ) -> Iterator[Spot]:
-    """Places in a box, moved until they lie evenly, or as a weight has it; their order stays."""
+    """Places in a box, relaxed until they are even, or follow a weight; they keep their order."""
     points = np.array([(spot.x, spot.y) for spot in spots]).reshape(-1, 2)
     last = max(len(points) - 1, 1)
     for index, (x, y) in enumerate(relaxed(points, box, rounds, weight, "scatter").tolist()):
@@ -174,7 +173,7 @@ def grid_spots(
     hexagonal: bool,
     growth: float | tuple[float, float],
 ) -> Iterator[CellSpot]:
-    """The cells of a grid in a box (left, top, width, height), row by row; raises SketchError where they do not fit."""
+    """The cells of a grid in a box (left, top, width, height), row by row; raises SketchError if they do not fit."""
     left, top, full_width, full_height = box
     if step is not None:
         (cols, spare_x), (rows, spare_y) = _steps_that_fit(step, full_width, full_height, gap)
@@ -211,7 +210,7 @@ def grid_spots(
 
 
 def _cell_edges(full: float, count: int, gap: float, growth: float) -> tuple[list[float], list[float]]:
-    """Where each of `count` cells begins within a length, and how long it is; each is `growth` times the one before."""
+    """Start and length of each of `count` cells within a length; each is `growth` times the one before."""
     weights = [growth**index for index in range(count)]
     unit = (full - gap * (count - 1)) / sum(weights)
     sizes = [unit * weight for weight in weights]
@@ -222,9 +221,8 @@ def _cell_edges(full: float, count: int, gap: float, growth: float) -> tuple[lis
 def _steps_that_fit(
     step: float | tuple[float, float], width: float, height: float, gap: float
 ) -> tuple[tuple[int, float], tuple[int, float]]:
-    """How many cells of a size, with gaps between, fit across and down, and how much room they leave.
-
-    Raises SketchError for a size that is not above 0, or larger than the room there is.
+    """How many cells of a size, with gaps, fit across and down, and how much room is left. Raises SketchError for a size that
+    is not above 0, or too large to fit.
     """
     pair = step if isinstance(step, tuple) else (step, step)
     fits = []

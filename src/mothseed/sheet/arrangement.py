@@ -1,4 +1,4 @@
-"""What an arrangement gives: places one after the other, made as they are asked for."""
+"""The sequence that an arrangement returns, whose places are made on demand."""
 
 from __future__ import annotations
 
@@ -58,6 +58,6 @@ class Arrangement(Sequence[Each], Iterator[Each]):
         return f"{len(self)} places"
 
     def _reaches(self, index: int) -> bool:
-        """Whether there is an item of that number; it has then been made."""
+        """Whether there is an item with that index, which has then been made."""
         self._made.extend(islice(self._coming, max(index + 1 - len(self._made), 0)))
         return index < len(self._made)

@@ -1,6 +1,5 @@
-"""The blend modes of Compositing and Blending Level 1, under their names there: one row for each.
-
-A new one is a row here and a formula in the kernel of that name, `kernels/blend.py`.
+"""The blend modes of Compositing and Blending Level 1, by their names there. A new one takes a row here and a formula in
+`kernels/blend.py`.
 """
 
 from __future__ import annotations
@@ -16,7 +15,7 @@ class Blend(NamedTuple):
     pdf: str
     """in PDF (ISO 32000-1, section 11.3.5)"""
     separable: bool
-    """whether each part of a colour is blended by itself"""
+    """whether channels are blended separately"""
 
 
 TABLE = (
@@ -37,6 +36,6 @@ TABLE = (
     Blend("color", "Color", False),
     Blend("luminosity", "Luminosity", False),
 )
-"""Separable ones first: the kernel tells them from the others by their number."""
+"""Separable ones come first, as the kernel tells them apart by number."""
 BLENDS = tuple(blend.name for blend in TABLE)
 PDF_NAMES = {blend.name: blend.pdf for blend in TABLE}

@@ -1,4 +1,4 @@
-"""What calls that draw from arrays are given: columns of numbers and colours, one value for all or one for each."""
+"""Arguments of calls that draw from arrays: columns of numbers and colours, one value for all or one for each."""
 
 from __future__ import annotations
 
@@ -14,11 +14,11 @@ from mothseed.faults import SketchError
 from mothseed.sheet.finish import SHADES
 
 Numbers = npt.ArrayLike
-"""One number, or an array with one for each shape."""
+"""One number, or an array with one per shape."""
 
 
 def is_varied(name: str, value: object) -> bool:
-    """Whether paint is given for each shape apart."""
+    """Whether paint is given separately for each shape."""
     if name == "dash" or isinstance(value, (Colour, *SHADES)):
         return False
     if name in ("fill", "stroke") and isinstance(value, tuple):
@@ -27,7 +27,7 @@ def is_varied(name: str, value: object) -> bool:
 
 
 def columns_of(call: str, given: Mapping[str, Numbers]) -> list[FloatArray]:
-    """Numbers or arrays as float64 (n,) each, all of one length; raises SketchError where they are not."""
+    """Numbers or arrays as float64 (n,), all of one length; raises SketchError if that is impossible."""
     columns = [column_of(call, name, column) for name, column in given.items()]
     try:
         return [column.ravel() for column in np.broadcast_arrays(*columns)]
@@ -37,7 +37,7 @@ def columns_of(call: str, given: Mapping[str, Numbers]) -> list[FloatArray]:
 
 
 def column_of(call: str, name: str, values: Numbers) -> FloatArray:
-    """Numbers as float64, of the shape they were given in; raises SketchError for what is none, or not finite."""
+    """Numbers as float64 in their given shape; raises SketchError for anything that is not a finite number."""
     try:
         column = np.asarray(values, dtype=np.float64)
     except (TypeError, ValueError):
@@ -49,7 +49,7 @@ def column_of(call: str, name: str, values: Numbers) -> FloatArray:
 
 
 def colour_column(call: str, name: str, colours: Any, count: int) -> FloatArray:
-    """float64 (count, 4) from colours one by one or from an array."""
+    """float64 (count, 4) from a list of colours or an array."""
     if isinstance(colours, np.ndarray) and colours.dtype.kind == "f" and colours.ndim == 2:
         array = colours
     else:
@@ -81,7 +81,7 @@ def shares_of(call: str, name: str, values: Numbers, count: int) -> FloatArray:
 
 
 def above_nothing(call: str, **columns: FloatArray) -> None:
-    """Refuse lengths that are not above 0, float64 (n,) each."""
+    """Raises SketchError for lengths that are not above 0, float64 (n,) each."""
     for name, column in columns.items():
         if not (column > 0).all():
             worst = int(np.argmin(column))

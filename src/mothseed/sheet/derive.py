@@ -1,4 +1,4 @@
-"""Drawings from others: one laid over another, some marks alone as outlines."""
+"""Drawings derived from others: overlaid, reduced to some marks, outlined."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ CLEAR = Colour(1.0, 1.0, 1.0, 0.0)
 
 
 def laid_over(lower: Drawing, upper: Drawing) -> Drawing:
-    """A drawing with all marks of another on top, which is on a sheet of the same size; its paper does not count."""
+    """A drawing with all marks of another on top, from a sheet of the same size, whose paper is ignored."""
     views, outlines, groups = len(lower.views), len(lower.outlines), len(lower.groups) - 1
     marks = upper.marks.copy()
     marks["view"] += views
@@ -42,12 +42,12 @@ def laid_over(lower: Drawing, upper: Drawing) -> Drawing:
 
 
 def alone(drawing: Drawing, marks: WholeArray) -> Drawing:
-    """Those marks, by their indices, as they are painted, on clear paper."""
+    """Some marks, by index, as they are painted, on transparent paper."""
     return replace(drawing.part(marks), paper=CLEAR)
 
 
 def outlined(drawing: Drawing, marks: WholeArray, colours: FloatArray, stroke: float) -> Drawing:
-    """Those marks alone, as outlines in colours float64 (n, 4), a stroke in sheet units wide, on clear paper."""
+    """Some marks as outlines in colours float64 (n, 4), with a stroke in sheet units, on transparent paper."""
     rows = drawing.marks[marks].copy()
     rows["painted"], rows["group"], rows["finish"], rows["opacity"] = STROKED, 0, 0, 1.0
     rows["stroke"] = colours
@@ -57,7 +57,7 @@ def outlined(drawing: Drawing, marks: WholeArray, colours: FloatArray, stroke: f
 
 
 def trimmed(drawing: Drawing) -> Drawing:
-    """The drawing less the outlines that none of its marks and clips use: what is got ready for each is got ready for few."""
+    """The drawing without outlines that no mark or clip uses, which would otherwise be prepared as well."""
     if not drawing.outlines:
         return drawing
     has_outline = HAS_OUTLINE[drawing.marks["kind"]]

@@ -1,4 +1,4 @@
-"""The drawing: what one performance recorded, as arrays."""
+"""The drawing: the record of one performance, as arrays."""
 
 from __future__ import annotations
 

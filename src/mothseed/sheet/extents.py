@@ -1,4 +1,4 @@
-"""Where the marks of a drawing lie on its sheet."""
+"""Where the marks of a drawing are on its sheet."""
 
 from __future__ import annotations
 
@@ -15,9 +15,9 @@ from mothseed.sheet.kinds import CIRCLE, HAS_OUTLINE, IS_ROUND, KINDS, LINE_SEGM
 from mothseed.sheet.style import STROKED
 
 _LONGEST_MITER = 4.0
-"""Half-widths of a stroke that a mitred corner reaches, at most (SVG 2, the limit where none is given)."""
+"""Half-widths of a stroke that a mitre reaches at most (the default limit of SVG 2)."""
 _FARTHEST = 1e15
-"""Sheet units beyond which a mark has no place: there, floats are too far apart to draw with."""
+"""Sheet units beyond which marks are refused, as floats are too coarse there."""
 _GUARD_BITS = 30
 """Places on the sheet are multiples of its size over 2**30: finer than a thousandth of a pixel on the largest print, and so
 coarse that the last bit of somebody's sine, which is 2**23 times finer, hardly ever shows."""
@@ -35,7 +35,7 @@ def lattice_step(drawing: Drawing, bits: int) -> float:
 
 
 def on_lattice(values: FloatArray, step: float) -> WholeArray:
-    """In which step of a lattice each number lies: int64, of the same shape."""
+    """The step of a lattice that contains each number: int64, of the same shape."""
     return np.floor(values / step + _BOUNDARY).astype(np.int64)
 
 
@@ -72,7 +72,7 @@ def mark_matrices(drawing: Drawing) -> FloatArray:
 
 
 def stroke_widths(drawing: Drawing) -> FloatArray:
-    """Width of each mark's stroke in sheet units: float64 (n,); 0 where it has none."""
+    """Stroke width of each mark in sheet units: float64 (n,); 0 without a stroke."""
     marks = drawing.marks
     step = lattice_step(drawing, _GUARD_BITS)
     widths = marks["stroke_width"] * drawing.stroke_scales[marks["view"]]

@@ -1,4 +1,4 @@
-"""The calls that draw whole figures, each of them an outline put in its place."""
+"""Calls that draw figures, each an outline put in place."""
 
 from __future__ import annotations
 
@@ -232,7 +232,7 @@ class Figures(Marks):
 
 
 def refuse_no_picture(call: str, picture: object) -> None:
-    """Refuse to stamp what is no picture."""
+    """Raises SketchError for a stamp that is not a picture."""
     if not isinstance(picture, Picture):
         raise SketchError(
             f"{call}: a picture is needed (got {type(picture).__name__})",
@@ -241,7 +241,9 @@ def refuse_no_picture(call: str, picture: object) -> None:
 
 
 def stamp_size(picture: Picture, width: Any, height: Any) -> tuple[Any, Any]:
-    """The width and height of a stamp: what is not given follows from the shape of the picture, or from where it was laid."""
+    """The width and height of a stamp: what is not given follows from the aspect ratio of the picture, or from its
+    placement.
+    """
     ratio = picture.texture.width / picture.texture.height
     if width is None:
         width = picture.place[2] if height is None else height * ratio

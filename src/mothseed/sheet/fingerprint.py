@@ -1,4 +1,4 @@
-"""The fingerprint of a drawing: what it is, whatever the resolution."""
+"""The fingerprint of a drawing, independent of resolution."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.extents import lattice_step, mark_matrices, on_lattice, stroke_widths
 
 _FINGERPRINT_BITS = 20
-"""Coordinates count in steps of about a millionth of the sheet: less than anybody sees, more than machines differ by."""
+"""Coordinates are rounded to about a millionth of the sheet: less than is visible, more than machines differ by."""
 
 
 def fingerprint(drawing: Drawing) -> str:

@@ -1,4 +1,4 @@
-"""Paint that few shapes have: ramps, pictures, dashes, blending, shadows. Marks refer to it by number."""
+"""Paint that few marks have: ramps, pictures, dashes, blending, shadows. Marks refer to it by number."""
 
 from __future__ import annotations
 
@@ -43,11 +43,11 @@ def soft_shadow(distance: float, blur: float, colour: object = "#000000", opacit
 
 
 SHADES = (Ramp, Picture)
-"""Kinds of paint that are not one colour."""
+"""Kinds of paint other than a single colour."""
 
 
 class Finish(NamedTuple):
-    """The rare part of a style."""
+    """The rarely used part of a style."""
 
     fill: Ramp | Picture | None = None
     stroke: Ramp | Picture | None = None
@@ -57,12 +57,12 @@ class Finish(NamedTuple):
 
 
 def is_none(value: object) -> bool:
-    """Whether paint is left out, in Python's word for it or in SVG's."""
+    """Whether paint is none, in Python's word or SVG's."""
     return value is None or (isinstance(value, str) and value == "none")
 
 
 def checked_dash(value: object) -> tuple[float, ...] | None:
-    """On and off lengths of a dashed stroke, in the units of the view; an odd number of them is gone through twice."""
+    """Dash and gap lengths of a stroke, in units of the view; an odd number of them is repeated."""
     if is_none(value):
         return None
     parts = value.replace(",", " ").split() if isinstance(value, str) else value  # as SVG writes them: "4 2"

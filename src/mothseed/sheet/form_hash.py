@@ -1,4 +1,4 @@
-"""A word for each mark of a drawing, alike for marks of the same form, so that many can be held against many."""
+"""A hash for each mark of a drawing, equal for marks of the same form, for comparing many with many."""
 
 from __future__ import annotations
 
@@ -16,13 +16,13 @@ _GOLDEN = np.uint64(GOLDEN_GAMMA)
 
 
 def form_words(drawing: Drawing, bits: int) -> WordArray:
-    """Kind, shape and place of each mark as uint64 (n,), to about 2**-bits of the sheet; paint does not count."""
+    """A hash of kind, shape and place of each mark, uint64 (n,), to about 2**-bits of the sheet, ignoring paint."""
     step = lattice_step(drawing, bits)
     return combined(shape_words(drawing, bits), on_lattice(mark_matrices(drawing), step))
 
 
 def shape_words(drawing: Drawing, bits: int) -> WordArray:
-    """Kind of each mark, and its outline where it has one, wherever it lies: uint64 (n,)."""
+    """A hash of the kind of each mark and its outline, if any, wherever it is: uint64 (n,)."""
     outlines = _outline_words(drawing.outlines, lattice_step(drawing, bits))
     marks = drawing.marks
     has_outline = HAS_OUTLINE[marks["kind"]]
@@ -30,14 +30,14 @@ def shape_words(drawing: Drawing, bits: int) -> WordArray:
 
 
 def combined(words: WordArray, numbers: np.ndarray[tuple[int, ...], np.dtype[np.float64]] | WholeArray) -> WordArray:
-    """Words (n,) that tell of whole numbers (n, k) too."""
+    """Hashes (n,) combined with whole numbers (n, k)."""
     for column in numbers.astype(np.int64).view(np.uint64).T:
         words = finished(words + _GOLDEN) ^ column
     return finished(words)
 
 
 def _outline_words(outlines: Outlines, step: float) -> WordArray:
-    """A word for each outline, of its points in their order."""
+    """A hash for each outline, of its points in order."""
     if not outlines:
         return np.zeros(1, np.uint64)
     every, lengths = outlines.end_to_end()

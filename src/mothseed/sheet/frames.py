@@ -54,7 +54,7 @@ class Faces(NamedTuple):
 
 
 class Frames(ViewState):
-    """What makes a view from a view; each returns a new one and changes nothing."""
+    """Calls that make a view from a view; each returns a new one and changes nothing."""
 
     __slots__ = ()
 

@@ -1,1 +1,1 @@
-"""Getting ready: from a drawing to primitives, edges, shades and shadows in pixels, sorted into tiles."""
+"""Preparation: from a drawing to primitives, edges, shades and shadows in pixels, sorted into tiles."""

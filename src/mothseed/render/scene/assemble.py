@@ -27,7 +27,7 @@ _bracket_bounds = Kernel("sorting.bracket_bounds")
 _WITHIN = math.sqrt(0.5)
 """Half the side of the square in a circle, to its radius."""
 _ROUND = 1e-6
-"""By how much the axes of a circle may differ, relatively, for it still to be one on the sheet."""
+"""Relative difference of axes up to which a circle still is one on the sheet."""
 
 
 def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
@@ -86,7 +86,7 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
 
 
 def _sources(drawing: Drawing, widths: FloatArray, scale: float) -> Sources:
-    """Marks, then groups: of a clip its outline, of any other group nothing that is ever asked for."""
+    """Marks, then groups: the outline of a clip, and placeholders for other groups."""
     marks, groups = drawing.marks, drawing.groups
     clip_shapes = [max(group.outline, 0) + len(UNIT_SHAPES) if drawing.outlines else 0 for group in groups]
     clip_matrices = drawing.views[[group.view for group in groups]] if len(drawing.views) else np.zeros((len(groups), 6))
@@ -110,14 +110,14 @@ def _sources(drawing: Drawing, widths: FloatArray, scale: float) -> Sources:
 
 
 def _axes(drawing: Drawing) -> FloatArray:
-    """The direction of x in each view, (n, 2); as on the sheet where a view has none."""
+    """The direction of x in each view, (n, 2); that of the sheet if a view is degenerate."""
     along = drawing.views[:, :2]
     lengths = np.sqrt((along**2).sum(axis=1, keepdims=True))
     return np.where(lengths > 0, along / np.where(lengths > 0, lengths, 1.0), np.array([1.0, 0.0]))
 
 
 def _colours(drawing: Drawing, ops: RecordArray, shade: Whole) -> npt.NDArray[np.float32]:
-    """Premultiplied colours with the op's opacity in them (n, 4); opaque white for masks, alpha alone for shades."""
+    """Premultiplied colours including the op's opacity, (n, 4); opaque white for masks, only alpha for shades."""
     marks, finishes = drawing.marks, drawing.finishes
     painted = np.flatnonzero(~ops["mask"] & ((ops["kind"] == POLYGON) | (ops["kind"] == SHADOW)))
     own, of_stroke = ops["source"][painted], ops["is_stroke"][painted]
@@ -150,7 +150,7 @@ def _covered(
     matrix: FloatArray,
     is_fill: npt.NDArray[np.bool],
 ) -> FloatArray:
-    """A box that each primitive covers, (n, 4): of rectangles that lie straight, and of ellipses and discs."""
+    """A box fully covered by each primitive, (n, 4): for axis-aligned rectangles, ellipses and discs."""
     boxes = np.tile([math.inf, math.inf, -math.inf, -math.inf], (len(kind), 1))
     is_disc = is_fill & (kind == DISC) & (disc[:, 3] == 0)
     half = disc[is_disc, 2:3] * _WITHIN
@@ -164,9 +164,8 @@ def _covered(
 
 
 def _can_be_discs(kind: npt.NDArray[np.uint8], sources: Sources) -> npt.NDArray[np.bool]:
-    """Which sources are circles on the sheet as well, or dots.
-
-    A circle without a radius has nothing to paint; a line without a length has its round caps.
+    """Which sources are circles on the sheet too, or dots. A circle of radius 0 paints nothing; a line of length 0 paints its
+    round caps.
     """
     is_circle = IS_ROUND[kind] & are_similarities(sources.matrix, _ROUND)
     is_point = (sources.matrix[:, :2] == 0).all(axis=1)
@@ -185,7 +184,9 @@ def _discs(sources: Sources, source: Whole, is_stroke: npt.NDArray[np.bool]) -> 
 
 
 def _disc_bounds(kind: npt.NDArray[np.uint8], disc: FloatArray) -> FloatArray:
-    """Left, top, right, bottom of each primitive (n, 4); until edges widen it, what is no disc has a box turned inside out."""
+    """Left, top, right, bottom of each primitive (n, 4); other than discs start with an empty, inverted box, which their
+    edges widen.
+    """
     centre, radius = disc[:, :2], disc[:, 2:3]
     # Half a pixel's diagonal beyond its radius a disc still covers a corner of a pixel.
     bounds = np.concatenate([centre - radius - 1, centre + radius + 1], axis=1)

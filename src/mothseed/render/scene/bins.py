@@ -12,14 +12,16 @@ from mothseed.native.library import Kernel
 Indices = npt.NDArray[np.int64]
 
 _SPARE = 1e-4
-"""Pixels by which what hides a tile may end before it: as much as nobody could tell."""
+"""Pixels by which a mark that hides a tile may fall short of it without a visible difference."""
 
 
 _sort_items, _sort_edges = Kernel("sorting.sort_items"), Kernel("sorting.sort_edges")
 
 
 def binned(primitives: Primitives, width: int, height: int) -> Bins:
-    """Sort primitives into the tiles that their bounds meet, and polygons' edges into rows of tiles; order is kept."""
+    """Sort primitives into the tiles that their bounds meet, and edges of polygons into rows of tiles, keeping their
+    order.
+    """
     across, down = -(-width // TILE), -(-height // TILE)
     spans = _tile_spans(primitives.bounds, across, down)
     polygon = primitives.kind == POLYGON
@@ -44,7 +46,7 @@ def _tile_spans(bounds: npt.NDArray[np.float64], across: int, down: int) -> Indi
 
 
 def _items(spans: Indices, first_slot: Indices, extents: Indices, across: int, begin: Indices) -> tuple[Indices, Indices]:
-    """Where each tile's primitives begin, (tiles + 1,), and their numbers."""
+    """Start of each tile's primitives, (tiles + 1,), and their numbers."""
     counts = np.zeros(len(begin), np.int64)
     _sort_items(False, spans, first_slot, extents, across, begin, counts, np.empty(0, np.int64))
     first = np.concatenate([[0], np.cumsum(counts)])
@@ -54,7 +56,7 @@ def _items(spans: Indices, first_slot: Indices, extents: Indices, across: int, b
 
 
 def _first_seen(primitives: Primitives, width: int, height: int, across: int, down: int) -> Indices:
-    """The number of the first primitive that is seen in each tile, (tiles,): the last that hides all of it, else 0."""
+    """The first visible primitive of each tile, (tiles,): the last that hides all of it, otherwise 0."""
     begin = np.zeros((down, across), np.int64)
     hidden = primitives.covered
     wide, high = (
@@ -82,8 +84,8 @@ def _first_seen(primitives: Primitives, width: int, height: int, across: int, do
 def _edge_slots(
     polygon_edges: Indices, edges: npt.NDArray[np.float64], spans: Indices, first_slot: Indices
 ) -> tuple[Indices, Indices, Indices]:
-    """Where the edges of each slot begin, (slots + 1,), the numbers of the edges, and the first and last column of tiles that
-    each slot's meet, (slots, 2): left of them nothing is covered, and to their right all that they add comes to nothing.
+    """Start of each slot's edges, (slots + 1,), numbers of the edges, and the first and last column of tiles that they meet,
+    (slots, 2): left of them nothing is covered, and to their right their contributions cancel.
     """
     counts = np.zeros(first_slot[-1], np.int64)
     reach = np.tile([np.inf, -np.inf], (len(counts), 1))

@@ -1,4 +1,4 @@
-"""The edges of polygons: outlines filled, stroked and dashed, in pixels."""
+"""Edges of polygons: filled, stroked and dashed outlines, in pixels."""
 
 from __future__ import annotations
 
@@ -29,13 +29,13 @@ def shapes_of(drawing: Drawing) -> Shapes:
 
 
 def shape_numbers(drawing: Drawing) -> Whole:
-    """The number of each mark's shape among those of `shapes_of`."""
+    """The index of each mark's shape in `shapes_of`."""
     unit = UNIT_OF_KIND[drawing.marks["kind"]]
     return np.where(unit < 0, drawing.marks["outline"].astype(np.int64) + len(UNIT_SHAPES), unit)
 
 
 def models_of(drawing: Drawing) -> Whole:
-    """The first shape that each of those of `shapes_of` is like but for its size and place: text that is set alike."""
+    """For each shape of `shapes_of`, the first with the same form apart from size and place, such as the same text."""
     models = np.arange(len(UNIT_SHAPES) + len(drawing.outlines))
     firsts: dict[object, int] = {}
     for number, outline in drawing.outlines.kept.items():
@@ -46,9 +46,9 @@ def models_of(drawing: Drawing) -> Whole:
 
 
 def _models_of_fills(shape: Whole, models: Whole, counts: Whole, is_fill: npt.NDArray[np.bool]) -> Whole:
-    """Which primitive to look at to know how each fill may lie over itself, (n,); -1 where it cannot, and for all others.
-
-    Of those that are of one model it is the one with the most edges, as it is the largest or the nearest to its curves.
+    """The primitive to examine for self-overlap on behalf of each fill, (n,); -1 for those that cannot overlap themselves,
+    and for all others. Of one model, it is the primitive with the most edges, which is the largest or follows curves most
+    closely.
     """
     asked = np.flatnonzero(is_fill & (shape >= len(UNIT_SHAPES)))
     result = np.full(len(shape), -1)
@@ -63,9 +63,9 @@ def _models_of_fills(shape: Whole, models: Whole, counts: Whole, is_fill: npt.ND
 
 
 _PIECES = 4
-"""Pieces of work for each thread, so that one that is done early takes over from another."""
+"""Pieces of work for each thread, so that a thread that finishes early takes over from another."""
 _LEAST_PIECE = 5000
-"""Points of outlines that make a piece worth handing over."""
+"""Points of outlines that make a piece worth a thread."""
 
 
 def edges_of(
@@ -129,13 +129,13 @@ def edges_of(
 
 
 _MOST_LOOKED_AT = 1 << 16
-"""Edges of an outline that are held against each other, to see whether it is simple."""
+"""Most edges of an outline that are compared pairwise, to see whether it is simple."""
 _CELLS_OF_EDGE = 8
-"""Cells of a grid that one may run through, on average."""
+"""Cells of a grid that an edge may cross, on average."""
 
 
 def _survey(found: tuple[Whole, Whole, FloatArray], is_asked: npt.NDArray[np.bool], *results: npt.NDArray[Any]) -> None:
-    """Find the bounds of primitives, and of some how they may lie over themselves."""
+    """Find the bounds of primitives, and for some their self-overlap."""
     first_edge, _, edges = found
     largest = min(int(np.diff(first_edge)[is_asked].max(initial=0)), _MOST_LOOKED_AT)
     grid = Grid(np.empty(2 * largest, np.int64), *np.empty((2, _CELLS_OF_EDGE * largest), np.int64))
@@ -151,7 +151,7 @@ def _edges_of(
     folds: npt.NDArray[np.uint8],
     room: int,
 ) -> tuple[Whole, Whole, FloatArray]:
-    """What `edges_of` gives, of some of the primitives; `room` is for about how many edges to begin with."""
+    """The result of `edges_of` for some of the primitives; `room` is the initial capacity in edges."""
     first_edge, first_of_stroke = np.zeros(len(kind) + 1, np.int64), np.zeros(len(kind), np.int64)
     # Room that is not used costs nothing, as the system provides it when it is first written to.
     edges = np.empty((room, 4))

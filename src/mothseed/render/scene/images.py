@@ -1,4 +1,4 @@
-"""Images of one mark that meet: the halves of what is mirrored, the sectors of what is spun.
+"""Adjoining images of one mark: halves of mirrored marks, sectors of spun ones.
 
 Painted one after the other they would let through, along the line where they meet, what lies below: each covers part of a
 pixel, and the second leaves some of what the first has left. Painted as one polygon they cover all of it.
@@ -16,11 +16,11 @@ from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import SHADES
 
 _NEAR = 1.0
-"""Pixels up to which boxes lie apart whose pixels may be the same."""
+"""Distance in pixels up to which boxes may share pixels."""
 _ON_AXIS = 1e-3
-"""Pixels by which a half may reach over the axis: as much as nobody could tell."""
+"""Pixels by which a half may cross the axis without a visible difference."""
 _SAME = 1e-9
-"""How near to the map that leaves all as it is a reflection comes that is done twice."""
+"""Tolerance for a reflection done twice to be the identity."""
 
 
 def joined_images(
@@ -69,7 +69,7 @@ def joined_images(
 
 
 def _candidates(drawing: Drawing, ops: RecordArray, kind: npt.NDArray[np.uint8], bounds: FloatArray) -> Whole:
-    """The numbers of primitives that are the same as the ones before them but for their views, and lie near them."""
+    """Numbers of primitives that equal the previous one apart from the view, and are close to it."""
     marks, source = drawing.marks, ops["source"]
     is_own = (kind == POLYGON) & ~ops["mask"]
     # A mark with a stroke over its fill, or with a shadow, is more than one primitive: its seam lies under the stroke.
@@ -91,7 +91,7 @@ def _candidates(drawing: Drawing, ops: RecordArray, kind: npt.NDArray[np.uint8],
 
 
 def _reflections(first: FloatArray, second: FloatArray) -> tuple[FloatArray, BoolArray]:
-    """What maps the one images to the others, (n, 2, 3), and whether it is a reflection; of matrices (n, 6) each."""
+    """The maps between pairs of images, (n, 2, 3), and whether they are reflections, from matrices (n, 6) each."""
     a, b = (each.reshape(-1, 3, 2).transpose(0, 2, 1) for each in (first, second))
     determinants = np.linalg.det(a[:, :, :2])
     is_map = np.abs(determinants) >= _SAME
@@ -106,7 +106,7 @@ def _reflections(first: FloatArray, second: FloatArray) -> tuple[FloatArray, Boo
 
 
 def _lie_on_one_side(reflection: FloatArray, edges: FloatArray) -> bool:
-    """Whether all edges lie on one side of the axis of a reflection."""
+    """Whether all edges are on one side of the axis of a reflection."""
     # What it takes away from a point lies across the axis, and is as long as twice the way to it.
     points = edges[:, :2]
     with np.errstate(over="ignore", invalid="ignore"):  # of what lies beyond all sheets nothing is told

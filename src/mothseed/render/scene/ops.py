@@ -1,4 +1,4 @@
-"""What is painted in which order: for each mark its shadow, fill and stroke, with the brackets of groups around them."""
+"""The painting order: for each mark its shadow, fill and stroke, with brackets for groups around them."""
 
 from __future__ import annotations
 
@@ -24,15 +24,15 @@ OP = np.dtype([
     ("blend", "u1"),
     ("opacity", "f4"),
 ])  # fmt: skip
-"""One thing to do, before it is known where it lies."""
+"""One step of painting, before its place is computed."""
 
 _KIND_OF_SLOT = (SHADOW, OPEN, POLYGON, POLYGON, CLOSE)
-"""What a mark may need, in order: its shadow, a bracket, its fill, its stroke, the bracket's end."""
+"""The steps a mark may need, in order: shadow, bracket, fill, stroke, end of the bracket."""
 _FILL_SLOT, _STROKE_SLOT, _CLOSE_SLOT = 2, 3, 4
 
 
 def ops_of(drawing: Drawing, widths: FloatArray) -> RecordArray:
-    """All ops of a drawing, OP (n,); `widths` are those of its marks' strokes."""
+    """All ops of a drawing, OP (n,); `widths` are the stroke widths of its marks."""
     marks = drawing.marks
     finish = marks["finish"]
     blends = np.array([BLENDS.index(each.blend) for each in drawing.finishes], np.uint8)[finish]
@@ -61,7 +61,7 @@ def ops_of(drawing: Drawing, widths: FloatArray) -> RecordArray:
 
 
 def _with_brackets(drawing: Drawing, ops: RecordArray, before: np.ndarray[tuple[int], np.dtype[np.int64]]) -> RecordArray:
-    """The ops with those that open and close layers and clips; `before` counts the ops before each mark."""
+    """The ops, with those that open and close layers and clips; `before` counts the ops before each mark."""
     groups = drawing.marks["group"]
     changes = np.flatnonzero(np.diff(groups, prepend=0, append=0))
     places: list[int] = []
@@ -79,7 +79,7 @@ def _with_brackets(drawing: Drawing, ops: RecordArray, before: np.ndarray[tuple[
 
 
 class _Bracket(NamedTuple):
-    """A row of OP: thousands of groups are written down as these before they become an array."""
+    """A row of OP, in which thousands of groups are collected before they become an array."""
 
     kind: int
     source: int = 0

@@ -1,4 +1,4 @@
-"""Paint that is not one colour: which ramp or picture each step has, and how it lies on the pixels."""
+"""Paint that is not a single colour: the ramp or picture of each op, and its map to pixels."""
 
 from __future__ import annotations
 
@@ -25,14 +25,14 @@ from mothseed.kernels.primitives import (
 from mothseed.sheet.drawing import Drawing
 
 _Use = tuple[Ramp | Picture, int]
-"""Paint and, of a picture, how often it was halved for the size at which it is seen."""
+"""Paint and, for a picture, how often it was halved for its size on the page."""
 _OUTSIDE = {"pad": EDGE, "repeat": REPEAT, "reflect": REFLECT, "none": NONE}
 _NOWHERE = Affine(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
-"""The way back from a view that is all on one line."""
+"""Inverse used for a degenerate view."""
 
 
 def shades_of(drawing: Drawing, scale: float, ops: RecordArray) -> tuple[WholeArray, FloatArray, Shades]:
-    """The shade of each op, the map from pixels to it, and all shades, as `Primitives` has them."""
+    """The shade of each op, its map from pixels, and all shades, as in `Primitives`."""
     numbers: dict[_Use, int] = {}
     result = np.full(len(ops), NO_SHADE, np.int64)
     maps = np.zeros((len(ops), 6))
@@ -82,7 +82,7 @@ def _as_arrays(uses: list[_Use]) -> Shades:
 
 
 def _map_to_ramp(inverse: Affine, ramp: Ramp) -> FloatArray:
-    """From pixels to the ramp's own coordinates."""
+    """The map from pixels to the coordinates of the ramp."""
     p, s, q, t, r, u = inverse
     x1, y1, x2, y2 = ramp.place
     if ramp.kind == LINEAR:
@@ -94,7 +94,7 @@ def _map_to_ramp(inverse: Affine, ramp: Ramp) -> FloatArray:
 
 
 def _map_to_texels(inverse: Affine, picture: Picture) -> tuple[FloatArray, int]:
-    """From pixels to those of a picture, halved until they are about as large; and how often it was."""
+    """The map from pixels to those of a picture, halved until its pixels are about as large, and how often it was halved."""
     p, s, q, t, r, u = inverse
     left, top, width, height = picture.place
     across, down = picture.texture.width / width, picture.texture.height / height

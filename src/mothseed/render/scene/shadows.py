@@ -1,4 +1,4 @@
-"""Soft shadows: what a mark covers, blurred.
+"""Soft shadows: the blurred cover of a mark.
 
 A shadow is so smooth that it needs few samples: the mark's cover is found on cells a fraction of the blur wide, blurred there,
 and read between the cells when it is painted. So the cost does not grow with the blur.
@@ -23,9 +23,9 @@ from mothseed.sheet.drawing import Drawing
 _fill_maps = Kernel("shadowing.fill_maps")
 
 _CELLS_PER_DEVIATION = 4.0
-"""Cells to a standard deviation of the blur: reading straight between them is then off by at most half an 8-bit level."""
+"""Cells per standard deviation of the blur: linear interpolation is then off by at most half an 8-bit level."""
 _REACH = math.sqrt(15.0)
-"""Standard deviations after which a blur has ended; see `kernels/shadowing.py`."""
+"""Standard deviations at which a blur is cut off; see `kernels/shadowing.py`."""
 _MOST_CELLS = 4096
 _MAPS_AT_A_TIME = 8
 
@@ -33,7 +33,7 @@ Whole = npt.NDArray[np.int64]
 
 
 class ShadowMaps(NamedTuple):
-    """The shadows of all SHADOW primitives, as `Primitives` has them; other primitives' rows mean nothing."""
+    """The shadows of all SHADOW primitives, as in `Primitives`; rows of other primitives are meaningless."""
 
     place: FloatArray
     size: Whole
@@ -53,7 +53,7 @@ def shadow_maps(
     edges: FloatArray,
     threads: Threads,
 ) -> ShadowMaps:
-    """The maps of all shadows, moved the way the sheet's light says."""
+    """The maps of all shadows, offset by the light of the sheet."""
     place, size = np.zeros((len(kind), 3)), np.zeros((len(kind), 3), np.int64)
     moved = np.zeros((len(kind), 4))
     which = np.flatnonzero((kind == SHADOW) & (bounds[:, 2] > bounds[:, 0]))
