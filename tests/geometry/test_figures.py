@@ -397,6 +397,7 @@ def test_pairs_of_letters_are_set_as_close_as_the_font_says() -> None:
     plain, close = (lettering("AVATA", 100, kerning=kerning) for kerning in (False, True))
     assert bounds_of(close).width < bounds_of(plain).width - 20
     assert bounds_of(lettering("nnn", 100, kerning=True)).width == bounds_of(lettering("nnn", 100)).width
+    assert len(lettering("", 100, kerning=True).points) == 0
     own = [
         bounds_of(part.moved(-bounds_of(part).left, 0)).width
         for part in (lettering("A", 100), lettering("A", 100, kerning=True))

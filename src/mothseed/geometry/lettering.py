@@ -16,7 +16,7 @@ from mothseed.arrays import ByteArray, FloatArray, PointArray, WholeArray
 from mothseed.checks import finite, is_finite, length, one_of
 from mothseed.faults import SketchError
 from mothseed.geometry.lengths import length_of, places_along
-from mothseed.geometry.outline import Outline, all_joined
+from mothseed.geometry.outline import Outline, all_joined, known, refuse_endless
 from mothseed.geometry.pens.recording import RecordPen
 from mothseed.geometry.trail import Trail, as_outline
 from mothseed.portable import cosines_and_sines
@@ -155,14 +155,25 @@ def lettered(words: Words) -> Lettered:
     _check_text(words.text, words.size, words.spacing)
     one_of("text", "align", words.align, ALIGNMENTS)
     setting = _Setting(words.font or str(house_font(bold=words.bold, italic=words.italic)), words.text, words.kerning)
-    line = _set_line(setting, float(words.size), words.align, float(words.spacing))
-    points = line.turned(words.turn).points if words.turn else line.points
-    return Lettered(line.verbs, points + np.array([words.x, words.y]) if words.x or words.y else points, words)
+    verbs, points = _line(setting, float(words.size), words.align, float(words.spacing))
+    if words.turn:
+        points = Outline(verbs, points).turned(words.turn).points.copy()
+    if words.x or words.y:
+        points += np.array([words.x, words.y])
+    refuse_endless(points, "Outline")
+    result = known(Lettered, verbs, points)
+    object.__setattr__(result, "words", words)
+    return result
 
 
 @lru_cache(maxsize=1024)
 def _set_line(setting: _Setting, size: float, align: str, spacing: float) -> Outline:
-    """A line of text, kept as captions and single letters come again in a sketch."""
+    """A line of text, cached as captions and single letters repeat in a sketch."""
+    return Outline(*_line(setting, size, align, spacing))
+
+
+def _line(setting: _Setting, size: float, align: str, spacing: float) -> tuple[ByteArray, PointArray]:
+    """Verbs and points of a line of text."""
     letters = _letters_of(setting)
     scale = size / _face(setting.font).units
     points = letters.points * scale
@@ -171,7 +182,7 @@ def _set_line(setting: _Setting, size: float, align: str, spacing: float) -> Out
     width = float(letters.begins[-1]) * scale + spacing * max(len(setting.text) - 1, 0)
     if align != "start":
         points[:, 0] -= width / 2 if align == "middle" else width
-    return Outline(letters.verbs, points)
+    return letters.verbs, points
 
 
 def _set_along(setting: _Setting, size: float, align: str, spacing: float, line: Outline) -> Outline:
@@ -219,6 +230,7 @@ def _letters_of(setting: _Setting) -> _Letters:
     owners = np.repeat(np.arange(len(glyphs)), [len(glyph[1]) for glyph in glyphs])
     points[:, 0] += begins[owners]
     points[:, 1] *= -1.0
+    verbs.setflags(write=False)  # all sizes share them
     return _Letters(verbs, points, owners, begins)
 
 
@@ -232,7 +244,7 @@ def _begins_of(face: _Face, setting: _Setting) -> FloatArray:
             f"text: the font has no {', '.join(missing)}", hint="use other letters, or font= with a file that has them"
         )
     advances = np.array([_glyph(face, face.letters[ord(letter)])[2] for letter in setting.text])
-    if setting.kerning:
+    if setting.kerning and setting.text:
         advances += _kerns(setting.font, setting.text)
     return np.cumsum([0.0, *advances.tolist()])
 

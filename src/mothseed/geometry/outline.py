@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
-from typing import TYPE_CHECKING, Any, NamedTuple, overload
+from typing import TYPE_CHECKING, Any, NamedTuple, TypeVar, overload
 
 import numpy as np
 
@@ -440,12 +440,22 @@ def _places(given: Iterable[object]) -> FloatArray:
     return np.zeros(0)
 
 
+Kind = TypeVar("Kind", bound=Outline)
+
+
 def through(points: PointArray, *, closed: bool) -> Outline:
     """Straight lines from each point to the next; the points, which are finite, are its own from then on."""
-    # What is known to go together is not looked at again, which would take a quarter of the time of recording a polygon.
-    outline = object.__new__(Outline)
+    return known(Outline, _verbs_of_lines(len(points), closed), points)
+
+
+def known(kind: type[Kind], verbs: ByteArray, points: PointArray) -> Kind:
+    """An outline of a kind, from verbs and finite points known to match; both are its own from then on.
+
+    Checking them again would take a quarter of the time of recording a polygon, and half of that of a word.
+    """
+    outline = object.__new__(kind)
     points.setflags(write=False)
-    object.__setattr__(outline, "verbs", _verbs_of_lines(len(points), closed))
+    object.__setattr__(outline, "verbs", verbs)
     object.__setattr__(outline, "points", points)
     return outline
 
