@@ -1,4 +1,4 @@
-"""Two pictures, or two drawings, held against each other."""
+"""Comparing two pictures or two drawings."""
 
 from mothseed.compare.became import CHANGES
 from mothseed.compare.comparison import Comparison, compared

@@ -1,4 +1,4 @@
-"""Which of one row of things became which of another row, in order, at the least cost."""
+"""Aligning two sequences at the least cost: which thing of one became which of the other."""
 
 from __future__ import annotations
 
@@ -10,19 +10,18 @@ import numpy as np
 from mothseed.arrays import BoolArray, FloatArray, WholeArray
 
 GAP = 1.5
-"""What it costs to leave a thing without a counterpart: two of them cost as much as the most unlike pair."""
+"""Cost of leaving a thing without a counterpart: two of them cost as much as the most unlike pair."""
 _BLOCK = 1 << 18
-"""Costs that are asked for at once."""
+"""Costs computed at a time."""
 
 Costs = Callable[[slice], FloatArray]
-"""What it costs to hold each of some things of the first row, float64 (k, m), to be each of the second's m."""
+"""Costs of pairing some things of the first sequence with all m of the second: float64 (k, m)."""
 
 
 def aligned(first: int, second: int, costs: Costs) -> WholeArray:
-    """Pairs of places in two rows of so many things, rising in both: int64 (k, 2).
-
-    Their costs, and GAP for each thing that is in none, are the least there are. Needleman and Wunsch, "A general method
-    applicable to the search for similarities in the amino acid sequence of two proteins", 1970.
+    """Pairs of indices into two sequences of these lengths, increasing in both: int64 (k, 2). Their total cost, with GAP for
+    each thing in no pair, is minimal. Needleman and Wunsch, "A general method applicable to the search for similarities in
+    the amino acid sequence of two proteins", 1970.
     """
     gaps = GAP * np.arange(second + 1)
     least = gaps.copy()
@@ -57,7 +56,7 @@ def _traced(pairs: BoolArray, lefts: BoolArray) -> WholeArray:
 
 
 def longest_rise(values: WholeArray) -> BoolArray:
-    """Which of some unlike numbers are in the longest run of them that only rises: bool (n,).
+    """Which of some distinct numbers are in their longest increasing subsequence: bool (n,).
 
     Schensted, "Longest increasing and decreasing subsequences", 1961.
     """

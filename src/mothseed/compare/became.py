@@ -1,4 +1,4 @@
-"""What was changed about a mark for it to become another."""
+"""What changed about a mark for it to become another."""
 
 from __future__ import annotations
 
@@ -12,17 +12,17 @@ from mothseed.sheet.kinds import HAS_OUTLINE
 
 MOVED, TURNED, RESIZED, RESHAPED, RECOLOURED, RESTYLED, REPAINTED, REORDERED = range(8)
 CHANGES = ("moved", "turned", "resized", "reshaped", "recoloured", "restyled", "repainted", "reordered")
-"""What can happen to a mark; several of them at once. It is repainted, and not recoloured, where a palette was changed: each of
-its colours became the same one wherever that was used.
+"""Kinds of change, of which a mark can have several. It is repainted rather than recoloured if a palette changed: each colour
+was replaced by the same one wherever it was used.
 """
 _BY_ITSELF = REPAINTED
-"""How many of them are told from a pair of marks alone."""
+"""How many of them follow from a pair of marks alone."""
 
 
 def changes_of(first: Resolved, second: Resolved, pairs: WholeArray, misfit: float = MISFIT) -> BoolArray:
-    """Which of CHANGES happened to each pair, those that are told from it alone: bool (k, 8).
+    """Which of CHANGES happened to each pair, among those that follow from the pair alone: bool (k, 8).
 
-    An outline that is another by no more than the `misfit`, in parts of its extent, was turned or resized rather than reshaped.
+    An outline that fits the other to within `misfit`, relative to its extent, was turned or resized rather than reshaped.
     """
     changes = np.zeros((len(pairs), len(CHANGES)), np.bool)
     unlike = first.words[pairs[:, 0]] != second.words[pairs[:, 1]]
@@ -31,7 +31,7 @@ def changes_of(first: Resolved, second: Resolved, pairs: WholeArray, misfit: flo
 
 
 def _changes_of_unlike(first: Resolved, second: Resolved, pairs: WholeArray, most: float) -> BoolArray:
-    """The same of pairs that are not alike in all: bool (k, 6)."""
+    """The same for pairs that are not identical: bool (k, 6)."""
     left, right = pairs.T
     changes = np.zeros((len(pairs), _BY_ITSELF), np.bool)
     longer = max(second.drawing.width, second.drawing.height)
@@ -58,7 +58,7 @@ def _unlike(before: FloatArray, after: FloatArray) -> BoolArray:
 
 
 def _outline_changes(first: Resolved, second: Resolved, pairs: WholeArray, most: float) -> BoolArray:
-    """Whether outlines that are not the same were turned, grew, or have another form: bool (k, 3)."""
+    """Whether differing outlines were turned, resized or reshaped: bool (k, 3)."""
     changes = np.zeros((len(pairs), 3), np.bool)
     sides = []
     for side, marks in zip((first, second), pairs.T, strict=True):

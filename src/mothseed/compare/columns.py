@@ -1,4 +1,4 @@
-"""A drawing made ready to be held against another: where each mark lies on the sheet, and in what paint."""
+"""A drawing prepared for comparison: the place and paint of each mark on the sheet."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ from mothseed.sheet.kinds import HAS_OUTLINE, IS_ROUND, LINE_SEGMENT
 from mothseed.sheet.style import FILLED, STROKED
 
 _BITS = 20
-"""Places count to a millionth of the sheet, as they do in a fingerprint."""
+"""Places are rounded to a millionth of the sheet, as in a fingerprint."""
 _LEVELS = 65535
 _NOTHING = 1e-300
 _ROUND = 1e-6
@@ -26,27 +26,27 @@ _ROUND = 1e-6
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Resolved:
-    """The marks of a drawing, column by column; each column has a row for each mark."""
+    """The marks of a drawing in columns, with a row for each mark."""
 
     drawing: Drawing
     words: WordArray
-    """alike for marks that are alike in all"""
+    """equal for identical marks"""
     shapes: WordArray
-    """alike for marks of the same kind and outline, wherever they lie"""
+    """equal for marks of the same kind and outline, wherever they are"""
     matrices: FloatArray
     """float64 (n, 6): see `mark_matrices`"""
     centres: FloatArray
     """float64 (n, 2), in sheet units"""
     colours: FloatArray
-    """float64 (n, 8): fill and stroke, 0 where there is none; of a ramp or picture its number"""
+    """float64 (n, 8): fill and stroke, 0 if there is none; for a ramp or picture its number"""
     styles: FloatArray
     """float64 (n, 7): stroke width, opacity, caps, joins, what is painted, number of the finish, number of the layers"""
     headings: FloatArray
-    """float64 (n,): degrees by which each mark's map turns, up to `half_turns`; 0 for circles that are still round"""
+    """float64 (n,): rotation of each mark's map in degrees, up to `half_turns`; 0 for circles that are still round"""
     sizes: FloatArray
-    """float64 (n,): by how much it enlarges"""
+    """float64 (n,): its scale"""
     proportions: FloatArray
-    """float64 (n,): how much wider than high it leaves what was square; below 0 where it mirrors"""
+    """float64 (n,): its aspect ratio; negative if it mirrors"""
 
     @property
     def half_turns(self) -> FloatArray:
@@ -55,18 +55,18 @@ class Resolved:
 
 
 class Numbering:
-    """Numbers for things that are compared by being the same or not; shared by the drawings that are compared."""
+    """Numbers for things that are only tested for equality, shared by both drawings."""
 
     def __init__(self) -> None:
         self._numbers: dict[Any, int] = {}
 
     def of(self, thing: Any) -> int:
-        """The number of a thing: that of an equal one, if there was one before."""
+        """The number of a thing, which equal things share."""
         return self._numbers.setdefault(thing, len(self._numbers))
 
 
 def resolved(drawing: Drawing, numbering: Numbering) -> Resolved:
-    """Make a drawing ready; both that are compared need the same numbering."""
+    """Prepare a drawing; both drawings need the same numbering."""
     marks = drawing.marks
     matrices = mark_matrices(drawing)
     colours = np.zeros((len(marks), 8))
@@ -101,7 +101,7 @@ def resolved(drawing: Drawing, numbering: Numbering) -> Resolved:
 
 
 def _around(drawing: Drawing, number: int) -> tuple[object, ...]:
-    """The layers and clips that a group is or lies in, by what they are rather than by their numbers."""
+    """A group and those around it, by their properties rather than their numbers."""
     around: list[object] = []
     for each in chain(drawing.groups, number):
         group = drawing.groups[each]
@@ -115,9 +115,8 @@ def _around(drawing: Drawing, number: int) -> tuple[object, ...]:
 
 
 def _turns(kind: WholeArray, matrices: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Heading in degrees, size and proportion of marks of those kinds, by their maps to the sheet: three float64 (n,).
-
-    Headings of what looks the same after half a turn are from 0 to 180; those of circles that are still round are 0.
+    """Heading in degrees, scale and aspect ratio of marks of those kinds, from their maps to the sheet: three float64 (n,).
+    Headings of marks that look the same after half a turn are from 0 to 180; those of circles that are still round are 0.
     """
     a, b, c, d = matrices[:, :4].T
     segment = kind == LINE_SEGMENT
@@ -134,11 +133,10 @@ def _turns(kind: WholeArray, matrices: FloatArray) -> tuple[FloatArray, FloatArr
 
 
 def fitted_turns(first: PointArray, second: PointArray, lengths: WholeArray) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Turn in degrees, growth and misfit of the similarity that brings each run of points nearest to another: float64 (k,).
-
-    Points are (n, 2), the runs of `lengths` (k,) one behind the other. The misfit is the root of the mean squared distance
-    that is left, in parts of the second's extent. Umeyama, "Least-squares estimation of transformation parameters between two
-    point patterns", 1991.
+    """Rotation in degrees, scale and misfit of the similarity that best maps each run of points to another: float64 (k,).
+    Points are (n, 2), concatenated runs of `lengths` (k,). The misfit is the remaining root mean square distance, relative to
+    the extent of the second run. Umeyama, "Least-squares estimation of transformation parameters between two point patterns",
+    1991.
     """
     starts = starts_of(lengths)
 

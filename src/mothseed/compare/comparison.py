@@ -1,4 +1,4 @@
-"""Two sides held against each other: their pixels, their histories, their shapes."""
+"""Two sides compared: their pixels, histories and shapes."""
 
 from __future__ import annotations
 
@@ -13,26 +13,26 @@ from mothseed.compare.side import Side
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Comparison:
-    """What came of holding two sides against each other."""
+    """The result of comparing two sides."""
 
     sides: tuple[Side, Side]
     images: tuple[ByteArray, ByteArray]
     """both at one scale, on white: uint8 (height, width, 3)"""
     pair: Pair
     changes: list[Change] | None
-    """None where one of them carries no history"""
+    """None if either has no history"""
     shapes: ShapeChanges | None
     without_shapes: str
     """why there are no shapes to compare"""
 
     @property
     def titles(self) -> tuple[str, str]:
-        """What the sides are called."""
+        """The titles of both sides."""
         return self.sides[0].title, self.sides[1].title
 
 
 def compared(first: Side, second: Side) -> Comparison:
-    """Hold two sides against each other; raises UsageError for pictures of unlike shape whose sheets are not known."""
+    """Compare two sides; raises UsageError for pictures of different aspect ratios whose sheets are unknown."""
     images = at_one_scale((first.pixels, second.pixels), (first.sheet, second.sheet))
     pair = paired(*images, (first.paper, second.paper))
     changes = history_changes(first.history, second.history) if first.history and second.history else None

@@ -1,4 +1,4 @@
-"""A comparison in lines, for the terminal and below its figure."""
+"""A comparison in words, for the terminal and below its figure."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ _TOLD = ("coverage", "lightness", "contrast", "colourfulness", "detail")
 
 
 def change_lines(changes: list[Change] | None) -> list[str]:
-    """What differs between two histories; None where there are not two."""
+    """What differs between two histories, if both exist."""
     if changes is None:
         return ["no history in both pictures to compare"]
     if not changes:
@@ -26,14 +26,14 @@ def change_lines(changes: list[Change] | None) -> list[str]:
 
 
 def lines_of_shapes(comparison: Comparison) -> list[str]:
-    """What became of the shapes, as `shape_lines` tells it, or why that is not known."""
+    """What happened to the shapes, as in `shape_lines`, or why that is unknown."""
     if comparison.shapes is None:
         return [f"{NOT_COMPARED}: {comparison.without_shapes}"]
     return shape_lines(comparison.shapes)
 
 
 def shape_lines(shapes: ShapeChanges) -> list[str]:
-    """How many shapes are as they were, and what became of the others, with the lines behind them."""
+    """How many shapes are unchanged, and what happened to the others, with the lines behind them."""
     lines = [counted(len(shapes.same), "shape unchanged", "shapes unchanged")]
     behind, symbols = shapes.lines(), shapes.uses()
     for name, count in shapes.counts.items():
@@ -55,7 +55,7 @@ def _palette_words(palette: Sequence[tuple[Colour, Colour]]) -> str:
 
 
 def figures(pair: Pair) -> list[str]:
-    """What is measured in both, and how far apart they are."""
+    """Measures of both, and how much they differ."""
     measured = [(name, f"{pair.first[name]:.3g}", f"{pair.second[name]:.3g}") for name in _TOLD]
     return [
         *(f"{name} {before} -> {after}" for name, before, after in measured if before != after),

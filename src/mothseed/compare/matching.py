@@ -15,34 +15,34 @@ from mothseed.compare.unlikeness import Unlikeness
 from mothseed.sketch.trace import Origins
 
 _MOST_AT_ONCE = 250_000
-"""Pairs of marks among which the best are sought whatever lines drew them; among more, those of one line are taken together."""
+"""Up to so many pairs of marks, the best are sought whatever lines drew them; above, only among marks of one line."""
 _MOST_WEIGHED = 20_000_000
-"""Pairs of marks of one line among which the best are sought; of more they are taken in the order in which they were drawn."""
+"""Up to so many pairs of marks of one line, the best are sought; above, marks are paired in drawing order."""
 _MANY = 1 << 32
-"""More than there are marks."""
+"""More than the number of marks."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Matching:
-    """Which marks of two drawings are one, and those that have no counterpart."""
+    """Which marks of two drawings correspond, and which have no counterpart."""
 
     pairs: WholeArray
-    """int64 (k, 2): indices of marks that are the same, or of which one became the other, by the first"""
+    """int64 (k, 2): indices of corresponding marks, same or changed, sorted by the first"""
     in_order: BoolArray
-    """bool (k,): the most pairs that are in the same order in both; the others have changed places with some of these"""
+    """bool (k,): a largest set of pairs in the same order in both; the others changed places with some of these"""
     removed: WholeArray
-    """int64 (r,): in the first drawing alone"""
+    """int64 (r,): only in the first drawing"""
     added: WholeArray
-    """int64 (a,): in the second alone"""
+    """int64 (a,): only in the second"""
 
 
 def matched(first: Resolved, second: Resolved, origins: tuple[Origins, Origins]) -> Matching:
-    """Match the marks of two drawings, by what they are and where they come from.
+    """Match the marks of two drawings, by their properties and origins.
 
-    A mark that is alike in all to one mark of the other and to no more is that one, whatever drew it and in whatever order.
-    Between such marks the others are paired in order, so that as little as possible was changed, removed and added: kind,
-    shape, place and paint count, and how far the lines of the sketch are alike that drew them. At last, what has no counterpart
-    in order gets one that is alike and in the same place.
+    A mark identical to exactly one mark of the other drawing is that one, whatever drew it and in whatever order. Between
+    such marks the others are paired in order, so that as little as possible was changed, removed and added: kind, shape,
+    place and paint count, and how far the lines of the sketch are alike that drew them. At last, what has no counterpart in
+    order gets one that is alike and in the same place.
     """
     certain = _alike_alone(first.words, second.words)
     unlike = Unlikeness.of(first, second, origins)
@@ -58,7 +58,7 @@ def matched(first: Resolved, second: Resolved, origins: tuple[Origins, Origins])
 
 
 def _alike_alone(first: WordArray, second: WordArray) -> WholeArray:
-    """Pairs of marks whose words are equal and come once in either drawing: int64 (k, 2), by the first."""
+    """Pairs of marks with equal hashes that are unique in both drawings: int64 (k, 2), sorted by the first."""
     places = []
     for words in (first, second):
         own, at, counts = np.unique(words, return_index=True, return_counts=True)
@@ -69,7 +69,7 @@ def _alike_alone(first: WordArray, second: WordArray) -> WholeArray:
 
 
 def _gaps(certain: WholeArray, anchors: WholeArray, *counts: int) -> Iterator[tuple[WholeArray, WholeArray]]:
-    """The marks of either drawing between two anchors, less those that have their counterpart."""
+    """The marks of both drawings between two anchors that have no counterpart yet."""
     free = [np.setdiff1d(np.arange(count), certain[:, side]) for side, count in enumerate(counts)]
     if not anchors.size:
         yield free[0], free[1]
@@ -109,7 +109,7 @@ def _best(unlike: Unlikeness, before: WholeArray, after: WholeArray) -> WholeArr
 
 
 def _sources(unlike: Unlikeness, before: WholeArray, after: WholeArray) -> tuple[WholeArray, WholeArray]:
-    """A number for what drew each mark, kind included, the same in both drawings."""
+    """A number for the origin and kind of each mark, shared by both drawings."""
     numbers: dict[tuple[object, ...], int] = {}
     found = []
     for side, origins, marks in zip((unlike.first, unlike.second), unlike.origins, (before, after), strict=True):
@@ -122,7 +122,7 @@ def _sources(unlike: Unlikeness, before: WholeArray, after: WholeArray) -> tuple
 
 
 def _unmatched(pairs: Sequence[WholeArray], first: Resolved, second: Resolved) -> tuple[WholeArray, WholeArray]:
-    """The marks of either drawing that are in no pair."""
+    """The marks of both drawings that are in no pair."""
     known = _joined(pairs)
     left, right = (np.setdiff1d(np.arange(len(side.words)), known[:, at]) for at, side in enumerate((first, second)))
     return left, right
@@ -133,7 +133,7 @@ def _joined(pieces: Sequence[WholeArray]) -> WholeArray:
 
 
 def _same(first: WordArray, second: WordArray, left: WholeArray, right: WholeArray) -> WholeArray:
-    """Pairs of equal words among some marks: the first time that a word comes with the first, the second with the second."""
+    """Pairs of marks with equal hashes: first occurrence with first, second with second."""
     _, inverse = np.unique(np.concatenate([first[left], second[right]]), return_inverse=True)
     keys = _with_turn(inverse[: len(left)]), _with_turn(inverse[len(left) :])
     _, at_left, at_right = np.intersect1d(*keys, assume_unique=True, return_indices=True)
@@ -141,7 +141,7 @@ def _same(first: WordArray, second: WordArray, left: WholeArray, right: WholeArr
 
 
 def _with_turn(numbers: WholeArray) -> WholeArray:
-    """Each number with how often it has come before, as one number."""
+    """Each number combined with the count of its earlier occurrences."""
     order = np.argsort(numbers, kind="stable")
     ordered = numbers[order]
     starts = np.flatnonzero(np.diff(ordered, prepend=-1))
@@ -152,7 +152,7 @@ def _with_turn(numbers: WholeArray) -> WholeArray:
 
 
 def _out_of_order(unlike: Unlikeness, left: WholeArray, right: WholeArray) -> WholeArray:
-    """Pairs of marks in the same place that are not in order, the most alike first: int64 (k, 2)."""
+    """Pairs of marks in the same place that are out of order, most alike first: int64 (k, 2)."""
     if not 0 < len(left) * len(right) <= _MOST_AT_ONCE:
         return np.zeros((0, 2), np.int64)
     first, second = unlike.first, unlike.second

@@ -1,4 +1,4 @@
-"""Two pictures held against each other."""
+"""Comparing two pictures."""
 
 from __future__ import annotations
 
@@ -25,10 +25,10 @@ class Pair:
     """How two pictures differ."""
 
     first: dict[str, float]
-    """its measures by name, as the ledger has them"""
+    """its measures by name, as in the ledger"""
     second: dict[str, float]
     difference: FloatArray
-    """float64 (height, width): distance in OKLab of each pixel's two colours, where both pictures are"""
+    """float64 (height, width): distance in OKLab of each pixel's two colours, over the common area"""
     similarity: float
     """structural similarity of lightness, 1 for the same"""
 
@@ -49,9 +49,8 @@ class Pair:
 
 
 def paired(first: ByteArray, second: ByteArray, papers: tuple[Colour | None, Colour | None] = (None, None)) -> Pair:
-    """Compare two images of one scale, uint8 (height, width, 3), on papers of these colours where they are known.
-
-    Where one is larger they are compared from the top left corner on as far as both go.
+    """Compare two images of one scale, uint8 (height, width, 3), on papers of these colours, if known. If they differ in
+    size, the common area from the top left corner is compared.
     """
     labs = [_oklab_of(image) for image in overlap(first, second)]
     difference = _apart(labs[0], labs[1])
@@ -78,7 +77,7 @@ def _oklab_of(pixels: ByteArray) -> FloatArray:
 
 
 def _most_frequent(pixels: ByteArray) -> Colour:
-    """The colour that stands for the paper where that is not known."""
+    """The colour taken for the paper if that is unknown."""
     packed = pixels.astype(np.uint32) @ np.array([1 << 16, 1 << 8, 1], np.uint32)
     values, counts = np.unique(packed, return_counts=True)
     most = int(values[counts.argmax()])
@@ -87,21 +86,20 @@ def _most_frequent(pixels: ByteArray) -> Colour:
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """Something in the history of two pictures that is not the same."""
+    """A difference between the histories of two pictures."""
 
     name: str
     first: Any
     second: Any
 
     def as_plain(self) -> dict[str, Any]:
-        """The change as JSON has it."""
+        """The change as plain values for JSON."""
         return {"name": self.name, "first": self.first, "second": self.second}
 
 
 def history_changes(first: Provenance, second: Provenance) -> list[Change]:
-    """What differs between two histories: the sketch, the seed, each dial and re-seeded stream, outcomes, the version.
-
-    What neither of them knows of does not count.
+    """What differs between two histories: the sketch, the seed, each dial and reseeded stream, outcomes, the version. What
+    neither has recorded is ignored.
     """
     changes = [
         Change(name, getattr(first, name, None), getattr(second, name, None))

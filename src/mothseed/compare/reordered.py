@@ -1,4 +1,4 @@
-"""Which marks lie above what they lay below, or below what they lay above."""
+"""Which marks changed places in painting order with marks that they overlap."""
 
 from __future__ import annotations
 
@@ -13,17 +13,16 @@ from mothseed.sheet.derive import alone
 from mothseed.sheet.extents import mark_boxes
 
 _NARROWEST = 1e-6
-"""Sheet units by which two boxes overlap at least, so that neighbours which touch do not."""
+"""Least overlap of two boxes in sheet units, so that touching neighbours do not count."""
 _MOST_LOOKED_AT = 100
-"""Marks that are painted to see whether they lie on what they changed places with; of more their boxes tell."""
+"""Up to so many marks are painted to see whether they overlap; of more, boxes are compared."""
 _WIDTH = 500
-"""Pixels across at which they are."""
+"""Width in pixels at which they are painted."""
 
 
 def reordered(second: Resolved, matching: Matching) -> BoolArray:
-    """Which pairs changed places in painting order with marks that they lie on in the second drawing: bool (k,).
-
-    Of two marks that changed places only that one is told which changed it with more others.
+    """Which pairs changed places in painting order with marks that they overlap in the second drawing: bool (k,). Of two
+    marks that changed places, only the one that did so with more others is reported.
     """
     result = np.zeros(len(matching.pairs), np.bool)
     left, right = matching.pairs.T
@@ -40,7 +39,7 @@ def reordered(second: Resolved, matching: Matching) -> BoolArray:
 
 
 def _overlapping(boxes: FloatArray, box: FloatArray) -> BoolArray:
-    """Which boxes, float64 (n, 4), overlap one: bool (n,)."""
+    """Which boxes, float64 (n, 4), overlap a given one: bool (n,)."""
     across = np.minimum(boxes[:, 2], box[2]) - np.maximum(boxes[:, 0], box[0])
     down = np.minimum(boxes[:, 3], box[3]) - np.maximum(boxes[:, 1], box[1])
     result: BoolArray = (across > _NARROWEST) & (down > _NARROWEST)

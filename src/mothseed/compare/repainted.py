@@ -1,4 +1,4 @@
-"""Colours that became others wherever they were used, as where a palette was changed."""
+"""Colours replaced wherever they were used, as when a palette changes."""
 
 from __future__ import annotations
 
@@ -13,22 +13,22 @@ from mothseed.compare.thresholds import COLOUR
 from mothseed.sketch.trace import Origins
 
 _TIMES = 2
-"""How often, on average, the colours of a palette are used at least: to give each of many marks a colour of its own is none."""
+"""Least average use of the colours of a palette: if each of many marks has its own colour, that is not one."""
 _PLAIN = 1.0
-"""The highest alpha; what is above stands for a ramp or a picture."""
+"""The highest alpha; greater values stand for a ramp or a picture."""
 
 
 class Repainting(NamedTuple):
-    """A palette that was changed: each of some colours became another wherever it was used; no colours where none was."""
+    """A change of palette: each of some colours was replaced wherever it was used. Empty if there was none."""
 
     colours: tuple[tuple[Colour, Colour], ...]
-    """what each was and is now, the most used first"""
+    """old and new colours, most used first"""
     marks: BoolArray
-    """bool (k,): the pairs whose colours changed for no other reason"""
+    """bool (k,): pairs whose colours changed for no other reason"""
 
 
 def repainting(first: Resolved, second: Resolved, origins: Origins, pairs: WholeArray, recoloured: BoolArray) -> Repainting:
-    """What a palette became, told from pairs of marks, which of them were recoloured, and the origins of the first of each."""
+    """The change of a palette, from pairs of marks, which of them were recoloured, and the origins of the first of each."""
     before, after = (
         np.concatenate([side.colours[marks, :4], side.colours[marks, 4:]])
         for side, marks in ((first, pairs[:, 0]), (second, pairs[:, 1]))
@@ -52,9 +52,8 @@ def repainting(first: Resolved, second: Resolved, origins: Origins, pairs: Whole
 
 
 def _choosing(sources: WholeArray, kinds: WholeArray, swapped: BoolArray) -> bool:
-    """Whether some line, by its number for each mark, takes its fill or its stroke from several colours, of which some changed.
-
-    A line that always has one colour has it of its own.
+    """Whether any line, given by number for each mark, takes its fill or stroke from several colours of which some changed. A
+    line with a single colour does not use a palette.
     """
     lines = np.concatenate([2 * sources, 2 * sources + 1])
     chosen = np.unique(np.stack([lines, kinds]), axis=1)[0]
@@ -62,7 +61,7 @@ def _choosing(sources: WholeArray, kinds: WholeArray, swapped: BoolArray) -> boo
 
 
 def _numbered(colours: FloatArray) -> tuple[FloatArray, WholeArray]:
-    """The colours that differ, float64 (c, 4), and which of them each is: int64 (n,)."""
+    """The distinct colours, float64 (c, 4), and the index of each in them: int64 (n,)."""
     distinct, numbers = np.unique(np.round(colours / COLOUR), axis=0, return_inverse=True)
     return distinct, numbers.ravel()
 

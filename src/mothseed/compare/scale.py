@@ -1,4 +1,4 @@
-"""Pictures of unlike size brought to the scale of their drawings."""
+"""Bringing pictures of different sizes to one scale."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from mothseed.measure.reduced import on_white
 from mothseed.units import UNITS_PER_INCH
 
 _WIDEST = 1600
-"""Pixels that pictures are compared at, at most: all that a screen shows, and quick."""
+"""Most pixels at which pictures are compared: all that a screen shows, and fast."""
 
 
 class SheetSize(NamedTuple):
@@ -27,7 +27,7 @@ class SheetSize(NamedTuple):
 
     @classmethod
     def of(cls, values: Sequence[Any]) -> SheetSize | None:
-        """The size in a picture's history, or None where that holds none that makes sense."""
+        """The size in a picture's history, or None if it has no valid one."""
         match values:
             case [int() | float() as width, int() | float() as height, str() as unit] if unit in UNITS_PER_INCH:
                 return cls(width, height, unit) if 0 < width < math.inf and 0 < height < math.inf else None
@@ -70,7 +70,7 @@ def at_one_scale(
 
 
 def overlap(first: ByteArray, second: ByteArray) -> tuple[ByteArray, ByteArray]:
-    """The part of two images that both have, from the top left corner on."""
+    """The common area of two images, from the top left corner."""
     height, width = (min(first.shape[axis], second.shape[axis]) for axis in (0, 1))
     return first[:height, :width], second[:height, :width]
 

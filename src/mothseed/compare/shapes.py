@@ -1,4 +1,4 @@
-"""What changed from one drawing to another, shape by shape."""
+"""What changed between two drawings, shape by shape."""
 
 from __future__ import annotations
 
@@ -21,41 +21,41 @@ from mothseed.sketch.trace import Line, Origins, drawing_lines
 
 @dataclass(frozen=True, slots=True, eq=False)
 class ShapeChanges:
-    """Two drawings, which mark of one is which of the other, and what became of it."""
+    """Two drawings, their corresponding marks, and what happened to each."""
 
     first: Drawing
     second: Drawing
     origins: tuple[Origins, Origins]
     same: WholeArray
-    """int64 (s, 2): marks that are alike in both, as indices of the first and the second"""
+    """int64 (s, 2): unchanged marks, as indices of the first and the second"""
     pairs: WholeArray
-    """int64 (k, 2): marks that were changed"""
+    """int64 (k, 2): changed marks"""
     changes: BoolArray
     """bool (k, 8): which of CHANGES"""
     palette: tuple[tuple[Colour, Colour], ...]
-    """colours that became others wherever they were used, what each was and is now"""
+    """colours replaced wherever they were used, old and new"""
     removed: WholeArray
     """int64 (r,): indices of the first"""
     added: WholeArray
     """int64 (a,): indices of the second"""
     centres: tuple[FloatArray, FloatArray]
-    """float64 (n, 2) of each drawing: the middle of each mark, in sheet units"""
+    """float64 (n, 2) for each drawing: centres of marks, in sheet units"""
 
     @property
     def counts(self) -> dict[str, int]:
-        """How many marks were added, removed, and changed in each way; a mark may be in several of them."""
+        """Counts of marks added, removed, and changed in each way; a mark may count several times."""
         changed = {name: int(self.changes[:, place].sum()) for place, name in enumerate(CHANGES)}
         return {"added": len(self.added), "removed": len(self.removed), **changed}
 
     def uses(self) -> dict[str, dict[str, int]]:
-        """For each thing that happened the symbols that it happened to, with in how many uses."""
+        """For each kind of change, the symbols affected, with the number of uses."""
         behind = {"added": (self.second, self.added), "removed": (self.first, self.removed)}
         for place, name in enumerate(CHANGES):
             behind[name] = self.second, self.pairs[self.changes[:, place], 1]
         return {name: used for name, (drawing, marks) in behind.items() if (used := _used(drawing, marks))}
 
     def lines(self) -> dict[str, list[tuple[Line, int]]]:
-        """For each thing that happened the lines of the sketch behind it, with how many marks, the most first."""
+        """For each kind of change, the lines of the sketch behind it, with numbers of marks, most first."""
         _, after = self.origins
         behind = {"added": drawing_lines(after, self.added), "removed": drawing_lines(self.origins[0], self.removed)}
         for place, name in enumerate(CHANGES):
@@ -64,7 +64,7 @@ class ShapeChanges:
 
 
 def shape_changes(first: Impression, second: Impression) -> ShapeChanges:
-    """Hold the marks of two traced impressions against each other; sheets may be of unlike size, in the same unit."""
+    """Compare the marks of two traced impressions; sheets may differ in size, but not in unit."""
     assert first.origins is not None
     assert second.origins is not None
     numbering = Numbering()
@@ -84,7 +84,7 @@ def shape_changes(first: Impression, second: Impression) -> ShapeChanges:
 
 
 def _used(drawing: Drawing, marks: WholeArray) -> dict[str, int]:
-    """The symbols that some marks are of, each with how many uses."""
+    """The symbols of some marks, with the number of uses."""
     of_each = np.stack(drawing.use_of_each(), axis=1)[marks]
     uses = np.unique(of_each[of_each[:, 0] >= 0], axis=0)
     return dict(Counter(drawing.uses[symbol].name for symbol in uses[:, 0].tolist()))

@@ -1,4 +1,4 @@
-"""One of two things that are compared: its pixels, and as much as is known of how it came about."""
+"""One side of a comparison: its pixels, and whatever is known of its origin."""
 
 from __future__ import annotations
 
@@ -20,25 +20,25 @@ from mothseed.sketch.history import History, history_in_picture
 
 _OF_SHAPES = (".svg", ".pdf")
 _SHAPES_WIDTH = 1000
-"""Pixels at which a file of shapes is looked at."""
+"""Width in pixels at which a vector file is compared."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Side:
-    """A picture with its history and its drawing, as far as they are known."""
+    """A picture with its history and drawing, as far as known."""
 
     title: str
     pixels: ByteArray
     """uint8 (height, width, 3 or 4)"""
     history: History | None
     impression: Impression | None
-    """traced: it knows the lines behind each mark"""
+    """traced, with the lines behind each mark"""
     without_shapes: str = ""
-    """why its drawing is not known"""
+    """why its drawing is unknown"""
     unnamed: str = ""
-    """the sketch that would have to be named for it to be known"""
+    """the sketch to name for its drawing to be known"""
     sketch: Sketch | None = None
-    """what drew it, where the impression is known"""
+    """the sketch that drew it, if the impression is known"""
 
     @property
     def paper(self) -> Colour | None:
@@ -55,16 +55,15 @@ class Side:
 
 
 class Named(NamedTuple):
-    """The sketches that may be run to know the shapes of pictures: those that the user named, or whose series."""
+    """The sketches that may be run to learn the shapes of pictures: named by the user, directly or by series."""
 
     sketches: tuple[Path, ...] = ()
     series: Path | None = None
 
 
 def picture_side(path: Path, named: Named) -> Side:
-    """A picture file; its sketch is performed again where it was named, and is still what it was.
-
-    Raises PictureError for what is no picture.
+    """A picture file; its sketch is performed again if it was named and is unchanged. Raises PictureError for anything but a
+    picture.
     """
     if path.suffix.lower() in _OF_SHAPES:
         return _shapes_side(path, named)
@@ -81,7 +80,7 @@ def picture_side(path: Path, named: Named) -> Side:
 
 
 def _shapes_side(path: Path, named: Named) -> Side:
-    """A file of shapes, whose pixels come from its sketch."""
+    """A vector file, whose pixels are rendered from its sketch."""
     history = history_in_picture(path)
     made, reason = _made_again(path, history, named) if history else (None, f"{path.name} carries no history")
     if made is None:
@@ -91,7 +90,7 @@ def _shapes_side(path: Path, named: Named) -> Side:
 
 
 def sketch_side(sketch: Sketch, recipe: Recipe, width: int, title: str) -> Side:
-    """A sketch by a recipe, performed and rendered that many pixels wide; raises as `perform` does."""
+    """A sketch performed by a recipe and rendered that many pixels wide; raises the same errors as `perform`."""
     made = make(sketch, recipe, tracing=True)
     return Side(title, made.pixels(width), made.history, made.impression, sketch=sketch)
 

@@ -1,4 +1,4 @@
-"""How far two pictures have the same structure."""
+"""Structural similarity of two pictures."""
 
 from __future__ import annotations
 
@@ -7,19 +7,19 @@ import numpy as np
 from mothseed.arrays import FloatArray
 
 _REACH, _SPREAD = 5, 1.5
-"""Pixels to either side that a window has, and the standard deviation of its weights."""
+"""Radius of the window in pixels, and standard deviation of its weights."""
 _STEADY_MEAN, _STEADY_SPREAD = 0.01**2, 0.03**2
-"""Keep the two fractions steady where both are near 0."""
+"""Constants that stabilize the two fractions near 0."""
 _SEEN_AT = 256
-"""Pixels of the shorter side to which pictures are reduced first, as if looked at whole."""
+"""Shorter side in pixels to which pictures are reduced first, as seen whole."""
 
 
 def structural_similarity(first: FloatArray, second: FloatArray) -> float:
     """The mean structural similarity of two images of lightness, float64 (height, width) from 0 to 1: 1 is the same.
 
     Wang, Bovik, Sheikh and Simoncelli, "Image quality assessment: from error visibility to structural similarity", 2004,
-    equation 13 with its constants and Gaussian window, on pictures reduced as its authors advise. Pictures that are smaller
-    than the window are taken as one.
+    equation 13 with its constants and Gaussian window, on pictures reduced as its authors advise. Pictures smaller than the
+    window are taken as a single window.
     """
     factor = max(round(min(first.shape) / _SEEN_AT), 1)
     x, y = (_reduced(image, factor) for image in (first, second))
@@ -32,7 +32,7 @@ def structural_similarity(first: FloatArray, second: FloatArray) -> float:
 
 
 def _reduced(image: FloatArray, factor: int) -> FloatArray:
-    """The means of blocks of pixels; what is left over at the right and below is left out."""
+    """Means of blocks of pixels; a remainder at the right and bottom is dropped."""
     height, width = (length // factor * factor for length in image.shape)
     blocks = image[:height, :width].reshape(height // factor, factor, width // factor, factor)
     result: FloatArray = blocks.mean(axis=(1, 3))
@@ -44,7 +44,7 @@ def _whole_mean(image: FloatArray) -> FloatArray:
 
 
 def _blurred(image: FloatArray) -> FloatArray:
-    """Means in a Gaussian window, where all of it lies within the image."""
+    """Means in a Gaussian window, wherever it lies within the image."""
     weights = np.exp(-0.5 * (np.arange(-_REACH, _REACH + 1) / _SPREAD) ** 2)
     weights /= weights.sum()
     for axis in (0, 1):

@@ -1,14 +1,14 @@
-"""From where on something about a mark counts as changed."""
+"""Thresholds from which something about a mark counts as changed."""
 
 from __future__ import annotations
 
 PLACE = 1 / 8000
-"""Of the sheet: less than that nobody sees moved."""
+"""In sheets: a smaller movement is invisible."""
 TURN = 0.05
 """Degrees."""
 GROWTH = 0.002
-"""Of a size, of a proportion, of what a style has in numbers."""
+"""Relative change of a size, an aspect ratio, or a number of a style."""
 MISFIT = 0.01
-"""Of an outline's extent."""
+"""In extents of an outline."""
 COLOUR = 1 / 512
-"""Of a channel: half of the step that eight bits have."""
+"""In channel values: half a step of eight bits."""

@@ -1,4 +1,4 @@
-"""How much would have to be changed about a mark for it to be another."""
+"""How much a mark would have to change to become another."""
 
 from __future__ import annotations
 
@@ -15,27 +15,27 @@ from mothseed.sheet.kinds import CIRCLE, ELLIPSE, HAS_OUTLINE, KINDS
 from mothseed.sketch.trace import Calls, Origins
 
 NEVER = 1e6
-"""Between marks of which one can never have become the other."""
+"""Cost between marks of which neither can have become the other."""
 _BEGUN, _FULLY = 0.6, 0.4
-"""What it costs that something was changed at all, and that it was changed as far as can be."""
+"""Costs of any change, and of the largest possible change."""
 _RESHAPED = 0.8
 _ELSEWHERE = 1.5
-"""What it costs that two marks come from lines that have nothing in common."""
+"""Cost of two marks from lines that have nothing in common."""
 _OUTER = 0.25
-"""Share that the lines have which call the one that draws."""
+"""Weight of calling lines relative to the line that draws."""
 _FAMILY = np.array([CIRCLE if kind == ELLIPSE else len(KINDS) if HAS_OUTLINE[kind] else kind for kind in range(len(KINDS))])
-"""Kinds of which one can become another: a circle an ellipse, a polygon a path."""
+"""Kinds that can become one another: circle and ellipse, polygon and path."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Unlikeness:
-    """Marks of two drawings, each to be held against each."""
+    """Marks of two drawings, any of which can be compared."""
 
     first: Resolved
     second: Resolved
     origins: tuple[Origins, Origins]
     sources: FloatArray
-    """float64 (s, t): how unlike the lines are that drew them, 0 to 1, by their numbers in the origins of either"""
+    """float64 (s, t): unlikeness of the lines that drew them, 0 to 1, by their numbers in both origins"""
 
     @classmethod
     def of(cls, first: Resolved, second: Resolved, origins: tuple[Origins, Origins]) -> Unlikeness:
@@ -43,10 +43,10 @@ class Unlikeness:
         return cls(first, second, origins, _unlike_sources(*(side.calls for side in origins)))
 
     def between(self, rows: WholeArray, columns: WholeArray) -> FloatArray:
-        """What it takes for marks of the first to have become marks of the second: float64 (k, m).
+        """Cost for marks of the first to have become marks of the second: float64 (k, m).
 
-        0 for what is the same in all and drawn by the same line, about 1 for each thing that was changed, and NEVER for a
-        circle and a line. What the same line drew counts half, so that a mark of which all was changed is still that mark.
+        0 for identical marks drawn by the same line, about 1 for each change, and NEVER for a circle and a line. Changes
+        count half between marks of the same line, so that even a completely changed mark is still recognized.
         """
         first, second = self.first, self.second
         longer = max(second.drawing.width, second.drawing.height)
@@ -87,9 +87,8 @@ def _logarithms(sizes: FloatArray) -> FloatArray:
 
 
 def _unlike_sources(first: tuple[Calls, ...], second: tuple[Calls, ...]) -> FloatArray:
-    """How unlike the lines are of each two calls, 0 to 1: float64 (s, t), at least one of each.
-
-    What stands on a line counts, and not its number or file: it changes whenever a line is put in above.
+    """Unlikeness of the lines of all pairs of calls, 0 to 1: float64 (s, t), with at least one of each. The source of a line
+    counts, not its number or file, which change whenever a line is inserted above.
     """
     texts = [[tuple(line.text for line in calls) for calls in side] or [()] for side in (first, second)]
     known = [{text for calls in side for text in calls} for side in texts]
@@ -105,7 +104,7 @@ def _unlike_sources(first: tuple[Calls, ...], second: tuple[Calls, ...]) -> Floa
 
 
 def _unlike_lines(one: tuple[str, ...], other: tuple[str, ...], kept: set[str]) -> float:
-    """How unlike two lines are, each in a tuple that is empty where there is none; one that was kept was not edited."""
+    """Unlikeness of two lines, each in a tuple that may be empty; identical lines were not edited."""
     if one == other:
         return 0.0
     if not one or not other or one[0] in kept or other[0] in kept:
