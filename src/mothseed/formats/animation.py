@@ -1,4 +1,4 @@
-"""Pictures one after the other: GIF, animated PNG and WebP."""
+"""Animations: GIF, animated PNG and WebP."""
 
 from __future__ import annotations
 
@@ -12,13 +12,12 @@ from PIL import Image
 from mothseed.files import write_bytes
 
 KINDS = {".gif": "GIF", ".png": "PNG", ".webp": "WEBP"}
-"""Endings of files that can hold an animation, and Pillow's names for their formats."""
+"""Suffixes of animated files, and Pillow's names for their formats."""
 
 
 def durations(count: int, seconds: float, hold: float) -> list[int]:
-    """How many milliseconds each of so many frames is shown, `seconds` in all; the last stays up to `hold` seconds of these.
-
-    All are whole hundredths of a second, which is what GIF has, and two at least, which is what browsers show.
+    """Milliseconds for each of so many frames, `seconds` in all, of which the last stays up to `hold` seconds. All are
+    multiples of 10 ms, as in GIF, and at least 20 ms, as browsers show no less.
     """
     last = min(hold, seconds / 3)
     ends = [round(100 * (seconds - last) * number / count) for number in range(count)] + [round(100 * seconds)]
@@ -26,9 +25,8 @@ def durations(count: int, seconds: float, hold: float) -> list[int]:
 
 
 def write_animation(path: Path, frames: Iterable[Image.Image], milliseconds: list[int]) -> int:
-    """Write pictures of one size, each shown so many milliseconds, for ever; returns how many bytes the file has.
-
-    The ending of the path says which kind of file it is. Raises FileError where it cannot be written.
+    """Write an endless animation of pictures of one size, each shown for so many milliseconds; returns the size of the file.
+    The suffix of the path selects the format. Raises FileError if it cannot be written.
     """
     first, *others = frames
     buffer = BytesIO()

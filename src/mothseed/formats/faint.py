@@ -1,4 +1,4 @@
-"""Stacks of faint marks: what no viewer adds up as it should, and what is put in their place.
+"""Stacks of faint marks, which no viewer adds up correctly, and their replacement.
 
 Viewers keep 8 bits for each colour. A layer at one percent becomes one at three 255ths there, and forty of them a shadow that
 is too dark and has bands. So a long run of them is written as the picture that they come to.
@@ -22,15 +22,15 @@ from mothseed.sheet.group import Group
 from mothseed.sheet.style import FILLED, STROKED
 
 _FAINTEST = 0.06
-"""How opaque a mark is at most to be called faint: to round it to 8 bits is then wrong by more than a thirtieth."""
+"""Highest opacity of a faint mark: rounding it to 8 bits is then off by more than a thirtieth."""
 _FEWEST = 8
-"""Marks of a run: the errors of so many add up to what can be seen."""
+"""Marks in a run: the errors of so many add up to something visible."""
 _PIXELS = 2400
-"""Of the sheet's longer side in such a picture; faint edges are not sharp ones."""
+"""Pixels of the sheet's longer side in such a picture; faint edges need not be sharp."""
 
 
 def faint_runs(drawing: Drawing) -> dict[int, int]:
-    """Where runs of faint marks begin, each with where it ends."""
+    """Starts of runs of faint marks, with their ends."""
     marks = drawing.marks
     plain = np.array([each.fill is None and each.stroke is None and each.blend == "normal" and each.shadow is None
                       for each in drawing.finishes])[marks["finish"]]  # fmt: skip
@@ -43,7 +43,7 @@ def faint_runs(drawing: Drawing) -> dict[int, int]:
 
 
 class Patch(NamedTuple):
-    """A picture that lies on the sheet."""
+    """A picture placed on the sheet."""
 
     pixels: ByteArray
     """uint8 (height, width, 4), not premultiplied"""
@@ -52,12 +52,12 @@ class Patch(NamedTuple):
 
 
 def picture_of_run(drawing: Drawing, first: int, last: int) -> Patch | None:
-    """What the marks of a run come to, or None where nothing of them can be seen."""
+    """The picture of the marks of a run, or None if nothing is visible."""
     return picture_of(alone(drawing, first, last), _PIXELS)
 
 
 def alone(drawing: Drawing, first: int, last: int) -> Drawing:
-    """Some marks in a row by themselves on clear paper, outside of all groups, with only the outlines that they use."""
+    """Some consecutive marks on their own on transparent paper, outside all groups, with only the outlines they use."""
     part = drawing.part(np.arange(first, last))
     marks = part.marks.copy()
     marks["group"] = 0
@@ -65,7 +65,9 @@ def alone(drawing: Drawing, first: int, last: int) -> Drawing:
 
 
 def picture_of(drawing: Drawing, longer_side: int) -> Patch | None:
-    """A drawing on clear paper as a picture, cut to where its marks lie; the sheet's longer side would have so many pixels."""
+    """A drawing on transparent paper as a picture, cropped to its marks, with so many pixels along the longer side of the
+    sheet.
+    """
     size = max(drawing.width, drawing.height) / longer_side
     boxes = mark_boxes(drawing) / size
     left, top = (max(math.floor(boxes[:, place].min()), 0) for place in (0, 1))

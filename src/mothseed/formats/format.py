@@ -1,4 +1,4 @@
-"""What a format is: the endings of its files, how one is written, and how its history is read."""
+"""What a format is: suffixes, how to write a file, and how to read its history."""
 
 from __future__ import annotations
 
@@ -12,12 +12,12 @@ from mothseed.sheet.drawing import Drawing
 
 
 class Written(NamedTuple):
-    """How large a picture that was written is."""
+    """Size of a written picture."""
 
     width: float
     height: float
     unit: str
-    """px, or for files of shapes the unit of the sheet"""
+    """px, or the unit of the sheet for vector files"""
 
 
 def _no_history(_path: Path) -> None:
@@ -31,7 +31,7 @@ class Format:
     name: str
     """as people call it, such as PNG"""
     endings: tuple[str, ...]
-    """of its files, in lower case, with their points"""
+    """suffixes of its files, in lower case, with dots"""
     write: Callable[[Path, Drawing, str, Settings], Written]
     """writes a drawing, whole or not at all, with a history, which is JSON or empty; raises FileError where it cannot be
     written, PictureError for what the format cannot hold"""

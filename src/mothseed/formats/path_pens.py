@@ -1,4 +1,4 @@
-"""Pens that write an outline as the path of a file of shapes."""
+"""Pens that write an outline as the path of a vector file."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE
 
 
 class SvgPen:
-    """The `d` of an SVG path: absolute commands; a letter that follows itself is left out."""
+    """The `d` of an SVG path: absolute commands, with repeated letters left out."""
 
     def __init__(self, places: int) -> None:
         self._places = places

@@ -1,7 +1,7 @@
 """Drawings as PDF (ISO 32000-1), at the size of their sheet: shapes as paths, with transparency and blend modes.
 
-All lies in one form whose coordinates are those of the sheet; layers, clips and marks whose fill and stroke fade as one are
-forms within it.
+Everything is in one form in sheet coordinates; layers, clips and marks whose fill and stroke fade together are forms within
+it.
 """
 
 from __future__ import annotations
@@ -38,12 +38,12 @@ from mothseed.units import UNITS_PER_INCH
 
 _POINTS_PER_INCH = 72.0
 _SHADOW_PIXELS = 1600
-"""Of the sheet's longer side in the picture of a shadow: PDF has no blur."""
+"""Pixels of the sheet's longer side in the picture of a shadow, as PDF has no blur."""
 _MITER_LIMIT = 4
 
 
 def write_pdf(path: Path, drawing: Drawing, history: str = "") -> None:
-    """Write a drawing as PDF at the size of its sheet, whole or not at all; raises FileError where that is not possible."""
+    """Write a drawing as PDF at the size of its sheet, whole or not at all; raises FileError if that fails."""
     write_bytes(path, as_pdf(drawing, history))
 
 
@@ -53,7 +53,7 @@ def _write(path: Path, drawing: Drawing, history: str, _settings: Settings) -> W
 
 
 def pdf_history(path: Path) -> str | None:
-    """The history that a PDF file carries, which is its subject, or None; raises PictureError for what is none, or damaged."""
+    """The history in a PDF file, which is its subject, or None; raises PictureError for other and damaged files."""
     # Imported when a PDF is read, which is seldom.
     from pypdf import PdfReader
 
@@ -105,10 +105,10 @@ _GREY = pydyf.Dictionary({"Type": "/Group", "S": "/Transparency", "CS": "/Device
 
 
 class _Writer:
-    """Goes through a drawing once, in painting order, and gathers what its content refers to."""
+    """Walks through a drawing once, in painting order, collecting the resources that its content refers to."""
 
     def __init__(self, drawing: Drawing, around: _Writer | None = None) -> None:
-        """`around` is the writer of what a drawing is a symbol in, whose file and objects it shares."""
+        """`around` is the writer of the drawing that contains this symbol; file and objects are shared."""
         self._drawing = drawing
         self._put = places_for(max(drawing.width, drawing.height))
         self._widths = stroke_widths(drawing)
@@ -131,12 +131,12 @@ class _Writer:
         self._names = {}
 
     def resources(self) -> bytes:
-        """The reference to all that content refers to."""
+        """The reference to the resources."""
         reference: bytes = self._resources.reference
         return reference
 
     def sheet(self) -> str:
-        """The name of the form that is the whole sheet."""
+        """The name of the form with the whole sheet."""
         drawing = self._drawing
         ops: list[str] = []
         if drawing.paper.alpha > 0:
@@ -145,7 +145,7 @@ class _Writer:
         return self._form([*ops, *self._marks()])
 
     def _symbol(self, symbol: Repeated) -> str:
-        """The name of the form of a symbol: no group, so that its marks meet what lies below them each by itself."""
+        """The name of the form of a symbol, which is not a group, so that its marks are composited one by one."""
         inner = _Writer(symbol.drawing, self)
         return inner._form(inner._marks(), group=None)
 
@@ -177,7 +177,7 @@ class _Writer:
         return ops
 
     def _regroup(self, stack: list[tuple[int, list[str]]], wanted: Sequence[int]) -> None:
-        """Close groups that are over, and open those that begin."""
+        """Close groups that end, and open those that begin."""
         common = in_common([number for number, _ in stack[1:]], wanted)
         while len(stack) > common + 1:
             number, ops = stack.pop()
@@ -246,7 +246,7 @@ class _Writer:
         return text
 
     def _shadow(self, number: int) -> list[str]:
-        """The shadow of a mark as a picture: what is seen where the mark itself has no colour."""
+        """The shadow of a mark as a picture, without the mark itself."""
         mark = self._drawing.marks[number]
         finish = self._drawing.finishes[mark["finish"]]
         if finish.shadow is None or not any(is_painted(self._drawing, number)):
@@ -267,7 +267,7 @@ class _Writer:
     # Paint
 
     def _shade(self, shade: Ramp | Picture, number: int) -> str:
-        """What paints a ramp or a picture all over, as far as the mark reaches."""
+        """Content that paints a ramp or picture over the area of the mark."""
         matrix = self._drawing.views[self._drawing.marks["view"][number]]
         placed = spaced(matrix.tolist(), self._put + 3)
         if isinstance(shade, Ramp):
@@ -286,7 +286,7 @@ class _Writer:
         return f"{placed} cm {laid} cm /{self._names[key]} Do"
 
     def _ramp(self, ramp: Ramp, *, alpha: bool = False) -> str:
-        """A shading of a ramp's colours, or of how opaque it is, in the coordinates of its view."""
+        """A shading of a ramp's colours, or of its alpha, in the coordinates of its view."""
         key = (ramp, alpha)
         if key not in self._names:
             table = ramp_table(ramp)
@@ -333,7 +333,7 @@ class _Writer:
     # Objects
 
     def _form(self, ops: Iterable[str], number: int | None = None, group: pydyf.Dictionary | None = _TRANSPARENCY) -> str:
-        """The name of a form, as large as the sheet or no larger than a mark: viewers keep a picture of that size for each."""
+        """The name of a form, the size of the sheet or of a mark; viewers keep a bitmap of that size for each."""
         whole = self._extent
         box = whole if number is None else np.clip(self._boxes[number], whole[[0, 1, 0, 1]], whole[[2, 3, 2, 3]])
         bounds = f"[{spaced(box.tolist(), self._put)}]"
@@ -343,14 +343,14 @@ class _Writer:
         return self._added("XObject", "F", pydyf.Stream(["\n".join(ops).encode()], extra, compress=True))
 
     def _mask(self, ops: Iterable[str], number: int) -> str:
-        """A state in which what is painted of a mark is seen as far as the lightness of some content."""
+        """A graphics state with a luminosity mask from some content."""
         form = self._form(ops, number, _GREY)
         content = self._kinds["XObject"][form]
         mask = pydyf.Dictionary({"Type": "/Mask", "S": "/Luminosity", "G": content})
         return self._added("ExtGState", "M", pydyf.Dictionary({"Type": "/ExtGState", "SMask": mask}))
 
     def _state(self, fill: float = 1.0, stroke: float = 1.0, blend: str = "normal") -> str:
-        """What sets opacities and a blend mode; nothing where they are as they always are."""
+        """A graphics state with opacities and a blend mode; empty for the defaults."""
         if fill >= 1 and stroke >= 1 and blend == "normal":
             return ""
         key = (written(fill, 5), written(stroke, 5), blend)

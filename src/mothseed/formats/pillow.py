@@ -1,4 +1,4 @@
-"""Reading picture files, and writing those kinds that Pillow writes; their history is in EXIF's ImageDescription."""
+"""Reading picture files, and writing those that Pillow writes, with the history in EXIF's ImageDescription."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ _X_RESOLUTION, _Y_RESOLUTION, _RESOLUTION_UNIT, _INCHES = 0x011A, 0x011B, 0x0128
 
 
 def write_by_pillow(path: Path, drawing: Drawing, history: str, settings: Settings, **options: Any) -> Written:
-    """Render a drawing and write it with these options of Pillow's `save`, whole or not at all."""
+    """Render a drawing and write it with options for Pillow's `save`, whole or not at all."""
     from PIL import Image
 
     width, height = picture_size(drawing.width, drawing.height, settings.width)
@@ -47,7 +47,7 @@ def write_by_pillow(path: Path, drawing: Drawing, history: str, settings: Settin
 
 
 def read_pixels(path: Path) -> ByteArray:
-    """The pixels of a picture file as they are in it; raises PictureError where it is no whole picture."""
+    """The pixels of a picture file as stored; raises PictureError if it is not whole."""
     from PIL import Image, UnidentifiedImageError
 
     try:
@@ -80,7 +80,7 @@ def read_history(path: Path) -> str | None:
 
 
 def _in_ascii(text: str) -> str:
-    """JSON with all else than ASCII escaped, which is all that EXIF can hold."""
+    """JSON escaped to ASCII, which is all that EXIF can hold."""
     units = text.encode("utf-16-be")
     codes = [int.from_bytes(units[place : place + 2], "big") for place in range(0, len(units), 2)]
     return "".join(chr(code) if code < 128 else f"\\u{code:04x}" for code in codes)

@@ -37,7 +37,7 @@ _METRES_PER_INCH = 0.0254
 
 
 def encoded(pixels: ByteArray, history: str = "", dpi: float | None = None, effort: Effort = Effort.QUICK) -> bytes:
-    """A PNG file from uint8 (height, width, 3 or 4), sRGB; the same bytes for the same pixels, history and dpi."""
+    """A PNG file from uint8 (height, width, 3 or 4), sRGB; equal pixels, history and dpi give equal bytes."""
     height, width, channels = pixels.shape
     return b"".join(_file([pixels], width, height, channels, history, dpi, effort))
 
@@ -45,7 +45,7 @@ def encoded(pixels: ByteArray, history: str = "", dpi: float | None = None, effo
 def write_png(
     path: Path, pixels: ByteArray, history: str = "", dpi: float | None = None, effort: Effort = Effort.USUAL
 ) -> None:
-    """Write a PNG file, whole or not at all; raises FileError where that is not possible."""
+    """Write a PNG file, whole or not at all; raises FileError if that fails."""
     write_bytes(path, encoded(pixels, history, dpi, effort))
 
 
@@ -116,7 +116,7 @@ def _deflated(bands: Iterable[ByteArray], pixel: int, effort: Effort) -> Iterato
 
 
 def _smallest(bands: Iterable[ByteArray], pixel: int) -> bytes:
-    """One IDAT chunk, of filtered rows or of rows as they are: flat shapes repeat themselves, and filters hide that."""
+    """One IDAT chunk, of filtered or unfiltered rows, whichever is smaller: flat shapes repeat, which filters hide."""
     ways = [(filtered, zlib_ng.compressobj(_SMALL_LEVEL)) for filtered in (_less_what_neighbours_foretell, _as_they_are)]
     contents: list[list[bytes]] = [[] for _ in ways]
     above = None
@@ -134,7 +134,7 @@ def _above(row: ByteArray | None, rows: ByteArray) -> ByteArray:
 
 
 def _less_the_row_above(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:  # noqa: ARG001  # all filters are called alike
-    """Each row less the one above it: flat areas and gentle ramps become runs of few values."""
+    """Each row minus the one above: flat areas and gentle ramps become runs of few values."""
     filtered = np.empty((len(rows), 1 + rows.shape[1]), np.uint8)
     filtered[:, 0] = UP
     np.subtract(rows[0], above, out=filtered[0, 1:])

@@ -1,4 +1,4 @@
-"""Reading back the PNG files of a series: those that are compressed quickly, in less than half the time of a general reader."""
+"""Fast reading of quickly compressed PNG files, such as those of a series, in less than half the time of a general reader."""
 
 from __future__ import annotations
 
@@ -15,14 +15,13 @@ SIGNATURE = b"\x89PNG\r\n\x1a\n"
 _CHANNELS = {(8, 2): 3, (8, 6): 4}
 """By bits of a channel and colour type."""
 NONE, UP = 0, 2
-"""The filters that quick compression uses (section 9.2): a row as it is, and less the one above."""
+"""The filters that quick compression uses (section 9.2): None and Up."""
 _LARGEST = 1 << 31
 
 
 def quickly_read(content: bytes) -> ByteArray | None:
-    """The pixels of a PNG file, uint8 (height, width, 3 or 4), or None for one that is left to others, be it whole or not.
-
-    It reads 8 bits a channel, not interlaced, with no filters but those that quick compression uses; sums are checked.
+    """The pixels of a PNG file, uint8 (height, width, 3 or 4), or None for one left to the general reader, whole or not.
+    Reads 8 bits a channel, not interlaced, with only the filters of quick compression; checksums are verified.
     """
     try:
         header, data = _chunks(content)
@@ -48,7 +47,7 @@ def quickly_read(content: bytes) -> ByteArray | None:
 
 
 def _chunks(content: bytes) -> tuple[bytes, bytes]:
-    """The header of a file, and its compressed data; raises ValueError where it is not whole."""
+    """The header and the compressed data of a file; raises ValueError if it is not whole."""
     if not content.startswith(SIGNATURE):
         raise ValueError("no PNG file")
     header, data, place = b"", [], len(SIGNATURE)

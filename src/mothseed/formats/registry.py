@@ -1,4 +1,4 @@
-"""The table of formats: which module writes files of which ending. A new format is a module and a row, or another package."""
+"""The table of formats: which module writes which suffix. A new format takes a module and a row, or another package."""
 
 from __future__ import annotations
 
@@ -23,16 +23,16 @@ _MODULES = {
     ".jpg": "jpeg",
     ".jpeg": "jpeg",
 }
-"""Modules of this package by the ending that they write; each is imported when such a file is asked for, and has a FORMAT."""
+"""Modules of this package by suffix, each with a FORMAT, and imported only when such a file is asked for."""
 
 
 def endings() -> tuple[str, ...]:
-    """Of all picture files that can be written, those of other installed packages too."""
+    """Suffixes of all picture files that can be written, including those of other installed packages."""
     return (*_MODULES, *(f".{name}" for name in doors.names(doors.FORMATS)))
 
 
 def format_of(path: Path) -> Format:
-    """The format of a file, by its ending; raises FieldError where no format has it, ExtensionError where its package fails."""
+    """The format of a file, by suffix; raises FieldError for an unknown one, ExtensionError if its package fails."""
     ending = path.suffix.lower()
     if ending in _MODULES:
         found: Format = import_module(f"mothseed.formats.{_MODULES[ending]}").FORMAT
@@ -78,7 +78,7 @@ def history_in(path: Path) -> str | None:
 
 
 def takers(setting: str) -> Iterator[Format]:
-    """The formats that a setting means something to."""
+    """The formats that support a setting."""
     for module in dict.fromkeys(_MODULES.values()):
         form: Format = import_module(f"mothseed.formats.{module}").FORMAT
         if setting in form.takes:
@@ -86,9 +86,8 @@ def takers(setting: str) -> Iterator[Format]:
 
 
 def refuse_settings(path: Path, given: dict[str, str]) -> None:
-    """Refuse what the format of a file does not take: fields, each with the name in `Settings` of what it sets.
-
-    Raises FieldError for the first.
+    """Raises FieldError for the first of some fields, given with their names in `Settings`, that the format of a file does
+    not support.
     """
     form = format_of(path)
     for field, setting in given.items():
@@ -107,7 +106,7 @@ def refuse_settings(path: Path, given: dict[str, str]) -> None:
 
 
 def unreadable(path: Path, fault: Exception) -> PictureError:
-    """A picture file that is not whole, or not there."""
+    """The error for a picture file that is missing or not whole."""
     if isinstance(fault, FileNotFoundError):
         return PictureError(f"there is no picture {path}", hint="check the path")
     return PictureError(f"{path} is not a whole picture: {fault}")

@@ -17,7 +17,7 @@ from mothseed.sheet.record import TAIL
 
 _ROUND = 1e-9
 _FEWEST = 2
-"""Uses that look alike, for a symbol to be worth its name."""
+"""Least uses that look alike for a symbol to be worthwhile."""
 
 
 class Repeated(NamedTuple):
@@ -29,16 +29,16 @@ class Repeated(NamedTuple):
 
 
 class Repeat(NamedTuple):
-    """Marks in a row that are a use of a symbol."""
+    """Consecutive marks that are one use of a symbol."""
 
     symbol: int
     """index of the symbols"""
     matrix: FloatArray
     """float64 (6,): the map from its coordinates to the sheet"""
     end: int
-    """the number of the mark after it"""
+    """the index of the mark after it"""
     groups: list[int]
-    """the groups that the use lies in, the outermost first"""
+    """the groups around the use, outermost first"""
 
 
 def repeats(drawing: Drawing, apart: Mapping[int, int]) -> tuple[list[Repeated], dict[int, Repeat]]:
@@ -92,7 +92,7 @@ def _begins(drawing: Drawing, uses: Uses) -> WholeArray:
 
 
 def _looks(drawing: Drawing, uses: Uses, which: WholeArray, begins: WholeArray) -> tuple[int, WholeArray]:
-    """How many ways of painting a symbol some of its uses have, and which each has: int64 (u,)."""
+    """The number of distinct ways in which uses paint a symbol, and that of each use: int64 (u,)."""
     if not len(which):
         return 0, which
     rows = drawing.marks.take(begins[:, None] + np.arange(len(uses.symbol)))
@@ -108,14 +108,14 @@ def _bytes_of(values: npt.NDArray[Any]) -> ByteArray:
 
 
 def _stroke_ratios(drawing: Drawing, uses: Uses, which: WholeArray, begins: WholeArray) -> FloatArray:
-    """By how much wider the strokes of uses are than their maps make them: float64 (u,)."""
+    """Stroke widths of uses relative to the scale of their maps: float64 (u,)."""
     own = uses.symbol.stroke_scales[uses.symbol.marks["view"][0]] * enlargements(uses.matrices[which])
     ratios: FloatArray = drawing.stroke_scales[drawing.marks["view"][begins]] / own
     return ratios
 
 
 def _as_painted(drawing: Drawing, uses: Uses, use: int, begin: int, enlargement: float) -> Drawing:
-    """A symbol with the paint that one of its uses has."""
+    """A symbol with the paint of one of its uses."""
     symbol = uses.symbol
     marks = symbol.marks.copy()
     for name in TAIL:

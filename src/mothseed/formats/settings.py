@@ -1,4 +1,4 @@
-"""What can be asked of a picture file besides what it shows."""
+"""Settings for writing a picture file, besides its content."""
 
 from __future__ import annotations
 
@@ -9,27 +9,27 @@ from mothseed.render.rounding import USUAL, Rounding
 
 
 class Effort(Enum):
-    """How much is done for a small file."""
+    """Effort spent on a small file."""
 
     QUICK = "quick"
-    """for what is looked at and let go: a tenth of the time of the next, and a tenth larger"""
+    """for pictures that are not kept: a tenth of the time of the next, and a tenth larger"""
     USUAL = "usual"
-    """as small as usual writers make it, or smaller, in a third of their time"""
+    """as small as common writers make it, or smaller, in a third of their time"""
     SMALL = "small"
-    """as small as it gets, in ten times as long"""
+    """as small as possible, in ten times as long"""
 
 
 @dataclass(frozen=True, slots=True)
 class Settings:
-    """How a picture is to be written; each format says which of these it takes."""
+    """How to write a picture; each format says which of these it supports."""
 
     width: int = 1000
-    """of the picture, in pixels; files of shapes are as large as their sheet"""
+    """width of the picture in pixels; vector files have the size of their sheet"""
     dpi: float | None = None
-    """pixels in an inch of print, to be written down"""
+    """pixels per inch in print, stored in the file"""
     effort: Effort = Effort.USUAL
     rounding: Rounding = USUAL
     keep_text: bool = False
     """text as text rather than as outlines"""
     threads: int | None = None
-    """None for as many as there are processors; it changes nothing in the file"""
+    """None for the number of processors; does not affect the file"""

@@ -42,7 +42,7 @@ from mothseed.sheet.style import EVEN_ODD, LINECAPS, LINEJOINS
 _NAMESPACE = "http://www.w3.org/2000/svg"
 _HISTORY_ID = "mothseed"
 _FROM_CLASS = 2
-"""How often paint has to come up to get a class."""
+"""How often the same paint must occur to get a class."""
 
 
 def write_svg(path: Path, drawing: Drawing, history: str = "", *, keep_text: bool = False) -> None:
@@ -72,7 +72,7 @@ def as_svg(drawing: Drawing, history: str = "", *, keep_text: bool = False) -> s
 
 
 def svg_history(path: Path) -> str | None:
-    """The history that an SVG file carries, or None where it has none; raises PictureError where it is no whole SVG file."""
+    """The history in an SVG file, or None if it has none; raises PictureError if the file is not a whole SVG."""
     try:
         root = ET.fromstring(read_ordinary(path).decode())  # noqa: S314  # expat expands no entity beyond bounds
     except FileNotFoundError:
@@ -92,10 +92,10 @@ FORMAT = Format("SVG", (".svg",), _write, frozenset({"keep_text"}), svg_history)
 
 
 class _Writer:
-    """Goes through a drawing once, in painting order."""
+    """Walks through a drawing once, in painting order."""
 
     def __init__(self, drawing: Drawing, keep_text: bool, around: _Writer | None = None) -> None:
-        """`around` is the writer of what a drawing is a symbol in, whose definitions and names it shares."""
+        """`around` is the writer of the drawing that contains this symbol; definitions and names are shared."""
         self._drawing = drawing
         self._keep_text = keep_text
         self._views = views_of(drawing)
@@ -106,7 +106,7 @@ class _Writer:
         self._symbols, self._repeats = repeats(drawing, self._runs)
 
     def written(self) -> tuple[list[str], list[str]]:
-        """The elements, and the definitions that they refer to."""
+        """The elements and their definitions."""
         paints = self._paints()
         counts = Counter(paints)
         classes = {paint: f"p{place}" for place, (paint, count) in enumerate(counts.most_common()) if count >= _FROM_CLASS}
@@ -117,7 +117,7 @@ class _Writer:
         return body, [*style, *(["<defs>", *defined, "</defs>"] if defined else [])]
 
     def _paints(self) -> list[str]:
-        """The paint of each mark as attributes; empty for what is written in a symbol."""
+        """The paint of each mark as attributes; empty for marks written in a symbol."""
         paints = [""] * len(self._drawing.marks)
         number = 0
         while number < len(paints):
@@ -129,7 +129,7 @@ class _Writer:
         return paints
 
     def _elements(self, paints: Sequence[str]) -> Iterator[str]:
-        """Elements, and the groups around them: layers and clips, and within those one for each frame that marks share."""
+        """Elements in their groups: layers and clips, and within those one for each shared frame."""
         drawing = self._drawing
         runs, symbols = self._runs, [self._symbol(symbol) for symbol in self._symbols]
         groups, views = drawing.marks["group"].tolist(), drawing.marks["view"].tolist()
@@ -181,7 +181,7 @@ class _Writer:
         yield from self._changed_groups(open_groups, [])
 
     def _symbol(self, symbol: Repeated) -> str:
-        """The id of a symbol, once it is defined."""
+        """The id of a symbol, which is defined if necessary."""
         name = self._named(symbol.name, "symbol")
         inner = _Writer(symbol.drawing, self._keep_text, self)
         elements = list(inner._elements(inner._paints()))
@@ -217,14 +217,14 @@ class _Writer:
         return f'<g id="{self._named(group.name, "layer")}"{faded} style="{blend}">'
 
     def _named(self, given: str, kind: str) -> str:
-        """An id for a layer or symbol: its name where that can be one, and a number where it was given before."""
+        """An id for a layer or symbol: its name if possible, with a number if that is taken."""
         name = re.sub(r"[^\w.-]", "-", given)
         name = name if name[:1].isalpha() else f"{kind}-{name}"
         self._names[name] += 1
         return name if self._names[name] == 1 else f"{name}-{self._names[name]}"
 
     def _shadow(self, number: int, view: Placing) -> str:
-        """The shadow of a mark, as an element of its own below it; empty where it has none."""
+        """The shadow of a mark as a separate element below it; empty without a shadow."""
         mark = self._drawing.marks[number]
         finish = self._drawing.finishes[mark["finish"]]
         if finish.shadow is None:
@@ -242,7 +242,7 @@ class _Writer:
         return f'<g filter="url(#{filter_id})"><{element_of(self._drawing, number, view)}{transform}{paint}/></g>'
 
     def _paint(self, number: int) -> str:
-        """All paint of a mark, as attributes."""
+        """All paint of a mark as attributes."""
         mark = self._drawing.marks[number]
         finish = self._drawing.finishes[mark["finish"]]
         view = self._views[mark["view"]]
@@ -283,7 +283,7 @@ _RULE = re.compile(r' ([\w-]+)="([^"]*)"')
 
 
 def _as_rule(paint: str) -> str:
-    """Attributes as the declarations of a style sheet; what is in a style already is one."""
+    """Attributes as declarations of a style sheet, including those already in a style."""
     return ";".join(value if name == "style" else f"{name}:{value}" for name, value in _RULE.findall(paint))
 
 

@@ -1,1 +1,1 @@
-"""Compiled kernels: kept on disk as object files, loaded without the compiler, and compiled where there are none."""
+"""Compiled kernels: kept on disk as object files, loaded without the compiler, and compiled if missing."""

@@ -1,4 +1,4 @@
-"""Compiling parts that are not there yet, in processes of their own, as many as there are processors."""
+"""Compiling missing parts, in as many processes as there are processors."""
 
 from __future__ import annotations
 
@@ -18,13 +18,13 @@ from mothseed.native.store import PARTS, file_of, kept, lasting_folder, read
 from mothseed.native.target import Target, this_machine
 
 _START = 1.5
-"""Seconds in which a compiler begins."""
+"""Seconds that starting a compiler takes."""
 _LOOK = 0.1
 _LOW_PRIORITY = 10
 
 
 def compile_for(target: Target, folder: Path, names: Sequence[str]) -> dict[str, Part]:
-    """Compile parts into a folder, and wait for them. Raises CompilerError where that fails."""
+    """Compile parts into a folder, and wait for them. Raises CompilerError if that fails."""
     ordered = [name for name in PARTS if name in names]
     workers = min(os.cpu_count() or 1, len(ordered))
     whole = _seconds(ordered, workers)
@@ -54,7 +54,7 @@ def compile_for(target: Target, folder: Path, names: Sequence[str]) -> dict[str,
 
 
 def _found(folder: Path, names: Iterable[str], parts: dict[str, Part]) -> int:
-    """Add the parts that are whole in a folder by now to those that were found before; returns how many there are."""
+    """Add the complete parts in a folder to those found before; returns how many there are."""
     for name in names:
         if name not in parts and (part := read(file_of(folder, name))):
             parts[name] = part
@@ -62,7 +62,7 @@ def _found(folder: Path, names: Iterable[str], parts: dict[str, Part]) -> int:
 
 
 def compile_rest_beside() -> None:
-    """Begin to compile what no picture has needed yet, in a process that nobody waits for and that may outlast this one."""
+    """Start compiling parts that no picture has needed yet, in a background process that may outlast this one."""
     folder = lasting_folder()
     missing = [name for name in PARTS if kept(name) is None]
     if missing:
@@ -71,7 +71,7 @@ def compile_rest_beside() -> None:
 
 
 _beside: list[subprocess.Popen[bytes]] = []
-"""Compilers that nobody waits for; Python warns of those that it loses sight of."""
+"""Compilers in the background, kept here because Python warns of processes that are dropped."""
 
 
 def _command(folder: Path, target: Target, names: Iterable[str], niceness: int = 0) -> list[str]:
@@ -80,7 +80,7 @@ def _command(folder: Path, target: Target, names: Iterable[str], niceness: int =
 
 
 def _quietly(errors: int | IO[bytes]) -> dict[str, Any]:
-    """How a compiler is run: with what this process has about it, but for what an artist may have set for one of their own."""
+    """The environment of a compiler: that of this process, without settings of an artist for their own compiler."""
     mine = {name: value for name, value in os.environ.items() if not name.startswith("NUMBA_")}
     places = [str(Path(__file__).parents[2]), *filter(None, [mine.get("PYTHONPATH")])]
     # It would optimise each kernel on its own before the whole part is optimised, which takes twice as long.
@@ -89,6 +89,6 @@ def _quietly(errors: int | IO[bytes]) -> dict[str, Any]:
 
 
 def _seconds(names: Sequence[str], workers: int) -> float:
-    """About how long it takes to compile these."""
+    """Rough seconds to compile these."""
     each = [PARTS[name] for name in names]
     return max(sum(each) / workers, *each, 0.0) + _START if each else 0.0

@@ -1,4 +1,4 @@
-"""The compiler: each part of the kernels becomes an object file. It is run as a program of its own.
+"""The compiler: each part of the kernels becomes an object file. It runs as a separate program.
 
 A part is a module of `mothseed.kernels`. Each of its entries gets a function of one C signature, int64 (const int64 *words),
 that takes its arguments out of the words and calls it; a technique is handed nine whole numbers besides.
@@ -60,11 +60,11 @@ def compiled(part: str, target: Target) -> Part:
 
 
 _KNOWN = {"memset", "memcpy", "memmove", "floor", "ceil", "floorf", "ceilf", "sqrt", "sqrtf"}
-"""What the C library has and every process is linked with."""
+"""Functions of the C library that every process has."""
 
 
 def _optimise(module: llvm.ModuleRef, machine: llvm.TargetMachine, called: set[str]) -> None:
-    """Optimise a whole part at once. All but what is called from elsewhere is its own, and left out where nothing calls it."""
+    """Optimise a whole part at once. Everything but its entry points is internal, and dropped if unused."""
     for each in (*module.functions, *module.global_variables):
         if not each.is_declaration and each.name not in called:
             each.linkage = "internal"
@@ -133,7 +133,7 @@ def _numba_type(hint: Any) -> Any:
 
 
 def _described(name: str, hint: Any) -> list[Taken]:
-    """What the words of an argument are, as the one who hands them over has to know it."""
+    """How an argument is passed in words, for the caller."""
     if hint is Handed:
         return []
     kind = _numba_type(hint)
@@ -188,14 +188,14 @@ def _value(context: Any, builder: ir.IRBuilder, kind: Any, word: Callable[[], An
 
 
 def compile_into(folder: Path, names: Iterable[str], target: Target) -> None:
-    """Compile what a folder does not hold yet, and leave to others that do the same what they are at."""
+    """Compile what a folder lacks, leaving to other processes what they are compiling."""
     busy = [name for name in names if not _compiled_once(folder, name, target, patience=0)]
     for name in busy:
         _compiled_once(folder, name, target, patience=-1)
 
 
 def _compiled_once(folder: Path, name: str, target: Target, patience: float) -> bool:
-    """Whether a part is there now; not where another process is at it, and is not waited for."""
+    """Compile a part unless it is there; false if another process is compiling it and we do not wait."""
     file = file_of(folder, name)
     try:
         with FileLock(file.with_suffix(".lock"), timeout=patience):

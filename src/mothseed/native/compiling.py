@@ -1,4 +1,4 @@
-"""Who is told that kernels are being compiled, which takes a while."""
+"""Progress of compiling kernels, which takes a while."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 
 class CompilingProgress(NamedTuple):
-    """How far compiling has come."""
+    """Progress of compiling."""
 
     done: int
     of: int
@@ -19,11 +19,11 @@ _asked: list[Callable[[CompilingProgress], None]] = []
 
 
 def when_compiling(tell: Callable[[CompilingProgress], None]) -> None:
-    """Have `tell` called several times from when parts begin to be compiled until they are all done; who asks last is told."""
+    """Have `tell` called several times while parts are being compiled; replaces an earlier listener."""
     _asked[:] = [tell]
 
 
 def tell_of_compiling(progress: CompilingProgress) -> None:
-    """Tell whoever asked."""
+    """Call the listener, if there is one."""
     for tell in _asked:
         tell(progress)

@@ -1,4 +1,4 @@
-"""How a kernel is marked in its source, which only the compiler ever imports.
+"""How kernels are marked in their source, which only the compiler imports.
 
 No fast mathematics: each operation is what IEEE 754 says it is, so that all processors give the same pixels. A division by 0
 gives infinity as in NumPy, which lets loops run without a branch for it. A kernel neither allocates nor raises: it is handed
@@ -22,15 +22,14 @@ step: Callable[[Callable[..., Any]], Any] = intrinsic
 
 
 class Handed:
-    """What an entry is handed: all its arguments one after the other, 8 bytes each. It may take them as they are as well."""
+    """The block passed to an entry: all its arguments in sequence, 8 bytes each. An entry may also take the block itself."""
 
 
 WORDS = types.CPointer(types.int64)  # type: ignore[no-untyped-call]
 """The compiler's type of words."""
 
 ENTRIES: dict[str, tuple[Any, bool]] = {}
-"""What the modules that were imported can be called by, under the names of their modules and their own: the compiled function,
-and whether it is a technique."""
+"""Entry points of the imported modules, by module and name: the compiled function, and whether it is a technique."""
 
 
 def kernel(function: Function) -> Function:
@@ -39,7 +38,7 @@ def kernel(function: Function) -> Function:
 
 
 def inlined(function: Function) -> Function:
-    """A kernel for the innermost loops, copied into each that calls it: handing over three arrays costs more than a row."""
+    """A kernel for innermost loops, inlined into its callers: passing three arrays costs more than a row."""
     return _compiled(function, inlined=True)
 
 
@@ -69,7 +68,7 @@ def _compiled(function: Function, *, inlined: bool) -> Function:
 
 
 TECHNIQUE_NUMBERS = 9
-"""How many whole numbers a technique is handed."""
+"""How many whole numbers are passed to a technique."""
 
 
 @step

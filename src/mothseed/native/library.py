@@ -1,4 +1,4 @@
-"""Kernels as Python calls them: found on disk, loaded by LLVM alone, and called through ctypes.
+"""Calling kernels from Python: found on disk, loaded by LLVM alone, called through ctypes.
 
 An entry is handed one block of words of 8 bytes: for a number its value, for an array its address and then the length of each
 dimension, for a named tuple its fields one after the other. What an entry takes is written in its part, and whoever calls it
@@ -30,7 +30,7 @@ class Kernel:
         self._call: Callable[..., Any] | None = None
 
     def __call__(self, *arguments: Any) -> Any:
-        """Call it, free to run beside other threads; returns what it gives, a number. Raises TypeError for other arguments."""
+        """Call it without the GIL; returns its result, a number. Raises TypeError for other arguments."""
         call = self._call
         if call is None:
             call = self._call = self._bound()
@@ -38,7 +38,7 @@ class Kernel:
 
     @property
     def address(self) -> int:
-        """Where it is, for another kernel to call it."""
+        """Its address, for another kernel to call."""
         return _of(self.name).address(self.name)
 
     def _bound(self) -> Callable[..., Any]:
@@ -53,7 +53,7 @@ class Kernel:
 
 
 class _Loaded(NamedTuple):
-    """A part whose code is in memory, as long as its engine is."""
+    """A part whose code is in memory as long as its engine lives."""
 
     part: Part
     engine: Any
@@ -69,7 +69,7 @@ _loading = Lock()
 
 
 def load(names: Iterable[str]) -> None:
-    """Have parts at hand; those that are nowhere yet are compiled together. Raises CompilerError where that fails."""
+    """Load parts; missing ones are compiled together. Raises CompilerError if that fails."""
     with _loading:
         missing = [name for name in names if name not in _loaded]
         if missing:
@@ -114,7 +114,7 @@ def _words(name: str, takes: list[tuple[str, np.dtype[Any], int]], arguments: tu
 
 
 def _address(array: npt.NDArray[Any]) -> int:
-    """Where the numbers of an array lie."""
+    """The address of the data of an array."""
     try:
         # A quarter of the time that the array itself takes to say so.
         return ctypes.addressof(ctypes.c_char.from_buffer(array))  # type: ignore[arg-type]
@@ -123,7 +123,7 @@ def _address(array: npt.NDArray[Any]) -> int:
 
 
 def _parts(arguments: tuple[Any, ...]) -> list[Any]:
-    """The arguments, with the fields of named tuples in their place."""
+    """The arguments, with named tuples replaced by their fields."""
     parts = []
     for argument in arguments:
         if isinstance(argument, tuple):

@@ -1,4 +1,4 @@
-"""A part of the kernels as it is kept: machine code, what it can be called by, and proof that it is whole.
+"""A part of the kernels on disk: machine code, its entry points, and a checksum.
 
 The file is a line that says what it is, a line with the BLAKE2b hash of all that follows, a line of JSON, and an object file
 as the linkers of the platform read it.
@@ -25,7 +25,7 @@ class Taken(NamedTuple):
 
 
 class EntryPoint(NamedTuple):
-    """Something that a part can be called by."""
+    """An entry point of a part."""
 
     symbol: str
     """its name in the object file"""
@@ -49,7 +49,7 @@ class Part:
 
     @classmethod
     def from_bytes(cls, content: bytes) -> Self:
-        """Read a file; raises ValueError where it is not whole."""
+        """Read a file; raises ValueError if it is not whole."""
         begins, rest = content[: len(_BEGINS)], content[len(_BEGINS) :]
         digest, _, rest = rest.partition(b"\n")
         if begins != _BEGINS or digest != _hash(rest):

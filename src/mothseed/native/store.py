@@ -1,4 +1,4 @@
-"""Where compiled parts come from: ready-made with the package, out of the user's cache folder, or compiled now.
+"""Where compiled parts come from: ready-made with the package, from the user's cache folder, or compiled now.
 
 There is one file for each part and each state of the sources, the kind of processor and the versions of the compiler. It is
 whole or absent, it is looked at before it is loaded, and processes that start together wait for one that compiles. Where no
@@ -34,13 +34,13 @@ PARTS = {
     "filters": 1.5,
     "ramps": 1.0,
 }
-"""The modules of `mothseed.kernels` that hold entries, and about how many seconds each takes to compile, the longest first."""
+"""The modules of `mothseed.kernels` with entries, and roughly how many seconds each takes to compile, longest first."""
 
 COMMON = ("tiles", "edging", "sorting", "points", "filters")
-"""Those that nearly every picture takes, and that are compiled together when the first of them is needed."""
+"""Parts that nearly every picture needs, compiled together when the first of them is needed."""
 
 FOLDER_VARIABLE = "MOTHSEED_CACHE_DIR"
-"""The environment variable that says where else to keep compiled parts."""
+"""The environment variable for another folder for compiled parts."""
 
 _PACKAGE = Path(__file__).parents[1]
 _READY_MADE = _PACKAGE / "native" / "ready"
@@ -54,11 +54,11 @@ OUTSIDE = (
     "native/part.py",
     "native/target.py",
 )
-"""What kernels are made of besides their own modules."""
+"""Files that kernels depend on besides their own modules."""
 
 
 def ready(names: Iterable[str]) -> dict[str, Part]:
-    """The parts of these names; those that are nowhere yet are compiled. Raises CompilerError where that fails."""
+    """The named parts; missing ones are compiled. Raises CompilerError if that fails."""
     found = {name: kept(name) for name in names}
     if None in found.values():
         from mothseed.native.build import compile_for, compile_rest_beside
@@ -70,7 +70,7 @@ def ready(names: Iterable[str]) -> dict[str, Part]:
 
 
 def kept(name: str) -> Part | None:
-    """A part that is on disk and whole."""
+    """A part that is complete on disk."""
     for folder in (ready_made_folder(this_machine()), kernel_folder()):
         part = read(file_of(folder, name)) if folder else None
         if part:
@@ -79,7 +79,7 @@ def kept(name: str) -> Part | None:
 
 
 def home() -> Path | None:
-    """Where this machine has its parts from: with the package, or the folder for those that are compiled; None for neither."""
+    """Where this machine gets its parts: from the package, or the folder of compiled ones; None if neither."""
     ready_made = ready_made_folder(this_machine())
     return ready_made if all(read(file_of(ready_made, name)) for name in PARTS) else kernel_folder()
 
@@ -90,7 +90,7 @@ def file_of(folder: Path, name: str) -> Path:
 
 
 def read(file: Path) -> Part | None:
-    """The part that a file holds, or None where there is none that is whole."""
+    """The part in a file, or None if there is none that is whole."""
     try:
         return Part.from_bytes(read_ordinary(file))
     except (OSError, ValueError):
@@ -98,13 +98,13 @@ def read(file: Path) -> Part | None:
 
 
 def ready_made_folder(target: Target) -> Path:
-    """Where the package brings parts for a target along, if it does."""
+    """Where the package has ready-made parts for a target, if any."""
     return _READY_MADE / f"{_state_of_sources()}-{target.triple}-{target.cpu}"
 
 
 @lru_cache(maxsize=1)
 def kernel_folder() -> Path | None:
-    """The folder for compiled parts of this very state, or None where none can be written."""
+    """The folder for compiled parts of exactly this state, or None if none can be written."""
     state = blake2b(f"{_state_of_sources()} {this_machine().as_text()} {_compiler_state()}".encode(), digest_size=8).hexdigest()
     folder = _parent() / f"kernels-{state}"
     try:
@@ -115,7 +115,7 @@ def kernel_folder() -> Path | None:
 
 
 def lasting_folder() -> Path:
-    """The same, or where there is none a folder for this process and those that it starts; it goes when this process does."""
+    """The same, or else a temporary folder for this process and those it starts."""
     folder = kernel_folder()
     if folder is None:
         own = tempfile.mkdtemp(prefix="mothseed-")
@@ -145,6 +145,6 @@ def _state_of_sources() -> str:
 
 
 def _compiler_state() -> str:
-    """What tells one version of the compiler from another. To import it would take longer than all that a picture needs."""
+    """Identifies the version of the compiler without importing it, which would take longer than a picture."""
     found = [find_spec(name) for name in ("numba", "llvmlite")]
     return " ".join(file_hash(Path(spec.origin).with_name("_version.py")) or "" for spec in found if spec and spec.origin)

@@ -1,7 +1,7 @@
 """The processors that kernels are compiled for.
 
-Processors of one kind are as good as alike, so code for the newest level that this one reaches serves it as well as code for
-this very model, and can be brought along ready-made. The levels of x86-64 are those of its psABI, section 3.1.1.
+Code for the newest level that a processor reaches serves it as well as code for its exact model, and can be shipped
+ready-made. The levels of x86-64 are those of its psABI, section 3.1.1.
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ _LEVELS = {
     "x86-64-v3": "avx avx2 bmi bmi2 f16c fma lzcnt movbe",
     "x86-64-v2": "cx16 popcnt sse3 sse4.1 sse4.2 ssse3",
 }
-"""Levels of x86-64 from the newest on, and what a processor has that reaches each."""
+"""Levels of x86-64, newest first, with the features that each requires."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +28,7 @@ class Target:
     features: str = ""
 
     def machine(self) -> Any:
-        """LLVM's own description of it."""
+        """LLVM's target machine."""
         llvm = _llvm()
         # All addresses are absolute: what is loaded may lie anywhere, as parts lie side by side.
         place = {"reloc": "static" if self.triple.startswith("x86") else "default", "codemodel": "jitdefault", "jit": True}
@@ -46,7 +46,7 @@ class Target:
 
 @lru_cache(maxsize=1)
 def this_machine() -> Target:
-    """What to compile for here: a level of x86-64, or this very processor where it is of another kind."""
+    """The target of this machine: a level of x86-64, or the exact processor of another kind."""
     llvm = _llvm()
     triple = llvm.get_process_triple()
     features = llvm.get_host_cpu_features()
@@ -58,7 +58,7 @@ def this_machine() -> Target:
 
 
 def usual_targets() -> list[Target]:
-    """The processors of this platform that ready-made kernels are for."""
+    """The processors of this platform for which ready-made kernels are built."""
     here = this_machine()
     return [Target(here.triple, level) for level in _LEVELS] if here.cpu in _LEVELS else [here]
 

@@ -1,1 +1,1 @@
-"""Whether what was made can be made again: editions held against their ledger, sketches against themselves."""
+"""Reproducibility: editions compared with their ledger, sketches with themselves."""

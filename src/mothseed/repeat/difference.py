@@ -10,7 +10,7 @@ from mothseed.told import counted
 
 
 def first_difference(one: Drawing, other: Drawing) -> str:
-    """The first mark of two drawings that is not the same, in words; empty where all are."""
+    """The first mark in which two drawings differ, in words; empty if none does."""
     index = first_mark_that_differs(one, other)
     if index is not None:
         return f"mark {index + 1} of {len(one)} differs from run to run: {_told(one, index)}, then {_told(other, index)}"
@@ -43,6 +43,6 @@ def _first_point(drawing: Drawing, mark: np.void) -> tuple[float, float]:
 
 
 def first_mark_that_differs(one: Drawing, other: Drawing) -> int | None:
-    """Its number, or None where one has all the marks of the other."""
+    """Its index, or None if one drawing starts with all the marks of the other."""
     count = min(len(one), len(other))
     return next((index for index in range(count) if _as_drawn(one, index) != _as_drawn(other, index)), None)

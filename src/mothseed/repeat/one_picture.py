@@ -1,4 +1,4 @@
-"""Holding one picture against the sketch that it says it was made from."""
+"""Comparing one picture with the sketch it says it was made from."""
 
 from __future__ import annotations
 
@@ -20,11 +20,11 @@ _LOSSLESS = {".png", ".tif", ".tiff", ".webp"}
 
 @dataclass(frozen=True, slots=True)
 class PictureCheck:
-    """What came of making a picture again."""
+    """The result of remaking a picture."""
 
     history: History
     findings: tuple[str, ...]
-    """what is not as it was, in words"""
+    """differences, in words"""
     with_pixels: bool
     """whether its pixels were compared too"""
 
@@ -35,7 +35,7 @@ class PictureCheck:
 
 
 def check_picture(path: Path, sketch: Sketch) -> PictureCheck:
-    """Make a picture again by the history in it, and hold its drawing and its pixels against what comes.
+    """Remake a picture from its history, and compare drawing and pixels.
 
     Pixels are compared where the file keeps them as they are, in 8 bits, and the same renderer painted them. Raises
     PictureError for what is no picture, UsageError where it carries no history, or that of another sketch.
@@ -65,7 +65,7 @@ def _findings(history: History, sketch: Sketch, made: Made, pixels: ByteArray | 
 
 
 def _pixels(path: Path) -> ByteArray | None:
-    """The pixels of a picture file; None of shapes, and of what is rounded otherwise: there is nothing to compare them with."""
+    """The pixels of a picture file; None for vector files and other rounding, which have nothing to compare."""
     if path.suffix.lower() not in _LOSSLESS:
         return None
     with path.open("rb") as file:

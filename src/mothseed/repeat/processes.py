@@ -1,4 +1,4 @@
-"""Fresh processes in which a sketch is performed again: with other hashes than here, so that no order of a set is trusted."""
+"""Fresh processes for performing a sketch again, with different hash seeds, so that reliance on the order of a set shows."""
 
 from __future__ import annotations
 
@@ -12,14 +12,14 @@ from mothseed.series.crew import processes
 
 @contextmanager
 def fresh_processes(count: int, hash_seed: int) -> Iterator[Executor]:
-    """That many processes which order their sets by other hashes than those begun elsewhere."""
+    """That many processes with hash seeds different from those of processes started elsewhere."""
     with other_hashes(hash_seed), processes(count).open(count) as pool:
         yield pool
 
 
 @contextmanager
 def other_hashes(number: int) -> Iterator[None]:
-    """Processes begun within order their sets by other hashes than those begun elsewhere."""
+    """A block in which processes are started with different hash seeds."""
     before = os.environ.get("PYTHONHASHSEED")
     os.environ["PYTHONHASHSEED"] = str(number)
     try:

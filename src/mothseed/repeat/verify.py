@@ -1,4 +1,4 @@
-"""Holding a series against itself: its files against its ledger, and its editions made once more against both."""
+"""Verifying a series: its files against its ledger, and remade editions against both."""
 
 from __future__ import annotations
 
@@ -29,14 +29,14 @@ from mothseed.sketch import load_sketch
 from mothseed.sketch.history import Provenance, history_in_picture
 
 _CLOSE = 1e-6
-"""By how much a measure may be another, as sums of floats are between machines."""
+"""Tolerance for measures, as sums of floats differ between machines."""
 _MOST_LOOKED_INTO = 24
-"""Wrong editions of which the first mark that differs is looked for; what is wrong with so many is wrong with the others."""
+"""How many wrong editions are searched for the first differing mark; the others likely have the same fault."""
 
 
 @dataclass(frozen=True, slots=True)
 class Deviation:
-    """Something that is not as the ledger has it."""
+    """Something that is not as recorded in the ledger."""
 
     kind: str
     """missing, altered, unknown, unverifiable, or not reproducible"""
@@ -46,14 +46,14 @@ class Deviation:
 
 @dataclass(frozen=True, slots=True)
 class Again:
-    """What is needed to make an edition once more, from the series' own copy of its source."""
+    """What it takes to remake an edition from the series' own copy of its source."""
 
     edition: Edition
     sketch: Path
 
     @property
     def is_stale(self) -> bool:
-        """Whether an older renderer painted it: then its drawing can be held against what is drawn now, its pixels cannot."""
+        """Whether an older renderer painted it, so that its drawing can be compared with today's but its pixels cannot."""
         return self.edition.renderer < RENDERER_VERSION
 
 
@@ -63,7 +63,7 @@ class _Remade:
     pixel_hash: str
     error: str = ""
     wrong: tuple[str, ...] = ()
-    """what of the ledger's row is not what comes of it: outcomes, measures and the like"""
+    """parts of the ledger's row that differ from the result: outcomes, measures and so on"""
 
 
 def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[Deviation]:
@@ -83,7 +83,7 @@ def files_against_ledger(folder: Path, editions: Sequence[Edition]) -> Iterator[
 
 
 def _picture_against_ledger(folder: Path, edition: Edition) -> Iterator[Deviation]:
-    """A picture that is not there as it was made, or has the history of another."""
+    """A picture that is missing or altered, or has the history of another."""
     path = folder / edition.file
     if not path.is_file() or path.is_symlink():
         yield Deviation("missing", edition.file, "its picture is gone; mothseed edition makes it again")
@@ -99,7 +99,7 @@ def _picture_against_ledger(folder: Path, edition: Edition) -> Iterator[Deviatio
 
 
 def _forms_against_ledger(folder: Path, edition: Edition) -> Iterator[Deviation]:
-    """Other forms of an edition's picture that are not there as they were made, or are those of another."""
+    """Other forms of an edition's picture that are missing or altered, or belong to another."""
     wrong = dict(otherwise(folder, edition.files))
     for name in edition.files:
         kind = wrong.get(name, "")
@@ -110,7 +110,7 @@ def _forms_against_ledger(folder: Path, edition: Edition) -> Iterator[Deviation]
 
 
 def files_against_manifest(folder: Path) -> Iterator[Deviation]:
-    """Files of a series that was packed, and are not as they were then; none where it was not."""
+    """Files of an unpacked series that are not as they were packed; empty if it was not packed."""
     try:
         files = manifest_of(folder)
     except RecordError as fault:
@@ -121,7 +121,7 @@ def files_against_manifest(folder: Path) -> Iterator[Deviation]:
 
 
 def _otherwise_in_history(path: Path, edition: Edition) -> str:
-    """What the history in a picture says otherwise than the ledger, in words; nothing where it is as it should be."""
+    """How the history in a picture differs from the ledger, in words; empty if it does not."""
     history = history_in_picture(path)
     if history is None:
         return "its history is gone"
@@ -131,7 +131,7 @@ def _otherwise_in_history(path: Path, edition: Edition) -> str:
 
 
 def sampled(editions: Sequence[Edition], count: int | None) -> list[Edition]:
-    """That many of the editions that are done, evenly chosen; all without a count."""
+    """That many of the finished editions, evenly chosen; all without a count."""
     done = [edition for edition in editions if not edition.failed]
     if count is None or count >= len(done):
         return done
@@ -139,7 +139,7 @@ def sampled(editions: Sequence[Edition], count: int | None) -> list[Edition]:
 
 
 def again_from_source(folder: Path, edition: Edition) -> Again | Deviation:
-    """Where the source of an edition lies in its series, or why there is none that it was made from."""
+    """The source of an edition in its series, or why it is missing."""
     copy = source_of(folder, edition)
     if isinstance(copy, str):
         return Deviation("unverifiable", edition.file, copy)
@@ -149,7 +149,7 @@ def again_from_source(folder: Path, edition: Edition) -> Again | Deviation:
 
 
 def made_again(again: Sequence[Again], workers: int, done: Callable[[int], None]) -> Iterator[Deviation]:
-    """Make editions once more in fresh processes, the last one first, and say which are not as they were."""
+    """Remake editions in fresh processes, the last one first, and report which differ."""
     otherwise: list[Again] = []
     with fresh_processes(workers, 1) as pool:
         futures: list[tuple[Again, Future[_Remade]]] = [(each, pool.submit(_remade, each)) for each in reversed(again)]
@@ -186,7 +186,7 @@ def _remade(again: Again) -> _Remade:
 
 
 def _wrong_in_row(edition: Edition, made: Made, pixels: ByteArray) -> Iterator[str]:
-    """What of the ledger's row of an edition, apart from its hashes, is not what comes of it; what it lacks is not wrong."""
+    """Which parts of an edition's ledger row, apart from hashes, differ from the result; missing ones are not wrong."""
     yield from _wrong_in_drawing(edition, made)
     fresh = replace(edition, **measurements(made.drawing, reduced(pixels)))
     both = edition.measures.keys() & fresh.measures.keys()
@@ -199,7 +199,7 @@ def _wrong_in_row(edition: Edition, made: Made, pixels: ByteArray) -> Iterator[s
 
 
 def _wrong_in_drawing(edition: Edition, made: Made) -> Iterator[str]:
-    """What of the row does not come of the drawing, whoever paints it."""
+    """Which parts of the row differ from the drawing, regardless of the renderer."""
     if edition.outcomes != made.history.outcomes:
         yield "outcomes"
     if edition.forms and edition.forms != forms_of(made.drawing):
@@ -221,7 +221,7 @@ def _drawing(again: Again) -> Drawing:
 
 
 def _what_differs(wrong: Sequence[Again], workers: int) -> list[str]:
-    """Of each that is not drawn as it was the first mark that two processes draw differently, in words; of many, of some."""
+    """For editions drawn differently, or some of many, the first mark that two processes draw differently, in words."""
     first = wrong[:_MOST_LOOKED_INTO]
     drawings: list[list[Drawing | None]] = []
     for number in (2, 3) if first else ():
