@@ -38,7 +38,7 @@ from mothseed.series import (
 from mothseed.sketch import load_sketch
 from tests.conftest import INSTALLED, Run, WriteSketch, pixels_of
 
-KILLS = int(os.environ.get("MOTHSEED_KILLS", "10"))
+KILLS = int(os.environ.get("MOTHSEED_KILLS", "8"))
 """How often a run is killed; more often by hand."""
 
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from mothseed.study.near_pairs import near_pairs
-from mothseed.study.neighbours import SingleArray, connected, looked_at
+from mothseed.study.neighbours import SingleArray, connected, looked_at, nearest
 
 COUNT = 900
 
@@ -23,6 +23,20 @@ def in_a_plane(random: np.random.Generator) -> SingleArray:
 def in_crowds(random: np.random.Generator) -> SingleArray:
     middles = random.normal(0, 0.1, (12, 96))
     return (middles[random.integers(0, 12, COUNT)] + random.normal(0, 0.004, (COUNT, 96))).astype(np.float32)
+
+
+@pytest.mark.parametrize("count", [1, 5])
+@pytest.mark.parametrize("size", [2, 6, 63, 65, 500, 2311])
+def test_the_nearest_are_those_that_a_plain_search_finds(size: int, count: int) -> None:
+    random = np.random.default_rng(size)
+    # On a coarse lattice about 0, where every sum is exact and many are equally far.
+    half = random.integers(-9, 10, (size - size // 2, 3)).astype(np.float32) / 8
+    places = np.concatenate([half, -half])[:size]
+    rows = random.permutation(size)[:70]
+    apart = ((places[rows, None].astype(np.float64) - places[None]) ** 2).sum(axis=2)
+    apart[np.arange(len(rows)), rows] = np.inf
+    expected = np.sqrt(np.sort(apart, axis=1)[:, : min(count, size - 1)])
+    assert nearest(places, rows, count) == pytest.approx(expected, abs=1e-12)
 
 
 @pytest.mark.parametrize("lie", [scattered, in_a_plane, in_crowds])

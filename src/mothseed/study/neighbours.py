@@ -21,6 +21,8 @@ _MOST_DRAWN = 2000
 """Up to so many points all are compared; of more, so many."""
 _BETWEEN = 1 << 23
 """Distances held at a time: 32 megabytes, however many points there are."""
+_PART = 64
+"""Numbers of a row that are searched together."""
 _LARGEST_BLOCK = 512
 
 
@@ -39,9 +41,21 @@ def nearest(places: SingleArray, rows: WholeArray, count: int) -> FloatArray:
     count = min(count, len(places) - 1)
     distances = np.zeros((len(rows), count))
     for some, apart in _squares_apart(places, rows) if count else ():
-        apart.partition(count - 1, axis=1)
-        distances[some] = np.sqrt(np.maximum(np.sort(apart[:, :count], axis=1), 0))
+        distances[some] = np.sqrt(np.maximum(_smallest(apart, count), 0))
     return distances
+
+
+def _smallest(numbers: SingleArray, count: int) -> SingleArray:
+    """The smallest few of each row, float32 (rows, n), in ascending order: float32 (rows, count)."""
+    rows, size = numbers.shape
+    parts = size // _PART
+    if parts <= count:
+        return np.sort(numbers, axis=1)[:, :count]
+    # They are in the parts with the smallest minima, which are found ten times as fast as the numbers would be.
+    whole = numbers[:, : _PART * parts].reshape(rows, _PART, parts)
+    chosen = np.argpartition(whole.min(axis=1), count - 1, axis=1)[:, :count]
+    among = np.take_along_axis(whole, chosen[:, None, :], axis=2).reshape(rows, -1)
+    return np.sort(np.concatenate([among, numbers[:, _PART * parts :]], axis=1), axis=1)[:, :count]
 
 
 def likeness(places: SingleArray, rows: WholeArray) -> tuple[float, float]:
