@@ -1,4 +1,4 @@
-"""Files that are whole or absent, that are on the disk when it is said so, and hashes of what is in them."""
+"""Files that are written whole or not at all, flushing them to disk, and hashes of their contents."""
 
 from __future__ import annotations
 
@@ -23,16 +23,16 @@ except ImportError:  # only Unix has it
 _FULL = {errno.ENOSPC, errno.EDQUOT, errno.EFBIG}
 
 PART_SUFFIX = ".part"
-"""Ends the name under which a file is written, before it is renamed into its place."""
+"""Suffix of a file while it is being written, before it is renamed into place."""
 _LONGEST_STEM = 160
-"""Bytes of a file's name that the name of its part repeats: names have an end."""
+"""Bytes of a file's name that are repeated in the name of its part, as names are limited."""
 _LARGEST_READ = 1 << 30
-"""Bytes of the largest file that is read as a whole."""
+"""Largest file that is read whole, in bytes."""
 
 
 @contextmanager
 def written_whole(path: Path, *, through_links: bool = True) -> Iterator[Path]:
-    """Gives a path beside `path` to write to, and renames it into place once the block has ended without a fault.
+    """A block with a path beside `path` to write to, which is renamed into place if the block ends without an error.
 
     What a process that was killed left half written is taken over by the next one that writes the same file. A link keeps
     being one, and what it leads to is written; not so in a folder that somebody else may have filled, where a link could
@@ -61,7 +61,7 @@ def _not_written(path: Path, fault: OSError) -> FileError:
 
 
 def _target(path: Path) -> Path:
-    """Where a link leads to, in the end."""
+    """The final target of a link."""
     try:
         return path.resolve() if path.is_symlink() else path
     except (OSError, RuntimeError) as fault:
@@ -69,7 +69,7 @@ def _target(path: Path) -> Path:
 
 
 def _claimed(path: Path) -> tuple[Path, int]:
-    """An empty file to write `path` in, and what keeps other processes from it until it is closed."""
+    """An empty file in which to write `path`, and the lock on it, which is held until it is closed."""
     name = path.name if len(os.fsencode(path.name)) <= _LONGEST_STEM else content_hash(os.fsencode(path.name))
     flags = os.O_RDWR | os.O_CREAT | getattr(os, "O_NOFOLLOW", 0) | getattr(os, "O_NONBLOCK", 0)
     if fcntl is not None:
@@ -84,7 +84,7 @@ def _claimed(path: Path) -> tuple[Path, int]:
 
 
 def _is_free(lock: int) -> bool:
-    """Whether nobody else has a file locked; from now on, until it is closed, it is locked for others."""
+    """Lock a file until it is closed; false if somebody else has locked it."""
     try:
         fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError:
@@ -93,7 +93,7 @@ def _is_free(lock: int) -> bool:
 
 
 def _is_ours(lock: int, part: Path) -> bool:
-    """Whether a file is an ordinary one, and still has its name: one that was renamed meanwhile is another."""
+    """Whether an open file is an ordinary one that still has its name, and was not renamed meanwhile."""
     own = os.fstat(lock)
     try:
         named = part.lstat()
@@ -104,9 +104,9 @@ def _is_ours(lock: int, part: Path) -> bool:
 
 @contextmanager
 def locked(path: Path, patience: float) -> Iterator[None]:
-    """Keeps other processes out of a folder while the block goes on, by a lock on the file `path` in it.
+    """A block during which other processes are kept out of a folder, by a lock on the file `path` in it.
 
-    Raises FileError where the file cannot be made, or others keep it for longer than so many seconds.
+    Raises FileError if the file cannot be made, or others hold it for longer than so many seconds.
     """
     flags = os.O_RDWR | os.O_CREAT | getattr(os, "O_NOFOLLOW", 0) | getattr(os, "O_NONBLOCK", 0)
     try:
@@ -125,19 +125,18 @@ def locked(path: Path, patience: float) -> Iterator[None]:
 
 
 _A_WHILE = 0.01
-"""Seconds until a lock is tried again."""
+"""Seconds between attempts at a lock."""
 
 
 def write_bytes(path: Path, content: bytes, *, through_links: bool = True) -> None:
-    """Write a whole file at once, as `written_whole` does."""
+    """Write a whole file, as `written_whole` does."""
     with written_whole(path, through_links=through_links) as part:
         part.write_bytes(content)
 
 
 def flush(files: Iterable[Path]) -> None:
-    """Have files, and their names in their folders, on the disk itself, where they outlast a loss of power.
-
-    Raises FileError where the disk says that it failed.
+    """Flush files, and their names in their folders, to disk, where they survive a loss of power. Raises FileError if that
+    fails.
     """
     folders = set()
     for file in files:
@@ -148,7 +147,7 @@ def flush(files: Iterable[Path]) -> None:
 
 
 def flush_folder(folder: Path) -> None:
-    """Have the names in a folder on the disk itself."""
+    """Flush the names in a folder to disk."""
     with suppress(FileError):  # some systems open no folders, and write their entries at once
         _flush(folder)
 
@@ -165,9 +164,8 @@ def _flush(path: Path) -> None:
 
 
 def read_ordinary(path: Path) -> bytes:
-    """The content of a file; raises OSError for what cannot be read, what is no ordinary file, and what is far too large.
-
-    A pipe would keep who reads it waiting, and a device may never end.
+    """The content of a file; raises OSError if it cannot be read, is not an ordinary file, or is far too large. Reading a
+    pipe could block, and a device may never end.
     """
     handle = os.open(path, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 0))
     with os.fdopen(handle, "rb") as file:
@@ -182,10 +180,7 @@ def read_ordinary(path: Path) -> bytes:
 
 
 def begin_folder(prefix: str) -> Path:
-    """A new folder among the temporary files, which nobody else may look into, until `end_folder`.
-
-    Those that processes left which were killed are taken away.
-    """
+    """A new private temporary folder, until `end_folder`. Those left by killed processes are removed."""
     for folder in Path(tempfile.gettempdir()).glob(f"{prefix}*"):
         with suppress(OSError):
             if _is_abandoned(folder):
@@ -198,18 +193,18 @@ def begin_folder(prefix: str) -> Path:
 
 
 def end_folder(folder: Path) -> None:
-    """Remove a folder that was begun, with all that is in it."""
+    """Remove such a folder with everything in it."""
     os.close(_folders.pop(folder))
     shutil.rmtree(folder, ignore_errors=True)
 
 
 _IN_USE = ".in-use"
-"""A file that is locked as long as somebody uses the folder that it is in."""
+"""A file that is locked while its folder is in use."""
 _folders: dict[Path, int] = {}
 
 
 def _is_abandoned(folder: Path) -> bool:
-    """Whether a folder is ours, and the process that began it is no more."""
+    """Whether a folder is one of ours whose process no longer exists."""
     status = folder.lstat()
     if fcntl is None or not stat.S_ISDIR(status.st_mode) or status.st_uid != os.getuid():
         return False
@@ -221,7 +216,7 @@ def _is_abandoned(folder: Path) -> bool:
 
 
 def renamed(path: Path, ending: str) -> Path:
-    """A path with another ending, as a proposal: the root of all folders, and nothing, have no name of their own to keep."""
+    """A path with another suffix, as a suggestion, even for paths without a name."""
     return path.with_suffix(ending) if path.name else path / f"picture{ending}"
 
 
@@ -231,7 +226,7 @@ def content_hash(content: bytes) -> str:
 
 
 def file_hash(path: Path) -> str | None:
-    """The content hash of a file, or None where it cannot be read."""
+    """The content hash of a file, or None if it cannot be read."""
     try:
         return content_hash(read_ordinary(path))
     except (OSError, ValueError):  # a name may have a NUL in it

@@ -1,15 +1,15 @@
-"""What lies where in the folders that are made: that of a series, and that of a daybook."""
+"""The layout of folders: those of a series and of a daybook."""
 
 from __future__ import annotations
 
 LEDGER_NAME = "ledger.sqlite"
 SOURCE_FOLDER = "source"
-"""The series' own copy of what its editions were made from."""
+"""The series' own copy of its source."""
 CONTACT_NAME = "contact.png"
-"""The sheet that each run makes anew."""
+"""The contact sheet, remade by each run."""
 MANIFEST_NAME = "manifest.json"
-"""Of a series that was packed: what lies in it, and what it was made with."""
+"""The manifest of a packed series: its files, and the software."""
 LIGHTBOX_NAME = "lightbox.html"
-"""The light table that a pack has."""
+"""The light table in a pack."""
 DAYBOOK_SUFFIX = "-daybook"
-"""Ends the name of a daybook's folder, after that of its sketch."""
+"""Suffix of a daybook's folder, after the name of its sketch."""

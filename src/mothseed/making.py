@@ -1,4 +1,4 @@
-"""Making a picture of a recipe: the one way from a sketch to pixels and files, for whoever wants a picture."""
+"""Making a picture from a recipe: the one way from a sketch to pixels and files."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ from mothseed.sketch.recipe import AS_IT_IS, Recipe
 
 @dataclass(frozen=True)
 class Made:
-    """A sketch that was performed by a recipe, ready to become pixels or a file."""
+    """A sketch performed by a recipe, ready to become pixels or a file."""
 
     sketch: Sketch
     impression: Impression
@@ -41,28 +41,27 @@ class Made:
 
     @cached_property
     def history(self) -> History:
-        """What a file of it carries."""
+        """The history for its file."""
         sources = None if self.sources is None else dict(self.sources)
         return history_of(self.sketch, self.impression, variant=self.variant, number=self.number, sources=sources)
 
     def without(self, layers: tuple[str, ...]) -> Made:
-        """The same less some of its layers; raises FieldError for a name that no layer has."""
+        """The same without some of its layers; raises FieldError for a name that no layer has."""
         return replace(self, impression=leaving_out(self.impression, layers))
 
     def pixels(self, width: int, *, guides: bool = False, threads: int | None = None) -> ByteArray:
-        """The picture, uint8 (height, width, 3 or 4), as `rendered` gives it; with guides laid over it, if asked for."""
+        """The picture, uint8 (height, width, 3 or 4), as from `rendered`, with guides over it if asked for."""
         return rendered(self._shown(guides), width, threads)
 
     def write(self, path: Path, settings: Settings, *, guides: bool = False) -> Written:
-        """Write the picture with its history; raises as `write_picture` does."""
+        """Write the picture with its history; raises the same errors as `write_picture`."""
         return write_picture(path, self._shown(guides), self.history.as_json(), settings)
 
     def write_measured(
         self, path: Path, width: int, dpi: float | None, *, guides: bool = False, effort: Effort
     ) -> tuple[str, FloatArray]:
-        """Write the picture as PNG on one thread; returns the hash of its pixels, and it reduced.
-
-        Each band is hashed and measured as it passes by, so that the whole picture is never kept.
+        """Write the picture as PNG on one thread; returns the hash of its pixels and the reduced picture. Bands are hashed
+        and reduced as they pass, so the whole picture is never in memory.
         """
         from mothseed.measure import ReducedBands
 
@@ -78,15 +77,15 @@ class Made:
 
 
 def make(sketch: Sketch, recipe: Recipe = AS_IT_IS, *, tracing: bool = False) -> Made:
-    """Perform a sketch by a recipe; raises as `perform` does."""
+    """Perform a sketch by a recipe; raises the same errors as `perform`."""
     return Made(sketch, perform(sketch, recipe, tracing=tracing))
 
 
 def make_again(sketch: Sketch, recipe: Recipe, *, tracing: bool = False) -> Made:
-    """Perform a sketch once more as a history or edition says; dials that the sketch no longer has do not count."""
+    """Perform a sketch again by a history or edition, ignoring dials that the sketch no longer has."""
     return make(sketch, recipe.fitting(sketch.artwork.dials), tracing=tracing)
 
 
 def prepare_kernels() -> None:
-    """Have all that any picture takes compiled and at hand, before worker processes would each see to it."""
+    """Compile and load everything that any picture needs, before each worker would do so itself."""
     load(PARTS)

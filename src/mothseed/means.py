@@ -1,4 +1,4 @@
-"""k-means: crowds of places, and their middles."""
+"""k-means clustering."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ def _crowds(places: FloatArray, weights: FloatArray, count: int, purpose: str) -
 
 
 def _error(places: FloatArray, weights: FloatArray, centres: FloatArray, own: WholeArray) -> float:
-    """The squared distances of all places from their middles, added up."""
+    """The sum of squared distances of all points from their centres."""
     return float((((places - centres[own]) ** 2).sum(axis=1) * weights).sum())
 
 
@@ -65,7 +65,7 @@ def _starting_points(places: FloatArray, weights: FloatArray, count: int, purpos
 
 
 def _means(places: FloatArray, weights: FloatArray, nearest: WholeArray, centres: FloatArray) -> FloatArray:
-    """The centres moved to the weighted mean of the places nearest to them; one that has none stays."""
+    """The centres moved to the weighted means of their nearest points; one without points stays."""
     count = len(centres)
     totals = np.bincount(nearest, weights, count)
     sums = np.stack([np.bincount(nearest, weights * column, count) for column in places.T], axis=1)

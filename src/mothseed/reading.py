@@ -1,4 +1,4 @@
-"""What a sketch reads while its own code runs: from where, and what it was when it was read."""
+"""What a sketch reads while its own code runs: from where, and with what content."""
 
 from __future__ import annotations
 
@@ -11,16 +11,15 @@ from mothseed.files import content_hash, read_ordinary
 
 
 class Reading:
-    """How the files of a sketch are read: its code, its pictures and its palettes.
-
-    A series reads them from a copy of its own, so that all of it is made of the same, whatever is saved meanwhile.
+    """How the files of a sketch are read: code, pictures and palettes. A series reads them from its own copy, so that all of
+    it has the same source, whatever is saved meanwhile.
     """
 
     def __init__(self, place_of: Callable[[Path], Path] = lambda path: path) -> None:
-        """`place_of` says where the content of a file is to be had."""
+        """`place_of` returns the path from which to read a file."""
         self.place_of = place_of
         self.hashes: dict[Path, str] = {}
-        """content hash of each file as it was when it was last read"""
+        """content hash of each file when it was last read"""
 
     def content(self, path: Path) -> bytes:
         """The content of a file; raises OSError as `read_ordinary` does."""
@@ -35,9 +34,8 @@ _current: ContextVar[_Current | None] = ContextVar("current", default=None)
 
 @contextmanager
 def reading_by(reading: Reading) -> Iterator[set[Path]]:
-    """Files are read that way within; gives the paths of all pictures and palettes that were asked for.
-
-    It only listens; nothing that is drawn depends on it.
+    """A block in which files are read that way; yields the paths of all pictures and palettes asked for. It only listens: no
+    drawing depends on it.
     """
     paths: set[Path] = set()
     token = _current.set((reading, paths))
@@ -48,7 +46,7 @@ def reading_by(reading: Reading) -> Iterator[set[Path]]:
 
 
 def asked_for(path: Path) -> Path:
-    """Tell whoever listens that a file is read, be it now or from what was kept; returns where it is to be read."""
+    """Report that a file is used, whether read now or cached; returns the path to read."""
     current = _current.get()
     if current is None:
         return path
@@ -58,7 +56,7 @@ def asked_for(path: Path) -> Path:
 
 
 def was(path: Path, digest: str) -> None:
-    """Tell whoever listens the hash of the content that was read."""
+    """Report the hash of the content that was read."""
     current = _current.get()
     if current is not None:
         current[0].hashes[path] = digest

@@ -1,7 +1,7 @@
-"""Records as plain values and back: the one way in which what is kept as JSON, or in rows, is written and read.
+"""Records as plain values and back: the one way in which JSON and rows are written and read.
 
-Records are dataclasses; what their fields may hold follows from their types. They are read by msgspec, which checks every value
-and names the place of one that is wrong.
+Records are dataclasses; what their fields may hold follows from their types. They are read by msgspec, which checks every
+value and says where one is wrong.
 """
 
 from __future__ import annotations
@@ -20,17 +20,17 @@ _WRITERS: dict[type, Callable[[Any], Any]] = {}
 
 
 class RecordError(ValueError):
-    """A value is not what a record holds; the words say where and what."""
+    """A value is invalid in a record; the message says where and why."""
 
 
 def register(kind: type[Record], write: Callable[[Record], Any], read: Callable[[Any], Record]) -> None:
-    """How a class that is no dataclass is written down, and read from what was written."""
+    """Register how a class that is not a dataclass is written and read."""
     _WRITERS[kind] = write
     _READERS[kind] = read
 
 
 def as_plain_record(record: Any) -> Any:
-    """A record, or a field's value, as values that JSON can hold."""
+    """A record, or the value of a field, as plain values for JSON."""
     if is_dataclass(record):
         return {field.name: as_plain_record(getattr(record, field.name)) for field in fields(record)}
     if isinstance(record, Mapping):
@@ -44,7 +44,7 @@ def as_plain_record(record: Any) -> Any:
 
 
 def as_record(plain: Any, kind: type[Record]) -> Record:
-    """A record from plain values; names that it has not are passed over. Raises RecordError for a value of another kind."""
+    """A record from plain values, ignoring unknown names. Raises RecordError for a value of the wrong type."""
     # Imported when something is read: to write a picture's history takes none of it.
     import msgspec
 
@@ -60,7 +60,7 @@ def as_json(plain: Any, *, sorted_names: bool = False) -> str:
 
 
 def from_json(text: str | bytes) -> Any:
-    """The plain values in a JSON text; raises RecordError where it is none."""
+    """The plain values in a JSON text; raises RecordError for invalid JSON."""
     try:
         return loads(text)
     except (ValueError, RecursionError, TypeError) as fault:

@@ -15,16 +15,15 @@ DEFAULT_DPI = 300.0
 
 @dataclass(frozen=True, slots=True)
 class OutputSize:
-    """Width in pixels, and how many of them make an inch where the size is a physical one."""
+    """Width in pixels, and pixels per inch if the size is physical."""
 
     pixels: int
     dpi: float | None
 
 
 def output_size(width: str | None, dpi: float | None, sheet_inches: float) -> OutputSize:
-    """What a width, as it is written, and a resolution ask for together; a resolution alone means the sheet at its own size.
-
-    `sheet_inches` is the width of the sheet. Raises FieldError for a width that is no length above 0.
+    """The size given by a width as written and a resolution; a resolution alone means the sheet at its own size.
+    `sheet_inches` is the width of the sheet. Raises FieldError for a width that is not a length above 0.
     """
     if width is None and dpi is not None:
         return OutputSize(round(sheet_inches * dpi), dpi)
@@ -42,11 +41,11 @@ def output_size(width: str | None, dpi: float | None, sheet_inches: float) -> Ou
 
 
 LARGEST_SIDE = 20_000
-"""Pixels of a picture's longer side, at most."""
+"""Most pixels along the longer side of a picture."""
 
 
 def picture_size(sheet_width: float, sheet_height: float, width: int) -> tuple[int, int]:
-    """Width and height in pixels of a sheet's picture that many pixels wide; raises FieldError for one too small or large."""
+    """Width and height in pixels of a picture of a sheet, given its width; raises FieldError if it is too small or large."""
     height = round(width * sheet_height / sheet_width)
     if not (1 <= width <= LARGEST_SIDE and 1 <= height <= LARGEST_SIDE):
         raise FieldError(

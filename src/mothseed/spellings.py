@@ -1,4 +1,4 @@
-"""Words that have two spellings, of which a call has one and takes the other too."""
+"""Keywords with two spellings, of which calls accept both."""
 
 from __future__ import annotations
 
@@ -13,9 +13,8 @@ Result = TypeVar("Result")
 
 
 def also_spelled(**names: str) -> Callable[[Callable[Parameters, Result]], Callable[Parameters, Result]]:
-    """Have a function take a keyword in another spelling too: `@also_spelled(color="colour")`.
-
-    Given both, it raises SketchError.
+    """Let a function accept another spelling of a keyword: `@also_spelled(color="colour")`. Raises SketchError if both are
+    given.
     """
 
     def mark(function: Callable[Parameters, Result]) -> Callable[Parameters, Result]:

@@ -1,4 +1,4 @@
-"""How a value is written for a reader: one way, wherever it is shown."""
+"""How values are written for readers, in the same way everywhere."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ def visible(text: str) -> str:
 
 
 _CONTROLS = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff]")
-"""All but tabs and ends of lines; what turns the way of writing; halves of characters."""
+"""Control characters except tabs and line ends, bidirectional controls, and lone surrogates."""
 
 
 def _shown(found: re.Match[str]) -> str:
@@ -80,7 +80,7 @@ def counted(count: int, one: str, many: str = "") -> str:
 
 
 def listed(words: Sequence[object], most: int) -> str:
-    """So many of some words with commas between, and how many more there are."""
+    """So many of some words, separated by commas, and how many more there are."""
     more = f" and {len(words) - most:,} more" if len(words) > most else ""
     return ", ".join(map(str, words[:most])) + more
 

@@ -1,4 +1,4 @@
-"""Values: what cannot be changed from outside."""
+"""Immutable classes."""
 
 from __future__ import annotations
 
@@ -34,13 +34,13 @@ def fixed(instead: str) -> Callable[[Class], Class]:
 
 
 def closed(filled: object, kind: type[Value]) -> Value:
-    """An object as one of a fixed class that has no slots but its own."""
+    """An object turned into one of a fixed class without further slots."""
     filled.__class__ = kind
     return filled  # type: ignore[return-value]
 
 
 def _restore(value: object, state: Any) -> None:
-    """Fill the slots of a copy: what `copy` and `pickle` would do by setting attributes."""
+    """Fill the slots of a copy, in place of `copy` and `pickle` setting attributes."""
     fields, slots = state if isinstance(state, tuple) else (state, None)
     for name, part in {**(fields or {}), **(slots or {})}.items():
         object.__setattr__(value, name, part)

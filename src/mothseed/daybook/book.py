@@ -1,4 +1,4 @@
-"""The folder of a daybook: what lies where in it, how it is added to, and what is taken out of it.
+"""The folder of a daybook: its layout, adding entries, and dropping old ones.
 
 ```text
 moth-daybook/
@@ -29,15 +29,15 @@ from mothseed.sketch.history import source_hashes
 from mothseed.told import listed
 
 MOST = 300
-"""Entries of a daybook; the oldest go."""
+"""Most entries of a daybook; the oldest are dropped."""
 SIDE = 400
-"""Pixels of the longer side of its pictures."""
+"""Longer side of its pictures in pixels."""
 _LARGEST_SOURCE = 64 << 20
-"""Bytes of the largest file that is copied into it."""
+"""Largest file that is copied into it, in bytes."""
 _MOST_OUTCOMES = 60
-"""Decisions of each picture that are written down: a drawing may come of thousands."""
+"""Most outcomes recorded for a picture, which may have thousands."""
 _PATIENCE = 2.0
-"""Seconds that another program may take to write to it."""
+"""Seconds to wait for another program that writes to it."""
 _PNG = b"\x89PNG\r\n\x1a\n"
 _README = """\
 This is the daybook of {sketch}: what was drawn of it while it was worked on.
@@ -61,7 +61,7 @@ class Daybook:
 
     @classmethod
     def of(cls, sketch: Path) -> Daybook | None:
-        """The daybook of a sketch, be it begun or not; None for the copy of a sketch in a series, which nobody works on."""
+        """The daybook of a sketch, existing or not; None for the copy of a sketch in a series, which nobody works on."""
         sketch = sketch.resolve()
         for folder in sketch.parents:
             if folder.name == SOURCE_FOLDER and (folder.parent / LEDGER_NAME).is_file():
@@ -69,9 +69,8 @@ class Daybook:
         return cls(sketch, sketch.with_name(sketch.stem + DAYBOOK_SUFFIX))
 
     def entries(self, damaged: list[str] | None = None) -> list[Entry]:
-        """What it has, the oldest first; lines that are no entries are passed over, and named in `damaged`.
-
-        Raises FileError where the folder is none that a daybook is read from.
+        """All entries, oldest first; invalid lines are skipped and described in `damaged`. Raises FileError if the folder is
+        not one to read a daybook from.
         """
         self._refuse_links()
         try:
@@ -94,7 +93,7 @@ class Daybook:
         return [found[number] for number in sorted(found)]
 
     def entry(self, number: int) -> Entry:
-        """One entry; raises SeriesError where there is none of that number."""
+        """One entry; raises SeriesError if there is none with that number."""
         entries = self.entries()
         for entry in entries:
             if entry.entry == number:
@@ -105,11 +104,11 @@ class Daybook:
         raise UsageError(f"the daybook has no entry {number}", hint=f"{has}; mothseed daybook {self.sketch.name} shows them")
 
     def picture(self, entry: Entry) -> Path:
-        """Where the small picture of an entry is; it may be gone."""
+        """The path of the small picture of an entry, which may be missing."""
         return self.folder / "pictures" / f"{entry.fingerprint}.png"
 
     def readable_picture(self, entry: Entry) -> Path | None:
-        """The small picture of an entry where there is one; a link in somebody's folder could lead anywhere, and is none."""
+        """The small picture of an entry, if there is one; a link does not count, as it could lead anywhere."""
         picture = self.picture(entry)
         if picture.is_symlink():
             return None
@@ -147,7 +146,7 @@ class Daybook:
         return entry
 
     def content(self, entry: Entry, name: str) -> bytes:
-        """One of the sources of an entry as it was; raises FileError where neither the daybook nor the sketch has it still."""
+        """A source of an entry as it was; raises FileError if neither the daybook nor the sketch still has it."""
         digest = entry.sources[name]
         for path in (self._source(name, digest), self.sketch.parent / name):
             with suppress(OSError):
@@ -157,9 +156,8 @@ class Daybook:
         raise FileError(f"the daybook no longer has the {name} of entry {entry.entry}", hint="take another entry")
 
     def restore(self, entry: Entry, folder: Path, names: Iterable[str]) -> Path:
-        """Write sources of an entry to a folder, laid out as they were; returns where its sketch is, or would be.
-
-        Raises FileError as `content` does, before anything is written.
+        """Write sources of an entry to a folder, laid out as they were; returns the path of its sketch there. Raises
+        FileError like `content`, before anything is written.
         """
         above = max(Path(name).parts.count("..") for name in entry.sources)
         own = self.sketch.parent.parts[1:]
@@ -179,7 +177,7 @@ class Daybook:
         return self.folder / "sources" / f"{digest}{Path(name).suffix}"
 
     def _begin(self) -> None:
-        """Have the folder with what says what it is."""
+        """Make the folder with its README."""
         self._refuse_links()
         readme = self.folder / "README.txt"
         try:
@@ -192,13 +190,13 @@ class Daybook:
             write_bytes(readme, words.encode("utf-8", "replace"), through_links=False)
 
     def _refuse_links(self) -> None:
-        """Refuse a folder that leads elsewhere, as one that came from somebody else might."""
+        """Refuse links in the folder, which may come from a stranger."""
         for place in (self.folder, self.folder / "sources", self.folder / "pictures", self._lines):
             if place.is_symlink():
                 raise FileError(f"{place} is a link, and a daybook lies in its own folder", hint="remove it")
 
     def _keep_sources(self, folder: Path, sources: Mapping[str, str]) -> list[Path]:
-        """Copy the sources that it does not have; returns the files that were written."""
+        """Copy the sources it lacks; returns the files written."""
         written, changed = [], []
         for name, digest in sources.items():
             copy = self._source(name, digest)
@@ -221,7 +219,7 @@ class Daybook:
         return written
 
     def _append(self, entry: Entry) -> None:
-        """Add a line; one that was left half written, as the power went, is ended first."""
+        """Append a line, first ending one that was left half written."""
         flags = os.O_RDWR | os.O_CREAT | os.O_APPEND | getattr(os, "O_NOFOLLOW", 0)
         try:
             with os.fdopen(os.open(self._lines, flags, 0o666), "ab+") as file:
@@ -235,7 +233,7 @@ class Daybook:
             raise FileError(f"{self._lines} could not be written: {fault.strerror or fault}") from fault
 
     def _let_go(self, entries: list[Entry]) -> None:
-        """Have these entries and no others, and take away what only the others had."""
+        """Keep only these entries, and remove files that only others used."""
         write_bytes(self._lines, b"".join(map(_line, entries)), through_links=False)
         flush([self._lines])
         pictures = {self.picture(entry) for entry in entries}

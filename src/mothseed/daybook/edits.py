@@ -1,4 +1,4 @@
-"""What was edited in the sources of a sketch from one entry to another, line by line."""
+"""Edits to the sources of a sketch between two entries, line by line."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from typing import Any
 from mothseed.told import counted
 
 _LARGEST_TEXT = 1 << 20
-"""Bytes of the largest file that is looked at line by line."""
+"""Largest file compared line by line, in bytes."""
 _HEAD = 2
 """Lines before the first hunk of a unified diff."""
 
@@ -19,16 +19,16 @@ Content = Callable[[str], bytes]
 
 @dataclass(frozen=True, slots=True)
 class Edit:
-    """What became of one file."""
+    """The edits to one file."""
 
     name: str
     what: str
     """changed, new or gone"""
     lines: tuple[tuple[str, str], ...] = ()
-    """of a text that was changed: "+" or "-" with a line that came or went, "@" with where the next ones are"""
+    """for a changed text: "+" or "-" with a line added or removed, "@" with the place of the next ones"""
 
     def as_plain(self) -> dict[str, Any]:
-        """The edit as JSON has it."""
+        """The edit as plain values for JSON."""
         return {"file": self.name, "what": self.what, "lines": self.lines}
 
     @property
@@ -43,9 +43,8 @@ class Edit:
 
 
 def edits_between(before: Mapping[str, str], after: Mapping[str, str], contents: tuple[Content, Content]) -> list[Edit]:
-    """What was edited between two states of the sources, each the content hash of files by name; `contents` reads them.
-
-    A file whose content is gone, or that is no text, is only said to be changed.
+    """Edits between two states of the sources, each given by content hashes of files by name; `contents` reads them. A file
+    whose content is gone, or that is not text, is only reported as changed.
     """
     edits = []
     for name in sorted({*before, *after}):
@@ -57,7 +56,7 @@ def edits_between(before: Mapping[str, str], after: Mapping[str, str], contents:
 
 
 def _text(content: Content, name: str) -> list[str] | None:
-    """The lines of a file, or None where it has none."""
+    """The lines of a file, or None if it is not text."""
     try:
         raw = content(name)
         return raw.decode().splitlines() if len(raw) <= _LARGEST_TEXT and b"\0" not in raw else None

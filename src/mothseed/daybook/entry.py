@@ -1,4 +1,4 @@
-"""One entry of a daybook: a picture that was drawn, by which recipe, from which sources, and when."""
+"""One entry of a daybook: a picture, its recipe, its sources, and its time."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from mothseed.told import quoted
 
 _HASH = re.compile("[0-9a-f]{32}")
 _DEEPEST = 8
-"""Folders above the sketch's own from which a source may come."""
+"""How many folders above the sketch's own a source may come from."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -22,18 +22,18 @@ class Entry(Provenance):
     """A picture that was drawn; its sources are those of an edition."""
 
     entry: int = 0
-    """counts from 1, and stays what it is when older entries go"""
+    """counts from 1, and stays the same when older entries are dropped"""
     time: str = ""
-    """when it was drawn, as ISO 8601 with its zone"""
+    """when it was drawn, in ISO 8601 with time zone"""
     marks: int = 0
 
     @property
     def moment(self) -> datetime:
-        """When it was drawn, by the clock of this machine."""
+        """When it was drawn, in local time."""
         return datetime.fromisoformat(self.time).astimezone()
 
     def numbered(self, entry: int) -> Entry:
-        """The same as entry of that number, drawn now."""
+        """The same as an entry with that number, drawn now."""
         return replace(self, entry=entry, time=datetime.now(UTC).isoformat(timespec="seconds"))
 
     def is_of(self, other: Entry) -> bool:
@@ -41,13 +41,13 @@ class Entry(Provenance):
         return _decided(self) == _decided(other)
 
     def as_plain(self) -> dict[str, Any]:
-        """The entry as values that JSON can hold."""
+        """The entry as plain values for JSON."""
         plain: dict[str, Any] = as_plain_record(self)
         return plain
 
 
 def entry_of(plain: Any) -> Entry:
-    """An entry that was read; raises RecordError for what is none, as anybody may have written it."""
+    """An entry from plain values; raises RecordError for an invalid one, which may come from anybody."""
     entry = as_record(plain, Entry)
     check_names(entry)
     if entry.entry < 1:
@@ -67,7 +67,7 @@ def entry_of(plain: Any) -> Entry:
 
 
 def _check_place(name: str) -> None:
-    """Raises RecordError for what is no path of a file relative to a sketch's folder, from wherever that comes."""
+    """Raises RecordError for anything but a path of a file relative to a sketch's folder."""
     parts = PurePath(name).parts
     inside = [part for part in parts if part != ".."]
     above = len(parts) - len(inside)

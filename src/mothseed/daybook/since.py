@@ -1,4 +1,4 @@
-"""What changed from one entry of a daybook to the next."""
+"""What changed between entries of a daybook."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ from mothseed.sketch import load_sketch
 from mothseed.told import told
 
 _OUTCOME = "outcome "
-"""Begins the name of a change of what came by chance."""
+"""Prefix of changes of outcomes."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,19 +33,19 @@ class Since:
     entry: Entry
     before: Entry | None
     changes: tuple[Change, ...] = ()
-    """of the recipe and of what came by chance"""
+    """changes of the recipe and of outcomes"""
     edits: tuple[Edit, ...] = ()
     shapes: tuple[str, ...] = ()
-    """what became of the shapes, in lines, where that was asked for"""
+    """what happened to the shapes, in lines, if asked for"""
 
     @property
     def looks_the_same(self) -> bool:
-        """Whether both draw the same."""
+        """Whether both look the same."""
         return self.before is not None and self.before.fingerprint == self.entry.fingerprint
 
     @property
     def words(self) -> list[str]:
-        """What was done, a few words each: what was set first, then what was edited."""
+        """What was done, in a few words each: settings first, then edits."""
         if self.before is None:
             return ["the first"]
         done = [_in_words(change) for change in self.changes if not change.name.startswith(_OUTCOME)]
@@ -54,13 +54,13 @@ class Since:
 
     @property
     def came(self) -> list[tuple[str, Any]]:
-        """The decisions that came otherwise, by their labels, and how."""
+        """Outcomes that changed, by label."""
         changes = [change for change in self.changes if change.name.startswith(_OUTCOME)]
         return [(change.name.removeprefix(_OUTCOME), change.second) for change in changes]
 
     @property
     def became(self) -> str:
-        """What became of the shapes, without the lines behind it; the rest of them are as they were."""
+        """What happened to the shapes, without the lines behind it; the others are unchanged."""
         told = self.shapes if len(self.shapes) == 1 else self.shapes[1:]
         return ", ".join(words if words.startswith(NOT_COMPARED) else words.partition(":")[0] for words in told)
 
@@ -73,21 +73,21 @@ def _in_words(change: Change) -> str:
 
 
 def story(book: Daybook, entries: Iterable[Entry], before: Entry | None = None) -> Iterator[Since]:
-    """Each of some entries in order, with what changed since the one before; nothing is run for it."""
+    """Some entries in order, each with what changed since the one before, without running anything."""
     for first, second in pairwise([before, *entries]):
         assert second is not None
         yield Since(second, None) if first is None else since(book, first, second)
 
 
 def since(book: Daybook, before: Entry, entry: Entry) -> Since:
-    """What changed from one entry to another, without running anything."""
+    """What changed between two entries, without running anything."""
     contents = (partial(_content, book, before), partial(_content, book, entry))
     edits = edits_between(before.sources, entry.sources, contents)
     return Since(entry, before, tuple(history_changes(before, entry)), tuple(edits))
 
 
 def changed_shapes(book: Daybook, before: Entry, entry: Entry) -> tuple[str, ...]:
-    """What became of the shapes between two entries, in lines; both are performed again from the sources as they were."""
+    """What happened to the shapes between two entries, in lines; both are performed again from their sources."""
     if before.fingerprint == entry.fingerprint:
         return ("all shapes unchanged",)
     try:

@@ -1,4 +1,4 @@
-"""Taking an entry of a daybook back as a file that draws it."""
+"""Taking back an entry of a daybook as a file that draws it."""
 
 from __future__ import annotations
 
@@ -24,10 +24,7 @@ class TakenBack:
 
 
 def still_drawn(book: Daybook, entries: Iterable[Entry]) -> frozenset[int]:
-    """The numbers of those entries that the sketch as it is now draws: all of their sources are what they were.
-
-    Each source is read once, however many entries have it.
-    """
+    """Numbers of the entries that the sketch still draws, as none of their sources has changed. Each source is read once."""
     own = [entry for entry in entries if entry.sketch == book.sketch.name]
     now = {name: file_hash(book.sketch.parent / name) for name in {name for entry in own for name in entry.sources}}
     return frozenset(entry.entry for entry in own if entry.sources.items() <= now.items())
