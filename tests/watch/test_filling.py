@@ -56,18 +56,18 @@ def test_a_page_is_told_of_everything_once_and_of_the_end(write_sketch: WriteSke
     folder = write_sketch(SOME_FAIL).with_name("s")
     made: list[str] = []
     failed: list[str] = []
-    with being_made("--seeds", "1-24") as (address, process):
+    with being_made("--seeds", "1-24") as (address, process), httpx.Client(base_url=address) as page:
         while True:
-            state = httpx.get(f"{address}state", params={"made": len(made), "failed": len(failed)}).json()
+            state = page.get("state", params={"made": len(made), "failed": len(failed)}).json()
             made += state["made"]
             failed += state["failed"]
             if state["finished"]:
                 break
             time.sleep(0.05)
-        small = httpx.get(f"{address}small/0.webp")
-        large = httpx.get(f"{address}pictures/0.png")
-        assert httpx.get(f"{address}pictures/99.png").status_code == 404
-        assert httpx.get(f"{address}state?made=x").status_code == 400
+        small = page.get("small/0.webp")
+        large = page.get("pictures/0.png")
+        assert page.get("pictures/99.png").status_code == 404
+        assert page.get("state?made=x").status_code == 400
         report = report_of(process)
     file = next(folder / edition.file for edition in series_editions(folder) if edition.title == made[0])
     assert large.content == file.read_bytes()

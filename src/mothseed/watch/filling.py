@@ -28,7 +28,7 @@ _AT_ONCE = 200
 """Most editions reported to the page at a time."""
 _LEFT_TO_SEE = 3.0
 """Seconds for an open page to learn of the end and fetch its last pictures."""
-_QUIET = 0.4
+_QUIET = 1.0
 """Seconds without a request after which it has done so."""
 
 
@@ -139,6 +139,7 @@ def page_of_filling(filling: Filling, aspect: float, token: str) -> Starlette:
             content = await asyncio.to_thread(small_picture, file_of(request), _WIDTH)
         except PictureError:
             raise HTTPException(404) from None
+        filling.asked = time.monotonic()  # the page, which has waited for this one, has yet to ask for the next
         kept = {**HEADERS, "Cache-Control": "private, max-age=3600"}
         return Response(content, media_type="image/webp", headers=kept)
 
