@@ -185,7 +185,7 @@ def test_a_scheduler_that_does_not_come_back_ends_the_run(
     asked = Request.of(sketch, (1,), 60, tmp_path / "s")
     (tmp_path / "s").mkdir()
     told: list[str] = []
-    with cluster_crew(cluster.address, asked, tell=told.append) as crew:
+    with cluster_crew(cluster.address, asked, told.append) as crew:
         assert crew.is_there()
         cluster.scheduler.kill()
         cluster.scheduler.wait()

@@ -335,7 +335,7 @@ def _crew(request: Request, jobs: int | None, limits: Limits, cluster: str | Non
     if cluster is not None:
         from mothseed.series.scheduler import cluster_crew
 
-        with cluster_crew(cluster, request, limits, lambda words: console.note(f"mothseed: {words}")) as crew:
+        with cluster_crew(cluster, request, lambda words: console.note(f"mothseed: {words}"), limits) as crew:
             yield crew
     elif editions == 1:
         yield in_this_process(request.sketch, limits)

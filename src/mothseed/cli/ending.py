@@ -62,7 +62,7 @@ def ending_task_in_order() -> Iterator[None]:
     try:
         for number in before:
             loop.add_signal_handler(number, end, number)
-    except (NotImplementedError, ValueError, RuntimeError):  # a system without, and other threads than the main one
+    except (NotImplementedError, ValueError, RuntimeError):  # a system without signals, or a thread that gets none
         before.clear()
     try:
         yield

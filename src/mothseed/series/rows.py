@@ -82,7 +82,7 @@ def _unsure(values: Iterable[Any]) -> Iterable[Any]:
     return [value for value in different if type(value) is not int]
 
 
-def _read(name: str, values: Sequence[Any], measures: frozenset[str] | None = None) -> list[Any]:
+def _read(name: str, values: Sequence[Any], measures: frozenset[str] | None) -> list[Any]:
     """The values of a field from its column; `measures` as in `values_of`."""
     if name == "seed":
         return _seeds(values)

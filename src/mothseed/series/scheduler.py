@@ -32,12 +32,8 @@ _PATIENCE = 600.0
 """Seconds to wait for a lost scheduler: enough to restart it by hand."""
 
 
-def _say_nothing(_words: str) -> None:
-    pass
-
-
 @contextmanager
-def cluster_crew(address: str, request: Request, limits: Limits = NO_LIMITS, tell: Tell = _say_nothing) -> Iterator[Crew]:
+def cluster_crew(address: str, request: Request, tell: Tell, limits: Limits = NO_LIMITS) -> Iterator[Crew]:
     """A crew of the workers of a scheduler, however many there are at any time.
 
     The work of a lost worker goes to another, and a new one gets its share. Workers that see the folder of the series write
@@ -88,7 +84,7 @@ class _Connection(Executor):
 
     def __init__(self, address: str, bundle: Bundle, tell: Tell) -> None:
         self._address, self._bundle, self._tell = address, bundle, tell
-        self._known, self._counted = 1, -math.inf
+        self._known = 1
         self._lost_since: float | None = None
         self._client: Any = None
         self._connect()

@@ -51,7 +51,7 @@ class Filling:
     seen: threading.Event = field(default_factory=threading.Event)
     """set once an open page knows of the end"""
     asked: float = -1e9
-    """time of the last request of a page"""
+    """time of the last request of a page, or of the answer that took long"""
 
     def add(self, editions: Sequence[Edition], words: str) -> None:
         """Record finished editions and progress in words."""
