@@ -22,7 +22,7 @@ from mothseed.report.contact import shown_width
 from mothseed.report.grid import cell_width
 from mothseed.series import Edition, series_editions
 from mothseed.series.ledger import Ledger
-from mothseed.series.table import selected, table_of
+from mothseed.series.table import selected, series_table, table_of
 from mothseed.sketch.dials import dial
 from mothseed.sketch.vary import parse_axis
 from tests.conftest import Run, WriteSketch, pixels_of
@@ -170,6 +170,29 @@ def test_what_is_no_condition_is_told_and_can_do_no_harm(where: str, sort: list[
     with pytest.raises(UsageError) as caught:
         selected(table_of(EDITIONS), where, sort)
     assert words in caught.value.message
+
+
+SHARED = [
+    known_edition(1, {"spots": 2, "tone": 1}, outcomes=(Outcome("spots", 5), Outcome("form", "hawk")), measures={"spots": 0.1}),
+    known_edition(2, {"spots": 3}, outcomes=(Outcome("form", "owlet"),), measures={"form": 0.2, "tone": 0.3, "hue": 4.0}),
+]
+"""Where dials, outcomes and measures go by the same names."""
+
+
+@pytest.mark.parametrize(
+    "asked",
+    [
+        ["seed"], ["spots"], ["dial.spots"], ["outcome.spots"], ["measure.spots"], ["form"], ["measure.form"], ["hue"],
+        ["measure.tone", "tone"], ["measure.hue"], ["outcome.form"], ["hue", "spots", "mark"], ["nix"],
+    ],
+)  # fmt: skip
+def test_a_few_columns_of_a_series_are_those_among_all(tmp_path: Path, asked: list[str]) -> None:
+    with Ledger(tmp_path) as ledger:
+        ledger.add([replace(SHARED[0], outcomes=(Outcome("lost", 1),)), *SHARED])
+    whole, few = series_table(tmp_path), series_table(tmp_path, asked)
+    there = [name for name in asked if name in whole.columns]
+    assert there == [name for name in asked if name in few.columns]
+    assert few.chosen(there).rows == whole.chosen(there).rows
 
 
 def test_a_table_shows_a_series(run: Run, write_sketch: WriteSketch) -> None:

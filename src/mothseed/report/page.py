@@ -82,8 +82,8 @@ def aspect_of(file: Path) -> float:
 def thumbnail(file: Path, size: tuple[int, int]) -> Image.Image:
     """A picture file, reduced to fit within that many pixels across and down."""
     image = opened(file)
-    # Means of whole pixels first, as far as they go: a third of the time, and nobody sees the difference.
-    image.thumbnail(size, Image.Resampling.LANCZOS, reducing_gap=1.2)
+    # Means of whole pixels first, as far as they go: a quarter of the time, and nobody sees the difference.
+    image.thumbnail(size, Image.Resampling.LANCZOS, reducing_gap=1.0)
     return image
 
 
@@ -95,7 +95,8 @@ def write_page(page: Image.Image, path: Path, *, through_links: bool = True) -> 
 def opened(path: Path) -> Image.Image:
     """A picture file as opaque RGB."""
     with _image(path) as image:
-        return on_white(image)
+        image.load()  # before its file is closed
+        return image if image.mode == "RGB" else on_white(image)
 
 
 @contextmanager

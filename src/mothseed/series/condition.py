@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 import sqlite3
 from collections.abc import Collection, Iterator, Sequence
-from contextlib import contextmanager, suppress
+from contextlib import contextmanager
+from itertools import chain
 from time import monotonic
 
 from mothseed.faults import FieldError, UnknownNameError
@@ -25,8 +26,8 @@ _SECONDS = 10.0
 _LONGEST = 4_000_000
 """Bytes in a text, and in whatever a condition builds from it."""
 _LONGEST_SHOWN = 400
-_ALIKE = 4
-"""From so many rows for each distinct one, only the distinct ones are evaluated."""
+_PARAMETERS = 250
+"""Values put into the table with one statement: with more, SQLite takes longer to prepare it."""
 _STEPS = 100_000
 """Instructions of SQLite's virtual machine between two looks at the clock: a few milliseconds."""
 
@@ -42,21 +43,10 @@ def places_where(
     Raises UnknownNameError for a column that is not there, FieldError for what is no expression.
     """
     where = writable(where)
-    alike = [] if order else _looked_at_alone(columns, values, where)
-    if alike:
-        each = list(zip(*(values[place] for place in alike), strict=True))
-        different = list(dict.fromkeys(each))
-        if _ALIKE * len(different) < len(each):
-            named = [columns[place] for place in alike]
-            with suppress(FieldError):  # which is told with all columns, below
-                met = {different[place] for place in places_where(named, list(zip(*different, strict=True)), where, ())}
-                return [place for place, row in enumerate(each) if row in met]
     falling = "".join(f"{quoted(name)} {'DESC' if falls else 'ASC'}, " for name, falls in order)
     with _table(columns) as connection:
         needed = _needed(columns, where, {name for name, _ in order})
-        names = ", ".join(quoted(columns[place]) for place in needed)
-        rows = zip(*(values[place] for place in needed), strict=True)
-        connection.executemany(f"INSERT INTO edition ({names}) VALUES ({', '.join('?' * len(needed))})", rows)
+        _fill(connection, [columns[place] for place in needed], [values[place] for place in needed])
         connection.set_authorizer(lambda action, *_: sqlite3.SQLITE_OK if action in _READING else sqlite3.SQLITE_DENY)
         stopped = _limit(connection)
         condition = f" WHERE ({where}\n)" if where.strip() else ""
@@ -74,28 +64,25 @@ def places_where(
             raise _explained(columns, where, fault) from None
 
 
-def _looked_at_alone(columns: Sequence[str], values: Sequence[Sequence[Value]], where: str) -> list[int]:
-    """Indices of the columns in a condition that gives equal rows equal answers: it contains nothing but names of columns,
-    and each column has values of one type. Empty for any other condition.
-    """
-    named = {name.casefold(): place for place, name in enumerate(columns)}
-    words = words_of(where)
-    if not words or not words <= named.keys():
-        return []
-    places = sorted(named[word] for word in words)
-    return places if all(len({*map(type, values[place])} - {type(None)}) <= 1 for place in places) else []
+def _fill(connection: sqlite3.Connection, columns: Sequence[str], values: Sequence[Sequence[Value]]) -> None:
+    """Put rows into the table, many with each statement: a quarter of the time of one by one."""
+    names, row = ", ".join(map(quoted, columns)), f"({', '.join('?' * len(columns))})"
+    together = max(_PARAMETERS // len(columns), 1)
+    for start in range(0, len(values[0]), together):
+        some = list(zip(*(column[start : start + together] for column in values), strict=True))
+        statement = f"INSERT INTO edition ({names}) VALUES {', '.join([row] * len(some))}"
+        connection.execute(statement, list(chain.from_iterable(some)))
 
 
 def _needed(columns: Sequence[str], where: str, sorted_by: Collection[str]) -> list[int]:
     """Indices of the columns that have to be filled: those to sort by, those whose words all occur in the condition, and
-    always the first, since a row cannot be empty.
+    the first if there are none, since a row cannot be empty.
     """
     words = {*_WORD.findall(where.casefold())}
-    return [
-        place
-        for place, name in enumerate(columns)
-        if place == 0 or name in sorted_by or words.issuperset(_WORD.findall(name.casefold()))
+    named = [
+        place for place, name in enumerate(columns) if name in sorted_by or words.issuperset(_WORD.findall(name.casefold()))
     ]
+    return named or [0]
 
 
 def _limit(connection: sqlite3.Connection) -> list[bool]:
@@ -128,13 +115,11 @@ def quoted(name: str) -> str:
 
 def _explained(columns: Sequence[str], where: str, fault: Exception) -> FieldError:
     missing = _missing(columns, where)
-    known = f"columns are {', '.join(columns)}"
     if missing:
         words = f"{_short(where)} asks for {missing[0]}, and there is no such column"
+        known = f"columns are {', '.join(columns)}"
         return UnknownNameError(FIELD, words, name=missing[0], known=columns, hint=known)
-    return FieldError(
-        FIELD, f"{_short(where)} is not understood: {fault}", hint=f"write one such as \"status = 'done'\"; {known}"
-    )
+    return FieldError(FIELD, f"{_short(where)} is not understood: {fault}", hint="write one such as \"status = 'done'\"")
 
 
 def _short(where: str) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import fields
 from functools import lru_cache
 from types import MappingProxyType
-from typing import Any, get_type_hints
+from typing import Any, TypedDict, get_type_hints
 
 from mothseed.chance import Outcome, Promise
 from mothseed.records import RecordError, as_json, as_plain_record, as_record, from_json
@@ -148,23 +148,15 @@ def _few_measures(texts: Sequence[Any], names: frozenset[str]) -> list[dict[str,
     """Some of the measures of editions, from a column of JSON; skipping the others takes a fraction of the time."""
     import msgspec
 
-    fields = {f"measure{place}": name for place, name in enumerate(sorted(names))}
-    kind = float | msgspec.UnsetType
-    try:
-        few = msgspec.defstruct("Few", [(field, kind, msgspec.UNSET) for field in fields], rename=fields)
-    except ValueError:  # a name with quotes, which no measure has
+    if not all(map(str.isascii, names)):  # keys that msgspec does not find
         return [_from_text("measures", text) for text in texts]
-
-    def measured(record: Any) -> dict[str, float]:
-        values = zip(fields.values(), msgspec.structs.astuple(record), strict=True)
-        return {name: value for name, value in values if value is not msgspec.UNSET}
-
+    few = TypedDict("few", dict.fromkeys(names, float), total=False)  # type: ignore[misc]  # it is made here
     found: list[dict[str, float]] = []
-    decode = msgspec.json.Decoder(list[few]).decode  # type: ignore[valid-type]  # it is made here
+    decode: Callable[[str], Any] = msgspec.json.Decoder(list[few]).decode
     for start in range(0, len(texts), _TOGETHER):
         some = texts[start : start + _TOGETHER]
         try:
-            each = [measured(record) for record in decode(f"[{','.join(some)}]")]
+            each = decode(f"[{','.join(some)}]")
         except (msgspec.MsgspecError, TypeError, ValueError):
             each = []
         # What is damaged is found, and told, one by one.

@@ -101,6 +101,14 @@ MIGRATIONS = (
         # What is short, beside all that is long: a list of very many editions is read from it alone.
         "CREATE INDEX edition_in_short ON edition (variant, seed, status, number, mark, note, error, width, dials, decisions)",
     ),
+    (
+        # With measures, or a condition on one of them would read all that is long.
+        "DROP INDEX edition_in_short",
+        """
+        CREATE INDEX edition_in_short
+            ON edition (variant, seed, status, number, mark, note, error, width, dials, decisions, measures)
+        """,
+    ),
 )
 
 SINCE_DECISIONS = 7

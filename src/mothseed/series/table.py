@@ -6,6 +6,7 @@ from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import chain
 from pathlib import Path
+from types import MappingProxyType
 from typing import Any
 
 from mothseed.chance import Outcome
@@ -114,18 +115,25 @@ def series_table(folder: Path, asked: Collection[str] | None = None, damaged: li
             return _table(ledger.values(_ALL, damaged))
         names = {name.casefold() for name in asked}
         measures = frozenset(each.removeprefix("measure.") for each in names)
-        return _table(ledger.values(_needed(ledger, names), damaged, measures=measures), names)
+        own = [_FIELD_OF.get(name, name) for name in OWN_COLUMNS if name in names]
+        others = names - {*OWN_COLUMNS}
+        if not others:
+            return _table(ledger.values(own, damaged))
+        known = {"dial": ledger.names_of_dials(), "outcome": ledger.labels()}
+        fields = own + _needed(known, others)
+        return _table(ledger.values(fields, damaged, measures=measures), names, known)
 
 
-def _needed(ledger: Ledger, asked: set[str]) -> list[str]:
-    """The fields of editions that provide the named columns; dials are cheap to read, measures expensive."""
-    own = [_FIELD_OF.get(name, name) for name in OWN_COLUMNS if name in asked]
-    others = asked - {*OWN_COLUMNS}
-    if not others:
-        return own
-    others -= _names("dial", ledger.names_of_dials())
-    labels = {OUTCOMES, *_names("outcome", ledger.labels())}
-    return [*own, "dials", *[OUTCOMES] * bool(others), *["measures"] * bool(others - labels)]
+def _needed(known: Mapping[str, Iterable[str]], asked: set[str]) -> list[str]:
+    """The fields of editions that provide the named columns, where `known` has the names of dials and outcomes."""
+    dials, labels = (_names(kind, names) for kind, names in known.items())
+    either = OUTCOMES in asked
+    measures = asked - dials - labels - {OUTCOMES}
+    return [
+        *["dials"] * bool(either or asked & dials),
+        *[OUTCOMES] * bool(either or asked & labels),
+        *["measures"] * bool(measures),
+    ]
 
 
 def _names(kind: str, names: Iterable[str]) -> set[str]:
@@ -176,8 +184,15 @@ def series_keys(folder: Path, where: str = "", sort: Sequence[str] = (), damaged
     return list(zip(*found.values, strict=True))
 
 
-def _table(found: Mapping[str, Sequence[Any]], asked: Collection[str] | None = None) -> Table:
-    """The table made of fields of editions; if columns are named, only the measures among them."""
+def _table(
+    found: Mapping[str, Sequence[Any]],
+    asked: Collection[str] | None = None,
+    known: Mapping[str, Iterable[str]] = MappingProxyType({}),
+) -> Table:
+    """The table made of fields of editions; if columns are named, only those among dials, outcomes and measures, where
+    OUTCOMES stands for all dials and outcomes. `known` has the names of dials and outcomes, of which some may not be among the
+    fields: they too take a name from what comes after them.
+    """
     columns: dict[str, Sequence[Value]] = {}
     for name in OWN_COLUMNS:
         field = _FIELD_OF.get(name, name)
@@ -185,12 +200,16 @@ def _table(found: Mapping[str, Sequence[Any]], asked: Collection[str] | None = N
             shown = _SHOWN_AS.get(name)
             columns[name] = list(map(shown, found[field])) if shown else found[field]
     measured = []
+    taken = {*OWN_COLUMNS}
     for kind, field in (("dial", "dials"), ("outcome", OUTCOMES), ("measure", "measures")):
         records = _by_label(found.get(field, ())) if field == OUTCOMES else found.get(field, ())
-        own = {}
-        for name in dict.fromkeys(chain.from_iterable({id(record): record for record in records}.values())):
-            column = f"{kind}.{name}" if name in columns or name in OWN_COLUMNS else name
-            if kind == "measure" and asked is not None and column.casefold() not in asked:
+        own: dict[str, Sequence[Value]] = {}
+        names = dict.fromkeys(chain.from_iterable({id(record): record for record in records}.values()))
+        named = {name: f"{kind}.{name}" if name in taken else name for name in chain(names, known.get(kind, ()))}
+        taken.update(named.values())
+        for name in names:
+            column = named[name]
+            if asked is not None and column.casefold() not in asked and (kind == "measure" or OUTCOMES not in asked):
                 continue
             values = [record.get(name) for record in records]
             own[column] = values if _PLAIN.issuperset(map(type, values)) else list(map(_plain, values))
