@@ -11,6 +11,7 @@ import socket
 import subprocess
 import sys
 import time
+from asyncio import CancelledError
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -18,7 +19,7 @@ from pathlib import Path
 import pytest
 from PIL import Image
 
-from mothseed.faults import SeriesError
+from mothseed.faults import SeriesError, UsageError
 from mothseed.render import pixel_hash
 from mothseed.series import Request, scheduler, series_editions
 from mothseed.series.limits import NO_LIMITS
@@ -195,6 +196,22 @@ def test_a_scheduler_that_does_not_come_back_ends_the_run(
         crew.restore(lambda: True)
     assert len(told) == 2
     assert all(words.startswith(f"the scheduler at {cluster.address} was lost; waiting") for words in told)
+
+
+@pytest.mark.parametrize("fault", [TypeError("'NoneType' is not iterable"), CancelledError("scatter"), RuntimeError()])
+def test_a_scheduler_that_is_lost_while_it_is_connected_to_is_told(
+    write_sketch: WriteSketch, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, fault: BaseException
+) -> None:
+    def lost(*_: object, **more: object) -> None:
+        raise fault
+
+    monkeypatch.setattr("distributed.Client", lost)
+    asked = Request.of(load_sketch(write_sketch()), (1,), 60, tmp_path)
+    with socket.create_server(("127.0.0.1", 0)) as listening:
+        address = f"tcp://127.0.0.1:{listening.getsockname()[1]}"
+        with pytest.raises(UsageError) as caught, cluster_crew(address, asked, print):
+            pass
+    assert caught.value.message == f"no scheduler answers at {address}: {str(fault) or 'RuntimeError'}"
 
 
 def test_who_shares_the_folder_writes_into_it_and_from_others_the_pictures_come_back(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import logging
 import math
 import socket
@@ -99,11 +100,11 @@ class _Connection(Executor):
             self._refuse_without_workers()
             self._scheduler = self._client.scheduler_info()["id"]
             self._sent = self._client.scatter(self._bundle, broadcast=True)
-        except (OSError, CancelledError, ValueError) as fault:
+        except BaseException as fault:
             self.close()
-            raise _no_answer(self._address, fault) from None
-        except BaseException:
-            self.close()
+            # A scheduler that is lost in the middle of this has many ways to tell.
+            if isinstance(fault, Exception | asyncio.CancelledError) and not isinstance(fault, UsageError):
+                raise _no_answer(self._address, fault) from None
             raise
         self._executor = self._client.get_executor(pure=False)
         self._counted = -math.inf
@@ -193,6 +194,6 @@ def _ask_for(address: str) -> None:
         raise _no_answer(address, fault) from None
 
 
-def _no_answer(address: str, fault: Exception) -> UsageError:
+def _no_answer(address: str, fault: BaseException) -> UsageError:
     words = (getattr(fault, "strerror", None) or str(fault) or type(fault).__name__).splitlines()[0]
     return UsageError(f"no scheduler answers at {address}: {words}", hint="look at the address and whether it runs")
