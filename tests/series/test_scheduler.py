@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import platform
 import re
 import shlex
 import signal
@@ -232,6 +233,39 @@ def test_who_shares_the_folder_writes_into_it_and_from_others_the_pictures_come_
         assert (tmp_path / "s" / edition.file).read_bytes() == contents[edition.file]
         assert edition.pixel_hash == same.pixel_hash
     assert not list((tmp_path / "s").glob(".*"))
+
+
+FAULTS = """
+import resource, sys
+from pathlib import Path
+import numpy as np
+from mothseed.series import Request
+from mothseed.series.limits import NO_LIMITS
+from mothseed.series.sent_work import Workplace, bundled, make_chunk_anywhere
+from mothseed.sketch import load_sketch
+
+sketch = load_sketch(Path(sys.argv[1]))
+jobs = list(Request.of(sketch, (1,), 60, Path("s")).jobs)
+for has_worked in (False, True):
+    if has_worked:
+        make_chunk_anywhere(bundled(sketch), Workplace(Path("nobody"), NO_LIMITS), jobs)
+    np.ones(1 << 19)
+    before = resource.getrusage(resource.RUSAGE_SELF).ru_minflt
+    for _ in range(20):
+        np.ones(1 << 19)
+    print(resource.getrusage(resource.RUSAGE_SELF).ru_minflt - before)
+"""
+
+
+@pytest.mark.skipif(platform.libc_ver()[0] != "glibc", reason="memory is kept in another way")
+def test_memory_that_an_edition_has_freed_is_kept_for_the_next(write_sketch: WriteSketch, tmp_path: Path) -> None:
+    """As a nanny of Dask sets its worker up."""
+    line = [sys.executable, "-c", FAULTS, str(write_sketch())]
+    surroundings = {**os.environ, "MALLOC_TRIM_THRESHOLD_": "65536"}
+    done = subprocess.run(line, cwd=tmp_path, env=surroundings, capture_output=True, text=True, check=True)
+    before, after = map(int, done.stdout.split())
+    assert before > 2000, "twenty arrays of 4 MB, in pieces"
+    assert after * 10 < before
 
 
 @pytest.mark.endurance
