@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-from collections import Counter
 from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -56,7 +55,7 @@ def run(arguments: argparse.Namespace) -> int:
     """Make the sheet; returns the exit status."""
     from mothseed.report.contact import Layout, contact_pages
     from mothseed.report.series_sheet import MOST_ON_A_PAGE, sections_of
-    from mothseed.series.table import series_table
+    from mothseed.series.table import count_made
 
     output = arguments.output or Path(f"{arguments.series.resolve().name}-contact.png")
     output = options.output_path(output, (".pdf", ".png"), "the name of a PNG or PDF file")
@@ -67,7 +66,7 @@ def run(arguments: argparse.Namespace) -> int:
         raise SeriesError(f"no edition of {arguments.series} matches")
     count = sum(len(section.frames) for section in sections)
     title = arguments.title if arguments.title is not None else arguments.series.resolve().name
-    total = Counter(series_table(arguments.series, ["status"], []).chosen(["status"]).values[0])["done"]
+    total = count_made(arguments.series)
     of = f" of {total:,}" if count < total else ""
     subtitle = f"{count:,}{of} editions" if of else counted(count, "edition")
     if output.suffix.lower() == ".pdf":

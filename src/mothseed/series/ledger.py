@@ -302,6 +302,11 @@ class Ledger:
             order = _in_order(found["seed"], found["variant"])
             return found if order is None else {name: [values[place] for place in order] for name, values in found.items()}
 
+    def count_made(self) -> int:
+        """The number of editions that did not fail."""
+        ((count,),) = self._fetched("SELECT count(*) FROM edition WHERE error = ''")
+        return int(count)
+
     def labels(self) -> set[str]:
         """The labels of all outcomes."""
         table = "outcome" if self._version() < SINCE_DECISIONS else "decision"

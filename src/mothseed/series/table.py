@@ -178,6 +178,12 @@ def selected_of_series(
         return found(None)
 
 
+def count_made(folder: Path) -> int:
+    """The number of editions of a series that did not fail; raises the same errors as `series_editions`."""
+    with Ledger.reading(folder) as ledger:
+        return ledger.count_made()
+
+
 def series_keys(folder: Path, where: str = "", sort: Sequence[str] = (), damaged: list[str] | None = None) -> list[Key]:
     """Keys of the editions of a series that meet a condition, sorted; raises the same errors as `selected_of_series`."""
     found, _ = selected_of_series(folder, where, sort, ["variant", "seed"], damaged)
