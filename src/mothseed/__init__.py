@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from mothseed._version import VERSION
 
-TYPE_CHECKING = False  # what is in `typing`, which takes half as long to import as Python to begin
+TYPE_CHECKING = False  # as in `typing`, whose import takes half as long as starting Python
 if TYPE_CHECKING:
     from typing import Any
 

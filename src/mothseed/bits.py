@@ -34,7 +34,7 @@ def stream_of(path: str) -> Stream:
     """The stream that belongs to a path, which is any text."""
     start, gamma = _two_words(blake2b(path.encode("utf-8", "surrogatepass"), digest_size=16).digest())
     gamma |= 1
-    # A gamma with few changes between neighbouring bits makes a poorer sequence; the paper's remedy.
+    # A gamma with few bit transitions makes a poorer sequence; this is the paper's remedy.
     if (gamma ^ (gamma >> 1)).bit_count() < _FEWEST_TRANSITIONS:
         gamma ^= 0xAAAAAAAAAAAAAAAA
     return start, gamma
@@ -69,7 +69,7 @@ def finished(words: WordArray) -> WordArray:
 
 def unit(stream: Stream, index: int) -> float:
     """A number from 0 up to but not including 1: the upper 53 bits of a word."""
-    # What `word` does, written out, as a call more takes a tenth of the time of drawing a number.
+    # `word` inlined: another call would take a tenth of the time of drawing a number.
     start, gamma = stream
     z = (start + (index + 1) * gamma) & _MASK
     z = ((z ^ (z >> 30)) * FIRST_FACTOR) & _MASK

@@ -36,7 +36,7 @@ def as_whole(value: object) -> int | None:
 def finite(call: str, *, hint: str = "", **numbers: Any) -> None:
     """Refuse what is not a finite number."""
     for name, number in numbers.items():
-        # `is_finite` written out: it is asked at every step and of every frame.
+        # `is_finite` inlined: it is called at every step and for every frame.
         try:
             fits = math.isfinite(number) and type(number) is not bool
         except (TypeError, ValueError, OverflowError):

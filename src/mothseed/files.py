@@ -74,7 +74,7 @@ def _claimed(path: Path) -> tuple[Path, int]:
     flags = os.O_RDWR | os.O_CREAT | getattr(os, "O_NOFOLLOW", 0) | getattr(os, "O_NONBLOCK", 0)
     if fcntl is not None:
         part = path.with_name(f".{name}{PART_SUFFIX}")
-        with suppress(OSError):  # a link, a folder, or anything else that is no file of ours
+        with suppress(OSError):  # a link, a folder, or anything else that is not our file
             lock = os.open(part, flags, 0o666)
             if _is_free(lock) and _is_ours(lock, part):
                 return part, lock
@@ -148,7 +148,7 @@ def flush(files: Iterable[Path]) -> None:
 
 def flush_folder(folder: Path) -> None:
     """Flush the names in a folder to disk."""
-    with suppress(FileError):  # some systems open no folders, and write their entries at once
+    with suppress(FileError):  # some systems cannot open folders, and write their entries at once
         _flush(folder)
 
 
@@ -229,5 +229,5 @@ def file_hash(path: Path) -> str | None:
     """The content hash of a file, or None if it cannot be read."""
     try:
         return content_hash(read_ordinary(path))
-    except (OSError, ValueError):  # a name may have a NUL in it
+    except (OSError, ValueError):  # a name may contain NUL
         return None

@@ -52,7 +52,7 @@ def cosine_and_sine(degrees: float) -> tuple[float, float]:
     quarter = round(degrees / 90)
     x = (degrees - 90.0 * quarter) * RADIANS_PER_DEGREE
     q = x * x
-    # Written out: as functions, or as loops over the coefficients, the two series take twice as long.
+    # Unrolled: as functions, or as loops over the coefficients, the two series take twice as long.
     high = ((((_S17 * q + _S15) * q + _S13) * q + _S11) * q + _S9) * q
     sine = x * ((((high + _S7) * q + _S5) * q + _S3) * q + 1.0)
     high = ((((_C18 * q + _C16) * q + _C14) * q + _C12) * q + _C10) * q
@@ -70,7 +70,7 @@ def cosine_and_sine(degrees: float) -> tuple[float, float]:
 def cosines_and_sines(degrees: FloatArray) -> tuple[FloatArray, FloatArray]:
     """The same for an array of angles: two float64 arrays of its shape."""
     if degrees.size == 1 and math.isfinite(degrees.item()):
-        cosine, sine = cosine_and_sine(degrees.item())  # a call of what is compiled takes ten times as long
+        cosine, sine = cosine_and_sine(degrees.item())  # calling a compiled kernel takes ten times as long
         return np.full(degrees.shape, cosine), np.full(degrees.shape, sine)
     flat = np.ascontiguousarray(degrees, np.float64).ravel()
     cosines, sines = np.empty(degrees.shape), np.empty(degrees.shape)
@@ -130,7 +130,7 @@ def power(base: float | FloatArray, exponent: float) -> float | FloatArray:
         wanted = natural_log(np.where(some, base, 1.0)) * exponent
         scale = np.round(wanted / _LOG_2)
         rest = (wanted - scale * _LOG_2_HIGH) - scale * _LOG_2_LOW
-        # Beyond the smallest normal number it is 0, whatever a processor makes of numbers below that.
+        # Below the smallest normal number it is 0, whatever a processor does with subnormal numbers.
         result = np.where(some & (scale > -1020), np.ldexp(_exponential(rest), np.maximum(scale, -1020).astype(np.int64)), 0.0)
         return np.minimum(result, 1.0)
     if not base > 0:
@@ -162,7 +162,7 @@ def heading(dx: float | FloatArray, dy: float | FloatArray) -> float | FloatArra
     wide, high = np.abs(x), np.abs(y)
     longer = np.maximum(wide, high)
     ratio = np.minimum(wide, high) / np.where(longer > 0, longer, 1.0)
-    # The half of an eighth of a turn that lies beyond 22.5 degrees is taken from 45 degrees back.
+    # From 22.5 to 45 degrees, count back from 45.
     beyond = ratio > _TAN_22_5
     t = np.where(beyond, (ratio - 1.0) / (ratio + 1.0), ratio)
     square = t * t
@@ -173,5 +173,5 @@ def heading(dx: float | FloatArray, dy: float | FloatArray) -> float | FloatArra
     angle = np.where(high > wide, 90.0 - angle, angle)
     angle = np.where(x < 0, 180.0 - angle, angle)
     angle = np.where((y < 0) & (angle > 0), 360.0 - angle, angle)
-    angle = np.where(angle == 360.0, 0.0, angle)  # a hair before the full turn
+    angle = np.where(angle == 360.0, 0.0, angle)  # just short of a full turn
     return float(angle) if angle.ndim == 0 else angle

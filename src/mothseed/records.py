@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import fields, is_dataclass
-from json import dumps, loads  # by name: a sketch may put anything in the module's place
+from json import dumps, loads  # by name: a sketch may replace anything in the module
 from typing import Any, TypeVar
 
 from mothseed.told import writable
@@ -45,7 +45,7 @@ def as_plain_record(record: Any) -> Any:
 
 def as_record(plain: Any, kind: type[Record]) -> Record:
     """A record from plain values, ignoring unknown names. Raises RecordError for a value of the wrong type."""
-    # Imported when something is read: to write a picture's history takes none of it.
+    # Imported only to read: writing a picture's history needs none of it.
     import msgspec
 
     try:

@@ -20,7 +20,7 @@ _WIDEST_WHOLE = 2**53
 
 
 class Numbers(Draws):
-    """Numbers, whole and not, yes and no, angles."""
+    """Numbers, yes or no, angles."""
 
     __slots__ = ()
 

@@ -1,4 +1,4 @@
-"""Where all distributions take their numbers from: the next of a stream, one at a time or many at once."""
+"""Where all distributions take their numbers: the next of a stream, one at a time or many at once."""
 
 from __future__ import annotations
 
@@ -16,14 +16,14 @@ from mothseed.faults import SketchError
 Size = int | tuple[int, ...]
 
 _SINGLE_DRAWS = 8
-"""Draws of a stream that are computed one by one: most streams never need more, and a block costs as much as ten."""
+"""Draws of a stream computed one by one: most streams never need more, and a block costs as much as ten."""
 _LARGEST_BLOCK = 1024
 NOTHING: list[float] = []
 """Stands for "none ready" in a fresh stream and is never filled: most streams of a sketch need no list."""
 
 
 class Draws:
-    """The position in a stream, and the outcomes that are kept."""
+    """The position in a stream, and the outcomes recorded."""
 
     __slots__ = ("_outcomes", "_path", "_position", "_ready", "_root", "_stream")
 
@@ -39,7 +39,7 @@ class Draws:
         return ready.pop() if ready else self._further_unit()
 
     def _further_unit(self) -> float:
-        """The next number where none is ready."""
+        """The next number if none is ready."""
         position = self._position
         if position < _SINGLE_DRAWS:
             self._position = position + 1
@@ -50,7 +50,7 @@ class Draws:
         return self._ready.pop()
 
     def _found_stream(self) -> Stream:
-        """The stream of this path; not looked for before a draw asks, as many branches only lead to others."""
+        """The stream of this path; not computed before a draw needs it, as many branches only lead to others."""
         stream = self._stream
         if stream is None:
             stream = self._stream = stream_of(self._root + self._path)
@@ -66,7 +66,7 @@ class Draws:
         return units(self._found_stream(), first, count).reshape(shape)
 
     def _go_back(self, count: int) -> int:
-        """Give the last numbers back, so that they come again; returns where the stream then is."""
+        """Give the last numbers back, so that they are drawn again; returns the new position in the stream."""
         self._position -= len(self._ready) + count
         self._ready = []
         return self._position

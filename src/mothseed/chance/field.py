@@ -1,4 +1,4 @@
-"""Smooth random fields: a value at every place, near ones alike."""
+"""Smooth random fields."""
 
 from __future__ import annotations
 
@@ -23,11 +23,11 @@ _height, _sample = Kernel("noise.height"), Kernel("noise.sample")
 _MOST_DETAIL = 12
 _GRIDS = 3
 _WITHIN_1 = math.sqrt(3) / 2
-"""One over the most that h - h**3 / 9 comes to up to the square root of 3."""
+"""One over the maximum of h - h**3 / 9 up to the square root of 3."""
 _FARTHEST_BEGIN = 1024.0
-"""Cells from its own beginning at which a turned grid begins at most."""
+"""Farthest that a turned grid is shifted, in cells."""
 _FARTHEST = 1e9
-"""Cells from the origin beyond which the places within one are no longer told apart well."""
+"""Cells from the origin beyond which floats are too coarse to tell places within a cell apart."""
 
 
 @fixed('make another: chance("hills").field(scale=40)')
@@ -116,9 +116,8 @@ class Field:
         return out
 
     def _sampled_askew(self, across: FloatArray, down: FloatArray, deep: FloatArray, has_depth: bool) -> FloatArray:
-        """Three landscapes in one, on grids that are turned by thirty degrees against each other and begin anywhere.
-
-        What a square grid favours repeats after ninety degrees; of three such a third of that apart the sum favours nothing.
+        """Three landscapes in one, on grids turned by thirty degrees against each other, with random offsets. What a square
+        grid favours repeats every ninety degrees; the sum of three grids, a third of that apart, favours nothing.
         """
         stream = self.key, GOLDEN_GAMMA
         parts = units(stream, 0, 1 + 2 * _GRIDS).tolist()
@@ -130,7 +129,7 @@ class Field:
             y = down * cosine - across * sine + begin_down
             height, slope_x, slope_y = self._one(word(stream, 2 * _GRIDS + 1 + grid), x, y, deep, has_depth).T
             total += np.stack([height, slope_x * cosine - slope_y * sine, slope_x * sine + slope_y * cosine], axis=1)
-        # A sum of three, each within 1, with the spread of one; what is high is bent until all lies within 1 again.
+        # The sum of three is scaled to the spread of one, and high values are compressed so that all stay within 1.
         height = total[:, 0] / math.sqrt(_GRIDS)
         bent = height * (1 - height * height / 9)
         slopes = total[:, 1:] / math.sqrt(_GRIDS) * (1 - height * height / 3)[:, None]

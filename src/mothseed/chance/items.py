@@ -13,7 +13,7 @@ Item = TypeVar("Item")
 
 
 class Items(Numbers):
-    """One of several, several of many, all in another order."""
+    """One of several, several of many, or all in another order."""
 
     __slots__ = ()
 

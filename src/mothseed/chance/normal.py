@@ -1,7 +1,7 @@
-"""From a unit number to a normal deviate.
+"""Normal deviates from unit numbers.
 
-Wichura's algorithm AS 241, routine PPND16 (Applied Statistics 37, 1988, pages 477 to 484): a rational function of the
-quantile, accurate to about one part in 10**16. One number in, one out, and a larger number never gives a smaller deviate.
+Wichura's algorithm AS 241, routine PPND16 (Applied Statistics 37, 1988, pages 477 to 484): a rational approximation of the
+quantile function, accurate to about one part in 10**16. One number in, one out, and monotone.
 """
 
 from __future__ import annotations
@@ -45,9 +45,8 @@ def standard_normal(fraction: float) -> float: ...
 @overload
 def standard_normal(fraction: FloatArray) -> FloatArray: ...
 def standard_normal(fraction: float | FloatArray) -> float | FloatArray:
-    """The deviate of mean 0 and standard deviation 1 below which `fraction` of all lie; fractions are unit numbers.
-
-    A unit number stands for the middle of its step, so that 0 is not infinitely far out: all deviates are within 8.3.
+    """The quantile of the standard normal distribution; fractions are unit numbers. A unit number stands for the middle of
+    its step, so that 0 is not infinitely far out: all deviates are within 8.3.
     """
     if isinstance(fraction, np.ndarray):
         return _normals(fraction)

@@ -1,4 +1,4 @@
-"""Random decisions that the artist gave a name, kept with the edition."""
+"""Labelled random decisions, recorded with the edition."""
 
 from __future__ import annotations
 
@@ -12,17 +12,17 @@ from mothseed.faults import SketchError
 from mothseed.records import register
 
 MOST_PROMISED = 64
-"""Values of one decision whose odds are kept; of more nobody counts how often each one came."""
+"""Most values of a decision whose odds are recorded: with more, nobody counts how often each one came up."""
 
 
 class Promise(tuple[tuple[Any, float], ...]):
-    """What a decision may come to, with the probability of each value; empty where that is not a matter of a few values."""
+    """The possible values of a decision, each with its probability; empty if there are too many."""
 
     __slots__ = ()
 
     @classmethod
     def of(cls, odds: Iterable[tuple[object, float]]) -> Promise:
-        """The probabilities of values as they are written down; of values that are written alike they add up."""
+        """The probabilities of values in plain form; those of values with the same plain form add up."""
         totals: dict[str, tuple[Any, float]] = {}
         for value, probability in odds:
             plain = as_plain(value)
@@ -31,7 +31,7 @@ class Promise(tuple[tuple[Any, float], ...]):
         return cls(totals.values() if len(totals) <= MOST_PROMISED else ())
 
     def for_value(self, value: object) -> float | None:
-        """The probability that was promised to a value, or None where none was."""
+        """The probability promised for a value, or None."""
         return next((probability for other, probability in self if repr(other) == repr(value)), None)
 
 
@@ -49,7 +49,7 @@ register(Promise, lambda promise: [list(pair) for pair in promise], _read_promis
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """One labelled decision: what it was called, what came, and what might have come with which probability."""
+    """One labelled decision: its label, the value that came up, and the probabilities of all values."""
 
     label: str
     value: Any
@@ -57,24 +57,24 @@ class Outcome:
 
     @property
     def odds(self) -> float | None:
-        """How likely it was that this came, where that is known."""
+        """How likely this value was, if that is known."""
         return self.promised.for_value(self.value)
 
 
 def noted(name: object, value: object) -> Outcome:
-    """A fact that the artist wants kept; raises SketchError where its name is no word."""
+    """A fact that the artist wants recorded; raises SketchError unless its name is a word."""
     if not (isinstance(name, str) and name.strip()):
         raise SketchError(f"note: a note has a name (got {name!r})", hint='write note("moths", count)')
     return Outcome(name, as_plain(value))
 
 
 def by_label(outcomes: Iterable[Outcome]) -> dict[str, Any]:
-    """What came for each label: the value, or a list of them in order where it came more than once."""
+    """What came up for each label: the value, or a list of them in order if there are several."""
     return {label: came[0] if len(came) == 1 else came for label, came in all_by_label(outcomes).items()}
 
 
 def all_by_label(outcomes: Iterable[Outcome]) -> dict[str, list[Any]]:
-    """All that came for each label, in order."""
+    """All values that came up for each label, in order."""
     values: dict[str, list[Any]] = {}
     for outcome in outcomes:
         values.setdefault(outcome.label, []).append(outcome.value)
@@ -84,7 +84,7 @@ def all_by_label(outcomes: Iterable[Outcome]) -> dict[str, list[Any]]:
 def as_plain(value: Any) -> Any:
     """A value that JSON can hold and a person can read: a motif becomes its name, a colour its CSS string."""
     if isinstance(value, float) and not math.isfinite(value):
-        return str(value)  # JSON has no word for it
+        return str(value)  # JSON cannot express it
     if value is None or isinstance(value, bool | int | float | str):
         return value
     if isinstance(value, Colour):

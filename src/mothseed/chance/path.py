@@ -1,4 +1,4 @@
-"""Seeds, names and keys as text: what a stream is known by."""
+"""Paths of streams: seeds, names and keys as text."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from mothseed.faults import SketchError
 
 
 def seed_path(seed: int | str) -> str:
-    """A seed as text; the number 7 and the word "7" are the same seed, as both are written so on a command line."""
+    """A seed as text; the number 7 and the text "7" are the same seed, as a command line cannot tell them apart."""
     if isinstance(seed, str):
         return f"seed:{seed}"
     try:
@@ -19,7 +19,7 @@ def seed_path(seed: int | str) -> str:
 
 
 def path_part(key: object) -> str:
-    """A name or key as a piece of path; no two different keys give the same, and numbers that are equal do."""
+    """A name or key as a part of a path; different keys give different parts, equal numbers the same."""
     if type(key) is int:
         return f"#{key}"
     if isinstance(key, str):
@@ -34,6 +34,6 @@ def path_part(key: object) -> str:
 
 
 def path_of_names(stream: str) -> str:
-    """The path of a branch written as names with slashes; whole numbers are keys."""
+    """The path of a branch written as names with slashes between; whole numbers are keys."""
     parts = stream.split("/")
     return "".join(path_part(int(part) if place and part.lstrip("-").isdecimal() else part) for place, part in enumerate(parts))

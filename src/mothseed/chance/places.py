@@ -15,17 +15,17 @@ from mothseed.faults import SketchError
 from mothseed.geometry.region import Area, Region, region_of
 from mothseed.portable import cosine_and_sine, cosines_and_sines
 
-if TYPE_CHECKING:  # its kernels are compiled when a sketch first asks for a field
+if TYPE_CHECKING:  # its kernels are compiled when a sketch first uses a field
     from mothseed.chance.field import Field
 
 _FEWEST_HITS = 1 / 2000
-"""Share of its own rectangle that an outline has to fill for points to be found in it."""
+"""Least share of its bounding box that an outline must fill for points to be found in it."""
 _WAYS_ROUND = 24
-"""Headings, 15 degrees apart, that are tried at a wall, to either side in turn, before a walk stays where it is."""
+"""Headings, 15 degrees apart, tried at a wall on alternate sides before a walk stays where it is."""
 
 
 class Places(Items):
-    """Where things are."""
+    """Random places."""
 
     __slots__ = ()
 
@@ -55,7 +55,7 @@ class Places(Items):
         return cosine * reach + (region.left + region.radius), sine * reach + (region.top + region.radius)
 
     def _points_within(self, region: Region, count: int) -> PointArray:
-        """Points of the rectangle, until so many lie inside; those behind the last one are given back."""
+        """Points of the rectangle until `count` of them lie inside; numbers drawn after the last one are given back."""
         found: list[PointArray] = []
         missing, tried = count, 0
         while missing > 0:
@@ -134,7 +134,7 @@ def _in_circle(region: Region, units: FloatArray) -> PointArray:
 
 
 def _step_within(region: Region, x: float, y: float, heading: float, length: float) -> tuple[float, float, float]:
-    """Where a step leads, and the heading that it took."""
+    """The end of a step, and its heading."""
     cosine, sine = cosine_and_sine(heading)
     there = (x + length * cosine, y + length * sine)
     if region.contains(np.array(there[:1]), np.array(there[1:]))[0]:

@@ -14,7 +14,7 @@ from mothseed.faults import SketchError
 Technique = TypeVar("Technique")
 
 _NO_BRANCHES: dict[str | float, Chance] = {}
-"""Stands for "none yet" in a fresh stream and is never filled: most streams of a sketch need no table."""
+"""Stands for "none yet" in a fresh stream, and is never filled: most streams of a sketch need no table."""
 
 
 class Chance(Tints):
@@ -66,7 +66,7 @@ class Chance(Tints):
         try:
             for key in keys:
                 branch = branch._branches.get(key) or branch._branch(key)
-        except TypeError:  # it cannot be looked up; what it may be is told in one place
+        except TypeError:  # it is not hashable; one place says what is allowed
             path_part(key)
             raise
         return branch

@@ -1,4 +1,4 @@
-"""Chance of which some streams give other numbers, to see what comes of them."""
+"""Chance with some streams changed, to study their effect."""
 
 from __future__ import annotations
 
@@ -13,18 +13,17 @@ from mothseed.chance.path import seed_path
 from mothseed.chance.stream import Chance
 
 Names = tuple[str | float, ...]
-"""The name and the keys of a stream; none for the chance that the sketch is given."""
+"""The name and keys of a stream; empty for the chance that the sketch receives."""
 
 Numbers = TypeVar("Numbers", float, FloatArray)
 
 _BENT = 64
-"""Numbers of a stream that are bent: a sketch that draws until a number suits it comes to its end all the same."""
+"""How many numbers of a stream are bent; no more, so that a sketch that draws until a number suits it comes to an end."""
 
 
 class Bend(NamedTuple):
-    """Which other numbers a stream gives: those of another seed, the first of them within a part of their range.
-
-    An event of any odds comes up where the part is chosen well, such as the lowest hundredth for odds of one in fifty.
+    """How a stream is changed: it gives the numbers of another seed, the first of them squeezed into a part of their range.
+    With the right part, an event of any odds comes up: the lowest hundredth does it for odds of one in fifty.
     """
 
     seed: str
@@ -32,21 +31,21 @@ class Bend(NamedTuple):
     span: float
 
     def of(self, unit: Numbers) -> Numbers:
-        """Where a number from 0 to 1 comes to lie, or each of some."""
+        """A number from 0 to 1, or an array of them, squeezed into the part."""
         return self.low + self.span * unit
 
 
 class Study:
-    """What is changed about the streams of a performance, and which of them are drawn from."""
+    """Which streams of a performance are changed, and which of them are drawn from."""
 
     def __init__(self, bends: Mapping[Names, Bend]) -> None:
         self.bends = bends
         self.drawn: list[Names] = []
-        """streams in the order in which they first were"""
+        """streams in the order of their first draw"""
 
 
 class StudiedChance(Chance):
-    """The same streams with the same numbers as `Chance`, but for those that are bent."""
+    """The same streams with the same numbers as `Chance`, except for those that are bent."""
 
     __slots__ = ("_bend", "_study", "names")
 

@@ -1,4 +1,4 @@
-"""Swarms: thousands of movers as arrays, stepped together, and the trails that they leave."""
+"""Swarms: thousands of movers as arrays, stepped together, and the trails they leave."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ _NONE = np.zeros(0, np.int64)
 
 
 class Current(Protocol):
-    """Whatever has a direction at each place: a field, a picture."""
+    """Anything with a direction at each place: a field, a picture."""
 
     def flow(self, x: FloatArray, y: FloatArray, /) -> Flow:
         """The direction at places."""
@@ -36,16 +36,16 @@ class Current(Protocol):
 
 
 class Trails(NamedTuple):
-    """Pieces of the paths of movers in painting order: those made first come first."""
+    """Pieces of the paths of movers in painting order, the earliest first."""
 
     points: Polylines
     """float64 (k, 2) each, at least two points, as `polylines` takes them"""
     mover: WholeArray
-    """which mover each belongs to"""
+    """the mover that each belongs to"""
     fraction: FloatArray
     """when each began, from 0 (the start) to 1 (the end)"""
     x: FloatArray
-    """where the middle of each lies, to look a colour up"""
+    """the middle of each, to look up a colour"""
     y: FloatArray
 
 
@@ -73,7 +73,7 @@ class Swarm:
     region: Region
     edges: str = "stop"
     from_x: FloatArray | None = None
-    """where its last step began; None before the first"""
+    """the start of its last step; None before the first"""
     from_y: FloatArray | None = None
 
     @classmethod
@@ -139,7 +139,7 @@ class Swarm:
         return replace(self, dx=self.dx * cosine - self.dy * sine, dy=self.dx * sine + self.dy * cosine)
 
     def _steered(self, call: str, dx: FloatArray, dy: FloatArray, amount: float) -> Swarm:
-        """The direction that it has and another added in proportion, at length 1 again; kept where they cancel out."""
+        """The current direction with another added in proportion, normalised; unchanged where they cancel out."""
         if not -1 <= amount <= 1:
             raise SketchError(f"{call}: the amount is from -1 to 1 (got {amount!r})")
         across = self.dx * (1 - abs(amount)) + dx * amount
@@ -176,7 +176,7 @@ class Swarm:
                 return self._wrapped(gone)
 
     def _bounced(self, gone: Swarm, outside: Flags) -> Swarm:
-        """Those that went out in mirror image of the wall that they met, or where they were, looking back."""
+        """Movers that went out, reflected at the wall, or back where they were, facing the other way."""
         region = self.region
         x, y, dx, dy = gone.x, gone.y, self.dx, self.dy
         if region.is_rectangle:
@@ -194,7 +194,7 @@ class Swarm:
         return replace(gone, x=np.where(still_out, self.x, x), y=np.where(still_out, self.y, y), dx=dx, dy=dy)
 
     def _wrapped(self, gone: Swarm) -> Swarm:
-        """Those that went out on the other side, and the beginning of their step with them."""
+        """Movers that went out, on the other side, with the start of their step moved along."""
         region = self.region
         x = region.left + np.mod(gone.x - region.left, region.width)
         y = region.top + np.mod(gone.y - region.top, region.height)
@@ -227,7 +227,7 @@ class Swarm:
 
 
 def _for_each(call: str, values: npt.ArrayLike, count: int) -> FloatArray:
-    """One number for all movers, or one for each, as float64 (n,); raises SketchError, naming the call, for all else."""
+    """One number for all movers, or one for each, as float64 (n,); raises SketchError, naming the call, for anything else."""
     try:
         numbers = np.broadcast_to(np.asarray(values, np.float64), (count,))
     except (TypeError, ValueError):
@@ -238,16 +238,16 @@ def _for_each(call: str, values: npt.ArrayLike, count: int) -> FloatArray:
 
 
 def _mirrored(place: FloatArray, way: FloatArray, low: float, high: float) -> tuple[FloatArray, FloatArray]:
-    """Places beyond a wall as far before it, their direction turned round."""
+    """Places beyond a wall mirrored in it, with their direction reversed across it."""
     below, above = place < low, place > high
     place = np.where(below, 2 * low - place, np.where(above, 2 * high - place, place))
     return place, np.where(below | above, -way, way)
 
 
 def _pieces(ways: FloatArray, begins: FloatArray, every: int) -> Trails:
-    """Ways (steps + 1, n, 2) cut into pieces, also where a step began elsewhere (steps, n, 2) than the one before ended."""
+    """Paths (steps + 1, n, 2) cut into pieces, also where a step began elsewhere (steps, n, 2) than the last one ended."""
     steps = len(begins)
-    # Where a mover wrapped, rounding moves the beginning of its step a little; a jump is longer.
+    # Where a mover wrapped, rounding shifts the start of its step a little; a real jump is longer.
     jumps = np.abs(begins - ways[:-1]).max(axis=2) > _ROUNDING
     still = (ways[1:] == ways[:-1]).all(axis=2)
     points, lengths, movers, starts = [np.zeros((0, 2))], [_NONE], [_NONE], [np.zeros(0)]
@@ -268,15 +268,14 @@ def _pieces(ways: FloatArray, begins: FloatArray, every: int) -> Trails:
 
 
 def _runs(ways: FloatArray, begins: FloatArray, jumps: Flags, still: Flags) -> tuple[PointArray, WholeArray, WholeArray]:
-    """The runs of some movers' ways (k + 1, m, 2), without the steps at which they stood still.
-
-    Returns their points one behind the other, how many each run has, and which mover made it.
+    """The runs of some movers' paths (k + 1, m, 2), without steps at which they stood still: their points one after another,
+    the length of each run, and its mover.
     """
     breaks = np.ones(jumps.shape, np.bool)
     breaks[1:] = jumps[1:] | still[1:] | still[:-1]
     mover, start = np.nonzero(breaks.T)
     end = np.append(start[1:], 0)
-    end[end == 0] = len(jumps)  # the next run is another mover's, or there is none
+    end[end == 0] = len(jumps)  # the next run belongs to another mover, or there is none
     moves = ~still[start, mover]
     mover, start, lengths = mover[moves], start[moves], (end - start + 1)[moves]
     run = np.repeat(np.arange(len(mover)), lengths)

@@ -1,4 +1,4 @@
-"""Chance that tells of every draw."""
+"""Chance that reports every draw."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from typing import Any
 from mothseed.chance.stream import Chance
 
 Told = Callable[[tuple[str | float, ...], str, Any], None]
-"""Is told of a draw: the names of the stream, the distribution, what came."""
+"""Receives each draw: the names of the stream, the distribution, the result."""
 
 DISTRIBUTIONS = (
     *("between", "whole", "odds", "bell", "triangular", "skewed", "jittered", "turn"),
@@ -19,7 +19,7 @@ DISTRIBUTIONS = (
 
 
 class TracedChance(Chance):
-    """The same streams with the same numbers as `Chance`; each draw of a sketch is told once, whatever it is made of."""
+    """The same streams with the same numbers as `Chance`; each draw of a sketch is reported once, however it is made up."""
 
     __slots__ = ("_names", "_teller")
 
@@ -41,7 +41,7 @@ class TracedChance(Chance):
 
 
 class _Teller:
-    """Tells of draws, and of none that another is made of."""
+    """Reports draws, but not those made by other draws."""
 
     __slots__ = ("busy", "told")
 

@@ -13,11 +13,11 @@ from mothseed.faults import SketchError
 
 Range = tuple[float, float]
 MIDDLING: dict[str, Range] = {"lightness": (0.35, 0.85), "chroma": (0.04, 0.16), "hue": (0.0, 360.0)}
-"""What a random colour is drawn from where nothing else is said."""
+"""Default ranges of a random colour."""
 
 
 class Tints(Places):
-    """Colours within ranges, and near another."""
+    """Random colours within ranges, or near another."""
 
     __slots__ = ()
 

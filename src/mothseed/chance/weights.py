@@ -1,4 +1,4 @@
-"""Which of several items a unit number falls on."""
+"""Picking items by weight with a unit number."""
 
 from __future__ import annotations
 
@@ -11,7 +11,9 @@ from mothseed.faults import SketchError
 
 
 def cumulative_weights(call: str, items: Sequence[object], weights: Sequence[float]) -> list[float]:
-    """Running totals of the weights; raises SketchError, naming the call, where they do not fit or none is above 0."""
+    """Running totals of the weights; raises SketchError, naming the call, if they do not match the items or none is above
+    0.
+    """
     if len(weights) != len(items):
         raise SketchError(f"{call}: {len(items)} items but {len(weights)} weights", hint="give each item a weight, 0 for never")
     if not all(0 <= weight < math.inf for weight in weights):
@@ -23,9 +25,9 @@ def cumulative_weights(call: str, items: Sequence[object], weights: Sequence[flo
 
 
 def position_of(fraction: float, count: int, cumulative: list[float] | None) -> int:
-    """Which of `count` items a unit number falls on."""
+    """The one of `count` items that a unit number falls on."""
     if cumulative is None:
         return min(int(fraction * count), count - 1)
     total = cumulative[-1]
-    # Rounding can reach the total; the largest number below it still lies on the last item that has weight.
+    # Rounding can reach the total; the largest number below it still falls on the last item with weight.
     return bisect_right(cumulative, min(fraction * total, math.nextafter(total, 0.0)))

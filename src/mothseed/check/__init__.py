@@ -21,7 +21,7 @@ def findings(sketch: Sketch, seeds: Sequence[Seed], recipe: Recipe = AS_IT_IS) -
     """
     impressions = tuple(make(sketch, recipe.with_seed(seed), tracing=True).impression for seed in seeds)
     told: set[tuple[str, str, str]] = set()
-    # Performed once here, it is known to run; what comes of it elsewhere is looked at last.
+    # It has been performed once here, so it runs; other surroundings are tried last.
     with performing_elsewhere(sketch, [impression.recipe for impression in impressions]) as elsewhere:
         for rule, found in found_by_all(Look(sketch, recipe, impressions, elsewhere)):
             key = found.code, str(found.line), found.words if rule.several else ""

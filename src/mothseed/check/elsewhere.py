@@ -63,7 +63,7 @@ def performing_elsewhere(sketch: Sketch, recipes: Sequence[Recipe]) -> Iterator[
         futures = []
         for number in range(_PROCESSES):
             pool = stack.enter_context(processes(1).open(1))
-            # It begins when it is first given something to do, and takes its hash seed then.
+            # It starts with its first task, and takes its hash seed then.
             with other_hashes(number + 1):
                 futures.append(pool.submit(_performed, sketch.path, recipes[::-1], further[number::_PROCESSES]))
         yield futures

@@ -112,7 +112,7 @@ def _outside_functions(node: ast.AST) -> Iterator[ast.AST]:
         if isinstance(child, ast.FunctionDef | ast.AsyncFunctionDef):
             for part in (*child.decorator_list, child.args):
                 yield from ast.walk(part)
-            # What Python calls by itself.
+            # Called by Python itself.
             if child.name.startswith("__"):
                 yield from _outside_functions(child)
         else:
@@ -160,7 +160,7 @@ def function_lines(text: str) -> dict[int, str]:
         tree = ast.parse(text)
     except (SyntaxError, ValueError):
         return found
-    for node in ast.walk(tree):  # from the outside inwards, so that inner ones come later
+    for node in ast.walk(tree):  # from the outside in, so that inner ones come later
         if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
             found.update(dict.fromkeys(range(node.lineno, (node.end_lineno or node.lineno) + 1), node.name))
     return found

@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import sys
 
-TYPE_CHECKING = False  # what help imports is kept to nothing
+TYPE_CHECKING = False  # help must import next to nothing
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
     from pathlib import Path
@@ -120,7 +120,7 @@ def tell_fault(fault: MothSeedError, circumstances: str = "", again: str = "") -
         lines.append(f"  {fault.hint}")
     if again:
         lines.append(f"  to see it again: {again}")
-    with contextlib.suppress(ValueError):  # a terminal that is closed, of which nobody can ask whether it is one
+    with contextlib.suppress(ValueError):  # a closed stream cannot be asked whether it is a terminal
         note("\n".join(lines), sign=_in_colour("mothseed:", _RED, sys.stderr) + " ")
 
 
@@ -160,7 +160,7 @@ def say_swatches(rows: Sequence[tuple[str, float]]) -> None:
     widest = max(share for _, share in rows)
     for css, share in rows:
         line = Text()
-        if console.color_system in ("truecolor", "256"):  # sixteen colours would show others than those that are meant
+        if console.color_system in ("truecolor", "256"):  # sixteen colours could not show the right ones
             length = max(round(_SWATCH_WIDTH * share / widest), 2)
             line.append(" " * length, Style(bgcolor=css[:7]))
             line.append(" " * (_SWATCH_WIDTH - length + 2))
@@ -206,7 +206,7 @@ def say_table(columns: Sequence[str], rows: Sequence[Sequence[object]], *, hidin
             hidden.append(columns[place])
     numbers = [any(isinstance(value, int | float) for value in column) for column in values]
     if not console.is_terminal:
-        # A file has room for all of it.
+        # A file has room for everything.
         console.width = min(max(_width_of(widths, shown), 80), _WIDEST)
     with _OUT:
         if len(rows) <= _WRAPPED:
@@ -220,7 +220,7 @@ def _texts(name: str, values: Sequence[object]) -> list[str]:
     """The name and the values of a column, as printed."""
     from mothseed.told import told, visible
 
-    different = {id(value): value for value in values}  # many are one object, and told once
+    different = {id(value): value for value in values}  # many are one object, and are reported once
     words = {key: visible(told(value, 4)) for key, value in different.items()}
     return [visible(name), *(words[id(value)] for value in values)]
 

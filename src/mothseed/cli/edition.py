@@ -228,7 +228,7 @@ def _limits(arguments: argparse.Namespace) -> Limits:
     from mothseed.series.limits import Limits, fair_share_of_memory
 
     memory = arguments.memory_limit
-    if memory is None and not arguments.cluster:  # whose machines have as much memory as they have
+    if memory is None and not arguments.cluster:  # whose machines have their own memory
         memory = fair_share_of_memory(options.workers(arguments.jobs))
     return Limits(arguments.time_limit, memory)
 

@@ -54,7 +54,7 @@ def program() -> NoReturn:
     for stream in (sys.stdout, sys.stderr):
         try:
             stream.flush()
-        except (OSError, ValueError):  # it is closed, or nobody reads it; what could not be said was told when it was to be
+        except (OSError, ValueError):  # it is closed, or nobody reads it; the failure was reported when it happened
             continue
     os._exit(status)
 
@@ -87,7 +87,7 @@ def _told_overview(first: str) -> int:
     try:
         console.say_overview(f"mothseed {VERSION}" if first == "--version" else _overview(), asked=bool(first))
     except Exception as fault:
-        from mothseed.faults import FileError  # help is told without it
+        from mothseed.faults import FileError  # help does without it
 
         if not isinstance(fault, FileError):
             raise
@@ -154,7 +154,7 @@ def _run(words: Sequence[str], reader: argparse.ArgumentParser) -> int:
     except console.ReaderLeftError:
         raise
     except OSError as fault:
-        # A file that is too long a name, a pipe, on a disk that fails: the system says best what is wrong with it.
+        # A name that is too long, a pipe, a failing disk: the system says best what is wrong.
         if chosen.debug or fault.strerror is None or isinstance(fault, BrokenPipeError):
             return _own_mistake(fault, debug=chosen.debug)
         words = f"{fault.filename or 'a file'} cannot be used: {fault.strerror}"

@@ -25,7 +25,7 @@ def stopping_on_interrupt() -> Iterator[list[int]]:
 
     try:
         before = signal.signal(signal.SIGINT, note)
-    except ValueError:  # not in the main thread, which alone is interrupted
+    except ValueError:  # not in the main thread, the only one that is interrupted
         yield pressed
         return
     try:
@@ -81,7 +81,7 @@ class Progress:
     def words(self) -> str:
         """How far it is: "116 of 200, 2 failed, 11.5 a second, about 7 s left", or "116 so far, 11.5 a second"."""
         failed = f", {self._failed} failed" if self._failed else ""
-        if not self._total:  # nobody knows how many there will be
+        if not self._total:  # the total is unknown
             return f"{self._done:,} so far{failed}, {self._rate:.1f} a second"
         left = (self._total - self._done) / max(self._rate, 1e-9)
         return f"{self._done:,} of {self._total:,}{failed}, {self._rate:.1f} a second, about {_duration(left)} left"

@@ -1,4 +1,4 @@
-"""OKLab and OKLCH: colour by how light, how colourful and of which hue it looks.
+"""OKLab and OKLCH: colour by perceived lightness, chroma and hue.
 
 Björn Ottosson, "A perceptual color space for image processing", 2020, with the matrices of CSS Color 4 (section 9.2); the
 transfer function of sRGB is IEC 61966-2-1.
@@ -30,14 +30,14 @@ LINEAR_FROM_CONE = np.linalg.inv(_CONE_FROM_LINEAR)
 _CONE_FROM_LAB = np.linalg.inv(_LAB_FROM_CONE)
 
 NOTICEABLE = 0.02
-"""Distance in OKLab from which on most people see a difference between two colours side by side (CSS Color 4, section 13.2)."""
+"""Distance in OKLab from which most people see a difference between two colours side by side (CSS Color 4, section 13.2)."""
 _CHROMA_STEP = 0.0001
 _ROUNDING = 1e-5
-"""By which a part of a colour may be outside 0 to 1 and yet be shown: a hundredth of a level of 10 bits."""
+"""How far a channel may lie outside 0 to 1 and still count as inside the gamut: a hundredth of a level at 10 bits."""
 _FAINT = 4e-6
-"""Chroma below which a colour has no hue of its own when it is mixed: as CSS Color 4 (section 9.3) has it."""
+"""Chroma below which a colour has no hue of its own when mixed, as in CSS Color 4 (section 9.3)."""
 _GREY = 1e-6
-"""Chroma below which the hue is a matter of rounding."""
+"""Chroma below which the hue is only rounding."""
 
 
 def oklab_from_srgb(srgb: FloatArray) -> FloatArray:
@@ -46,7 +46,7 @@ def oklab_from_srgb(srgb: FloatArray) -> FloatArray:
 
 
 def lightness_of(colour: Colour) -> float:
-    """The lightness of one colour, with the same bits as `oklab_from_srgb` has it, in a tenth of the time."""
+    """The lightness of one colour, with the same bits as from `oklab_from_srgb`, in a tenth of the time."""
     curved = np.power([(part + 0.055) / 1.055 for part in colour[:3]], 2.4).tolist()
     red, green, blue = (part / 12.92 if part <= 0.04045 else power for part, power in zip(colour[:3], curved, strict=True))
     cones = np.cbrt([red * row[0] + green * row[1] + blue * row[2] for row in _CONE_FROM_LINEAR_ROWS])
@@ -56,7 +56,7 @@ def lightness_of(colour: Colour) -> float:
 
 
 def linear_from_srgb(srgb: FloatArray) -> FloatArray:
-    """Light, in proportion to its energy, of sRGB values from 0 to 1: float64 of any shape."""
+    """Linear light from sRGB values from 0 to 1: float64 of any shape."""
     return np.where(srgb <= 0.04045, srgb / 12.92, np.power((np.maximum(srgb, 0.0) + 0.055) / 1.055, 2.4))
 
 
@@ -66,37 +66,39 @@ def oklab_from_linear(linear: FloatArray) -> FloatArray:
 
 
 def cones_from_srgb(srgb: FloatArray) -> FloatArray:
-    """The cube roots of what the three kinds of cones see of sRGB: float64 (..., 3). OKLab is a linear map of them."""
+    """The cube roots of the responses of the three kinds of cones to sRGB: float64 (..., 3). OKLab is a linear map of
+    them.
+    """
     return np.cbrt(_product(_CONE_FROM_LINEAR, linear_from_srgb(srgb)))
 
 
 def _product(matrix: FloatArray, vectors: FloatArray) -> FloatArray:
-    """A matrix times each vector (..., 3), with the same bits one by one and all at once, unlike a linear algebra library."""
+    """A matrix times each vector (..., 3), with the same bits for one as for many, unlike in a linear algebra library."""
     parts = [vectors[..., 0] * row[0] + vectors[..., 1] * row[1] + vectors[..., 2] * row[2] for row in matrix.tolist()]
     return np.stack(parts, axis=-1)
 
 
 def srgb_from_oklab(oklab: FloatArray) -> FloatArray:
-    """SRGB of colours: float64 (..., 3), outside 0 to 1 where no screen shows them."""
+    """SRGB from OKLab: float64 (..., 3), outside 0 to 1 for colours outside the gamut."""
     cone = _product(_CONE_FROM_LAB, oklab)
     # Multiplied rather than raised: quicker, and the same bits on every processor.
     return encoded_srgb(_product(LINEAR_FROM_CONE, cone * cone * cone))
 
 
 def encoded_srgb(linear: FloatArray) -> FloatArray:
-    """The sRGB value of light, in proportion to its energy: float64 of any shape; that below 0 is mirrored."""
+    """The sRGB value of linear light: float64 of any shape; negative values are mirrored."""
     size = np.abs(linear)
     curved = np.where(size <= 0.0031308, 12.92 * size, 1.055 * np.power(size, 1 / 2.4) - 0.055)
     return np.copysign(curved, linear)
 
 
 def from_oklch(lightness: float, chroma: float, hue: float, alpha: float = 1.0, *, clip: bool = True) -> Colour:
-    """The colour of that lightness (0 to 1), chroma (0 to about 0.4) and hue in degrees.
+    """The colour with that lightness (0 to 1), chroma (0 to about 0.4) and hue in degrees.
 
-    One that sRGB lacks is mapped as CSS Color 4 (section 13.2) says: chroma is lowered until clipping can no longer be noticed,
-    and the rest is clipped, which turns the hue of dark and of light colours by up to ten degrees. Without `clip` chroma is
-    lowered until nothing needs to be: lightness and hue stay, and the colour is duller. Raises SketchError for a lightness
-    outside 0 to 1 or a negative chroma.
+    A colour outside sRGB is mapped as in CSS Color 4 (section 13.2): chroma is lowered until clipping is no longer
+    noticeable, then the rest is clipped, which shifts the hue of dark and light colours by up to ten degrees. Without `clip`,
+    chroma is lowered until nothing needs clipping: lightness and hue stay, and the colour is duller. Raises SketchError for a
+    lightness outside 0 to 1 or a negative chroma.
     """
     if not 0 <= lightness <= 1:
         raise SketchError(f"lightness must be a number from 0 (black) to 1 (white) (got {lightness!r})")
@@ -121,19 +123,19 @@ Triple = tuple[float, float, float]
 
 
 def _clipping_shows(lightness: float, a: float, b: float) -> bool:
-    """Whether a colour and the nearest that a screen has, part by part, look different."""
+    """Whether clipping a colour channel by channel makes a visible difference."""
     l2, a2, b2 = _lab_of(_clipped(_srgb_of(lightness, a, b)))
     return (l2 - lightness) ** 2 + (a2 - a) ** 2 + (b2 - b) ** 2 >= NOTICEABLE**2
 
 
 def shown_in_srgb(lightness: float, chroma: float, hue: float) -> bool:
-    """Whether a screen shows a colour as it is."""
+    """Whether a colour is inside the sRGB gamut."""
     cosine, sine = cosine_and_sine(hue)
     return 0 <= lightness <= 1 and not _needs_clipping(lightness, chroma * cosine, chroma * sine)
 
 
 def _needs_clipping(lightness: float, a: float, b: float) -> bool:
-    """Whether a screen lacks a colour."""
+    """Whether a colour is outside the sRGB gamut."""
     return any(not -_ROUNDING <= part <= 1 + _ROUNDING for part in _srgb_of(lightness, a, b))
 
 
@@ -162,7 +164,7 @@ def _srgb_of(lightness: float, a: float, b: float) -> Triple:
 
 
 def _lab_of(srgb: Triple) -> Triple:
-    """As `oklab_from_srgb`, for colours that a screen shows."""
+    """As `oklab_from_srgb`, for colours inside the gamut."""
     red, green, blue = (part / 12.92 if part <= 0.04045 else ((part + 0.055) / 1.055) ** 2.4 for part in srgb)
     long, middle, short = _times(_CONE_FROM_LINEAR_ROWS, red, green, blue)
     return _times(_LAB_ROWS, math.cbrt(long), math.cbrt(middle), math.cbrt(short))
@@ -194,7 +196,7 @@ def oklch_of(colour: Colour) -> tuple[float, float, float]:
 
 
 SPACES = ("oklab", "oklch")
-"""In which colours are mixed."""
+"""Spaces in which colours are mixed."""
 
 
 def mixed(first: object, second: object, amount: float, *, space: str = "oklab") -> Colour:
@@ -223,7 +225,7 @@ def mixed(first: object, second: object, amount: float, *, space: str = "oklab")
 
 
 def _mixed_by_hue(first: Colour, second: Colour, amount: float) -> Colour:
-    """CSS Color 4, sections 12.3 and 12.4: the shorter arc of hues; what has none takes that of the other."""
+    """CSS Color 4, sections 12.3 and 12.4: the shorter arc of hues; a colour without a hue takes that of the other."""
     (light, vivid, hue), (other_light, other_vivid, other_hue) = oklch_of(first), oklch_of(second)
     if vivid <= _FAINT:
         hue = other_hue

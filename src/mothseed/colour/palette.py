@@ -1,4 +1,4 @@
-"""Palettes: ordered sets of colours, and what a sketch does with them."""
+"""Palettes: ordered sets of colours."""
 
 from __future__ import annotations
 
@@ -35,14 +35,14 @@ HARMONIES = {
     "triadic": (0, 120, 240),
     "tetradic": (0, 90, 180, 270),
 }
-"""Turns on the circle of hues, in degrees, from the key colour on."""
+"""Turns around the hue circle from the key colour, in degrees."""
 ORDERS = ("lightness", "chroma", "hue", "share")
 ALIKE = 0.05
-"""Distance in OKLab below which swatches are merged unless another is asked for: two and a half times what is just noticed."""
+"""Default distance in OKLab below which swatches are merged: two and a half times what is just noticeable."""
 
 
 class Picker(Protocol):
-    """Whatever picks one of several colours: a stream of chance."""
+    """Anything that picks one of several colours, such as a stream of chance."""
 
     def pick(self, items: Sequence[Colour], *, weights: Sequence[float] | None = None, label: str | None = None) -> Colour:
         """One of the items."""
@@ -62,7 +62,7 @@ class Palette:
 
     swatches: tuple[Colour, ...]
     shares: tuple[float, ...]
-    """How much of its source each swatch stands for; adds up to 1."""
+    """The share of its source that each swatch stands for; they add up to 1."""
 
     def __init__(self, colours: Iterable[object], shares: Sequence[float] | None = None) -> None:
         """From colours as Colour values or CSS strings; raises SketchError for none, or for what is no colour.
@@ -138,7 +138,7 @@ class Palette:
         if not 1 <= len(given) <= _MOST_INKS:
             raise SketchError(f"overprinted: from one to {_MOST_INKS} inks (got {len(given)})")
         ground = as_colour(paper)
-        # What is not quite opaque lets through so much more: white is what lets all through.
+        # What is not quite opaque lets more through; white lets everything through.
         layers = [ink.over(WHITE) for ink in given]
         sets = (chosen for count in range(len(layers) + 1) for chosen in combinations(layers, count))
         return cls([reduce(Colour.multiplied, chosen, ground) for chosen in sets])
@@ -286,7 +286,7 @@ def _evened(fraction: float, places: Sequence[float]) -> float: ...
 @overload
 def _evened(fraction: FloatArray, places: Sequence[float]) -> FloatArray: ...
 def _evened(fraction: float | FloatArray, places: Sequence[float]) -> float | FloatArray:
-    """Where a fraction lies between places that are spread evenly, as it lies between these."""
+    """A fraction mapped from these positions to evenly spaced ones."""
     even = np.interp(fraction, places, np.linspace(0.0, 1.0, len(places)))
     return even if isinstance(fraction, np.ndarray) else float(even)
 

@@ -1,4 +1,4 @@
-"""Palettes as files: JSON, or a text file with a CSS colour on each line."""
+"""Palette files: JSON, or text with a CSS colour on each line."""
 
 from __future__ import annotations
 
@@ -16,14 +16,16 @@ _LARGEST_FILE = 1_000_000
 
 
 class Swatch(NamedTuple):
-    """A colour of a palette, and how much of its source it stands for."""
+    """A colour of a palette, and the share of its source that it stands for."""
 
     colour: Colour
     share: float
 
 
 def read_swatches(path: Path) -> list[Swatch]:
-    """The swatches of a palette file; raises PictureError where it cannot be read, has none, or has what is no colour."""
+    """The swatches of a palette file; raises PictureError if it cannot be read, is empty, or contains anything but
+    colours.
+    """
     place = asked_for(path)
     try:
         if place.stat().st_size > _LARGEST_FILE:
@@ -46,7 +48,7 @@ def read_swatches(path: Path) -> list[Swatch]:
 
 
 def write_swatches(path: Path, swatches: list[Swatch]) -> None:
-    """Write a palette file, as JSON or text after its suffix; raises FileError for another, and where it cannot be written."""
+    """Write a palette file, as JSON or text by its suffix; raises FileError for any other, and if it cannot be written."""
     match path.suffix.lower():
         case ".json":
             rows = [{"colour": swatch.colour.css, "share": round(swatch.share, 6)} for swatch in swatches]

@@ -1,4 +1,4 @@
-"""Reading pictures: image files of every common kind as pixels."""
+"""Reading image files of every common kind as pixels."""
 
 from __future__ import annotations
 
@@ -19,13 +19,13 @@ if TYPE_CHECKING:
     from PIL.Image import Image
 
 _LARGEST_PICTURE = 150_000_000
-"""Pixels; about three times what the largest cameras make. More is taken for a damaged or hostile file."""
+"""Most pixels: about three times what the largest cameras take. A file with more is damaged or hostile."""
 
 _WHERE = "look at its name; in a sketch, paths are relative to the sketch's own file"
 
 
 def beside_caller(path: str | Path) -> Path:
-    """A path that is relative to the file of the artist's own code that asks for it."""
+    """A path, taken relative to the file of the artist's code that asks for it."""
     frame = sys._getframe(1)
     while frame.f_back is not None and str(frame.f_globals.get("__name__", "")).startswith("mothseed."):
         frame = frame.f_back
@@ -34,16 +34,15 @@ def beside_caller(path: str | Path) -> Path:
 
 
 def read_picture(path: Path) -> ByteArray:
-    """The pixels of an image file, as uint8 (height, width, 4): red, green, blue, alpha, turned the way its EXIF says.
-
-    Colours are brought to sRGB where the file says that they are of another space; 16 bits become 8; of several frames it is
-    the first. Raises PictureError where there is no such file, or it is no picture, broken, or too large to be one.
+    """The pixels of an image file: uint8 (height, width, 4), red, green, blue and alpha, oriented by its EXIF data. Colours
+    of another space, by the file's profile, are converted to sRGB; 16 bits become 8; only the first frame counts. Raises
+    PictureError if there is no such file, or if it is no picture, damaged, or too large.
     """
     return picture_read(path, asked_for(path))[0]
 
 
 def picture_read(path: Path, place: Path) -> tuple[ByteArray, str]:
-    """The same of a file whose content is to be had at another place; with the hash of that content."""
+    """The same for a file whose content is stored elsewhere, with the hash of that content."""
     try:
         content = read_ordinary(place)
     except FileNotFoundError:
@@ -64,7 +63,7 @@ def _decoded(path: Path, content: bytes) -> ByteArray:
 
     try:
         with warnings.catch_warnings():
-            warnings.simplefilter("ignore")  # of size, which is looked at here, and of metadata, which is not used
+            warnings.simplefilter("ignore")  # about size, which is checked here, and metadata, which is not used
             with Image.open(BytesIO(content)) as image:
                 if image.width * image.height > _LARGEST_PICTURE:
                     raise _too_large(path, f"{image.width} x {image.height} pixels")
@@ -88,7 +87,7 @@ def _too_large(path: Path, size: str) -> PictureError:
 
 
 def _in_8_bits(image: Image) -> Image:
-    """A picture of 16-bit or floating-point grey as one of 8-bit grey; any other as it is."""
+    """A picture in 16-bit or floating-point grey, converted to 8-bit grey; any other unchanged."""
     from PIL import Image as Images
 
     if not image.mode.startswith(("I", "F")):
@@ -100,7 +99,7 @@ def _in_8_bits(image: Image) -> Image:
 
 
 def _in_srgb(image: Image) -> Image:
-    """A picture whose file has a colour profile with its colours brought to sRGB."""
+    """A picture with its colours converted to sRGB if its file has a colour profile."""
     from PIL import ImageCms
 
     profile = image.info.get("icc_profile")
@@ -111,5 +110,5 @@ def _in_srgb(image: Image) -> Image:
         own = ImageCms.ImageCmsProfile(BytesIO(profile))
         converted = ImageCms.profileToProfile(image, own, ImageCms.createProfile("sRGB"), outputMode=to_mode)
     except (ImageCms.PyCMSError, OSError, ValueError):
-        return image  # a profile that makes no sense is as good as none
+        return image  # an invalid profile is as good as none
     return converted if converted is not None else image

@@ -24,12 +24,14 @@ from mothseed.values import fixed
 
 FITS = ("cover", "contain", "stretch")
 OUTSIDES = ("pad", "repeat", "reflect", "none")
-"""What lies beyond a picture's edge, in the words of SVG's spreadMethod: its edge drawn out, the picture again, its mirror
-image, or nothing."""
+"""What lies beyond a picture's edge, in the terms of SVG's spreadMethod: its edge extended, the picture repeated, its mirror
+image, or nothing.
+"""
 
 _LARGEST_DISC = 4.0
-"""Pixels that the radius of a disc to average over has at most, in the copy of the picture that is used, and at least half
-as many: its rim is round enough then."""
+"""Most pixels in the radius of a disc to average over, in the copy of the picture that is used; it has at least half as many,
+so that its rim is round enough.
+"""
 _PIXELS_AT_ONCE = 200_000
 _FARTHEST = 1e15
 
@@ -65,7 +67,7 @@ class Picture:
     place: Box
     """left, top, width and height of the whole picture"""
     area: Box
-    """left, top, width and height of the view that it was laid on"""
+    """left, top, width and height of the view it was laid on"""
     outside: str = "pad"
     smooth: bool = True
     tint: Colour = WHITE
@@ -88,7 +90,7 @@ class Picture:
 
     @property
     def centre(self) -> tuple[float, float]:
-        """The middle of the whole picture: where a stamp of it shows it as it was laid on."""
+        """The middle of the whole picture: stamped there, it is where it was laid."""
         left, top, width, height = self.place
         return left + width / 2, top + height / 2
 
@@ -168,7 +170,7 @@ class Picture:
         return _colour_or_array(self._sampled(self.texture.pixels, u, v) * self.tint)
 
     def _at_place(self, x: float, y: float) -> Colour:
-        """As `at`, with the same sums, for one place: arrays of one take seven times as long."""
+        """As `at`, with the same arithmetic, for one place: arrays of one take seven times as long."""
         pixels = self.texture.pixels
         u, v = self._place_in_pixels(x, y, pixels.shape)
         if self.smooth:
@@ -243,7 +245,7 @@ class Picture:
         return float(spread) if spread.ndim == 0 else spread
 
     def _mean_over_discs(self, x: FloatArray, y: FloatArray, radius: FloatArray, pixels: ByteArray) -> FloatArray:
-        """Mean colours (n, 4) of discs, from a copy of the picture in which they are a few pixels wide."""
+        """Mean colours (n, 4) of discs, from a reduced copy of the picture in which they are a few pixels wide."""
         u, v = self._in_pixels(x, y, pixels.shape)
         reach_x = radius * self._scale_x * pixels.shape[1] / self.texture.width
         reach_y = radius * self._scale_y * pixels.shape[0] / self.texture.height
@@ -252,7 +254,7 @@ class Picture:
         around = np.arange(-span, span + 1)
         across, down = np.tile(around, len(around)), np.repeat(around, len(around))
         total, weights = np.zeros((len(x), 4)), np.zeros((len(x), 1))
-        # Pixels are added up in one order, whether all of few discs are looked at at once or one of many.
+        # Pixels are added up in the same order for few discs at once as for many one by one.
         for some in np.array_split(np.arange(len(across)), max(len(across) * len(x) // _PIXELS_AT_ONCE, 1)):
             cx, cy = np.floor(u) + across[some, None] + 0.5, np.floor(v) + down[some, None] + 0.5
             far = np.sqrt(((cx - u) / reach_x) ** 2 + ((cy - v) / reach_y) ** 2)
@@ -332,12 +334,12 @@ class Picture:
         wide, high = width / cols, height / rows
         row, col = (part.ravel() for part in np.mgrid[0:rows, 0:cols])
         x, y = left + (col + 0.5) * wide, top + (row + 0.5) * high
-        # The disc of the same area: between it and the rectangle no eye tells a difference of mean colours.
+        # The disc of the same area: its mean colour cannot be told from that of the rectangle.
         radius = math.sqrt(wide * high / math.pi)
         colour = np.asarray(self.average(x, y, np.full(len(x), radius)))
         return Cells(x, y, wide, high, colour, oklab_from_srgb(colour[:, :3])[:, 0], col, row)
 
-    # How it is done
+    # Internals
 
     @property
     def _scale_x(self) -> float:
@@ -348,7 +350,7 @@ class Picture:
         return self.texture.height / self.place[3]
 
     def _in_pixels(self, x: Numbers, y: Numbers, shape: tuple[int, ...]) -> tuple[FloatArray, FloatArray]:
-        """Places in pixels of a copy of the picture, the middle of the first being at 0.5."""
+        """Places in pixels of a copy of the picture; the middle of the first pixel is at 0.5."""
         left, top, width, height = self.place
         across, down = _of_one_shape(x, y)
         u, v = (across - left) / width * shape[1], (down - top) / height * shape[0]
@@ -365,13 +367,15 @@ class Picture:
         return u, v
 
     def _wrapped_place(self, column: int, row: int, shape: tuple[int, ...]) -> tuple[int, int, bool]:
-        """The column and row of a pixel that may lie beyond the edge, and whether there is anything."""
+        """The column and row of a pixel that may lie beyond the edge, and whether it exists."""
         height, width = shape[:2]
         inside = self.outside != "none" or (0 <= column < width and 0 <= row < height)
         return _wrapped_number(column, width, self.outside), _wrapped_number(row, height, self.outside), inside
 
     def _texel(self, pixels: ByteArray, column: int, row: int) -> list[float]:
-        """A pixel by numbers that may lie beyond the edge: red, green and blue times alpha, and alpha, from 0 to 1."""
+        """A pixel by column and row, which may lie beyond the edge: red, green and blue times alpha, and alpha, from 0 to
+        1.
+        """
         column, row, inside = self._wrapped_place(column, row, pixels.shape)
         if not inside:
             return [0.0, 0.0, 0.0, 0.0]
@@ -379,13 +383,13 @@ class Picture:
         return [red * alpha, green * alpha, blue * alpha, alpha]
 
     def _sampled(self, pixels: ByteArray, u: FloatArray, v: FloatArray) -> FloatArray:
-        """Colours (..., 4), not premultiplied: straight between the four nearest pixels, or of the nearest."""
+        """Colours (..., 4), not premultiplied: interpolated between the four nearest pixels, or of the nearest."""
         if not self.smooth:
             return self._texels(pixels, np.floor(u), np.floor(v)) / 255
         return _straight(_between(lambda column, row: _premultiplied(self._texels(pixels, column, row)), u, v))
 
     def _texels(self, pixels: ByteArray, column: FloatArray, row: FloatArray) -> FloatArray:
-        """Pixels (..., 4), 0 to 255, by whole numbers that may lie beyond the edge."""
+        """Pixels (..., 4), 0 to 255, by columns and rows that may lie beyond the edge."""
         height, width = pixels.shape[:2]
         texels = pixels[wrapped(row, height, self.outside), wrapped(column, width, self.outside)].astype(np.float64)
         if self.outside == "none":
@@ -394,7 +398,7 @@ class Picture:
 
 
 def fitted(texture: Texture, area: Box, fit: str) -> Box:
-    """Where a picture lies that covers an area, is contained in it, or stretched to it; its middle is the area's."""
+    """The rectangle of a picture that covers an area, is contained in it, or stretched to it, centred on it."""
     if fit not in FITS:
         raise SketchError(f"picture: fit must be one of {', '.join(FITS)} (got {fit!r})", hint='write fit="contain"')
     left, top, width, height = area
@@ -407,7 +411,7 @@ def fitted(texture: Texture, area: Box, fit: str) -> Box:
 
 
 def wrapped(index: FloatArray | WholeArray, count: int, outside: str) -> WholeArray:
-    """Row or column numbers of a picture that may lie beyond its edge as such that do not; of "none" the nearest."""
+    """Row or column numbers that may lie beyond the edge of a picture, brought inside it; for "none", the nearest."""
     match outside:
         case "repeat":
             there = np.mod(index, count)
@@ -444,7 +448,7 @@ def _between_four(texels: Callable[[int, int], list[float]], u: float, v: float)
 
 
 def _between(texels: Callable[[FloatArray, FloatArray], FloatArray], u: FloatArray, v: FloatArray) -> FloatArray:
-    """What lies straight between the four nearest pixels; `texels` gives those of columns and rows."""
+    """Bilinear interpolation between the four nearest pixels; `texels` returns those of columns and rows."""
     column, row = np.floor(u - 0.5), np.floor(v - 0.5)
     upper_left, upper_right = texels(column, row), texels(column + 1, row)
     lower_left, lower_right = texels(column, row + 1), texels(column + 1, row + 1)
@@ -477,7 +481,7 @@ def _not_finite() -> SketchError:
 
 
 def _of_one_shape(*parts: Numbers) -> tuple[FloatArray, ...]:
-    """Numbers and arrays as float64 of one shape; raises SketchError for what has none in common."""
+    """Numbers and arrays broadcast to float64 of one shape; raises SketchError if they cannot be."""
     try:
         return np.broadcast_arrays(*(np.asarray(part, np.float64) for part in parts))
     except (TypeError, ValueError):

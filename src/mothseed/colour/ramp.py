@@ -1,4 +1,4 @@
-"""Ramps as paint: colours along a line, or outwards from a point."""
+"""Ramps as paint: gradients along a line, or outwards from a point."""
 
 from __future__ import annotations
 
@@ -34,16 +34,16 @@ Stops = tuple[tuple[float, Colour], ...]
 
 @fixed('make another: linear_ramp((0, 0), (100, 100), ["navy", "teal"])')
 class Ramp(NamedTuple):
-    """Colours that pass into each other, in the coordinates of the view that is painted on; beyond its ends it stays even."""
+    """A gradient, in the coordinates of the view that is painted on; beyond its ends the colour stays the same."""
 
     kind: str
     place: tuple[float, float, float, float]
     """x1 y1 x2 y2 of a linear ramp, x y radius 0 of a radial one"""
     stops: Stops
-    """where each colour lies, from 0 to 1"""
+    """the position of each colour, from 0 to 1"""
 
     def tinted(self, colour: object) -> Ramp:
-        """The same ramp with all its colours multiplied by another: white leaves it as it is."""
+        """The same ramp with all its colours multiplied by another: white changes nothing."""
         tint = as_colour(colour)
         return self._replace(stops=tuple((place, each.multiplied(tint)) for place, each in self.stops))
 
@@ -76,13 +76,13 @@ def radial_ramp(centre: Point, radius: float, colours: Iterable[object], at: Seq
 
 
 def ramp_table(ramp: Ramp) -> FloatArray:
-    """The colours at RAMP_STEPS + 1 even places from start to end: float64 (257, 4), sRGB and alpha, not premultiplied."""
+    """The colours at RAMP_STEPS + 1 evenly spaced positions: float64 (257, 4), sRGB and alpha, not premultiplied."""
     table: FloatArray = ramp_tables([ramp.stops])[0].astype(np.float64)
     return table
 
 
 def ramp_tables(ramps: Sequence[Stops]) -> npt.NDArray[np.float32]:
-    """The tables of the stops of many ramps at once: float32 (n, 257, 4), as `ramp_table` gives one."""
+    """The tables of many ramps at once: float32 (n, 257, 4), each as from `ramp_table`."""
     colours = np.array([colour for stops in ramps for _, colour in stops]).reshape(-1, 4)
     cones = np.concatenate([cones_from_srgb(colours[:, :3]), colours[:, 3:]], axis=1)
     places = np.array([place for stops in ramps for place, _ in stops])
@@ -95,7 +95,7 @@ def ramp_tables(ramps: Sequence[Stops]) -> npt.NDArray[np.float32]:
 
 @lru_cache(maxsize=1)
 def _encoded() -> FloatArray:
-    """SRGB of the squares of even steps from 0 to 1, between which it is straight to within a millionth."""
+    """SRGB of the squares of even steps from 0 to 1; linear in between to within a millionth."""
     return encoded_srgb((np.arange(_ENCODING_STEPS + 1) / _ENCODING_STEPS) ** 2)
 
 

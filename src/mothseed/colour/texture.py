@@ -1,4 +1,4 @@
-"""The pixels of a picture, and ever smaller copies of them, for looking up and for painting."""
+"""The pixels of a picture, and ever smaller copies of them."""
 
 from __future__ import annotations
 
@@ -19,9 +19,8 @@ _LONGEST_SIDE = 1024
 
 
 class Texture:
-    """The pixels of a picture: uint8 (height, width, 4), red, green, blue and alpha, and what is made of them when asked for.
-
-    Two are equal where their pixels are.
+    """The pixels of a picture: uint8 (height, width, 4), red, green, blue and alpha, and what is derived from them on demand.
+    Two are equal if their pixels are.
     """
 
     __slots__ = ("_levels", "_lightness", "_shrunk", "_sums", "digest", "pixels")
@@ -54,30 +53,28 @@ class Texture:
         return f"Texture({self.width} x {self.height}, {self.digest})"
 
     def level(self, number: int) -> ByteArray:
-        """The picture at half its size, `number` times over, each pixel the mean of four; the last has one pixel.
-
-        Where its pixels are of unlike alpha, the more opaque count for more. An odd row or column at the end counts twice, so
-        that what is looked up lies up to half a pixel off; sketches that were drawn by it are to stay. `shrunk` has it right.
+        """The picture halved `number` times, each pixel the mean of four, weighted by alpha; the last has one pixel. An odd
+        row or column at the end counts twice, so that lookups are up to half a pixel off; kept so that older sketches draw
+        what they always drew. `shrunk` has it right.
         """
         return _copy(self._levels, number, _halved)
 
     def shrunk(self, number: int) -> ByteArray:
-        """The picture at half its size, `number` times over, rounded up, all of it in its place: each pixel is the mean of what
-        lies below it, the more opaque counting for more; the last has one pixel.
+        """The picture halved `number` times, rounded up, with everything in its place: each pixel is the mean of what it
+        covers, weighted by alpha; the last has one pixel.
         """
         return _copy(self._shrunk, number, _shrunk)
 
     def lightness(self, number: int) -> FloatArray:
-        """How light each pixel of a level looks: float64 (height, width), OKLab's lightness."""
+        """The lightness in OKLab of each pixel of a level: float64 (height, width)."""
         if number not in self._lightness:
             self._lightness[number] = oklab_from_srgb(self.level(number)[..., :3] / 255)[..., 0]
         return self._lightness[number]
 
     def lightness_sums(self) -> FloatArray:
-        """The sums of lightness, and of its squares, of all pixels above and to the left of each corner between pixels.
-
-        Float64 (2, height + 1, width + 1), of the largest copy of the picture that has at most 1024 pixels to a side: what lies
-        in a rectangle is told by its four corners. Crow, "Summed-area tables for texture mapping", 1984.
+        """Summed-area tables of lightness and of its square: float64 (2, height + 1, width + 1), of the largest copy of the
+        picture with at most 1024 pixels to a side. The four corners of a rectangle give the sum over it. Crow, "Summed-area
+        tables for texture mapping", 1984.
         """
         if self._sums is None:
             number = max(math.ceil(math.log2(max(self.width, self.height) / _LONGEST_SIDE)), 0)
@@ -87,7 +84,7 @@ class Texture:
 
 
 def texture_of(path: Path) -> Texture:
-    """The texture of an image file, kept for as long as the file's time and size are what they were.
+    """The texture of an image file, cached as long as the file's time and size are unchanged.
 
     Raises PictureError as `read_picture` does.
     """
@@ -109,14 +106,14 @@ def _texture(path: Path, place: Path, _version: tuple[int, int]) -> tuple[Textur
 
 
 def _copy(copies: list[ByteArray], number: int, smaller: Callable[[ByteArray], ByteArray]) -> ByteArray:
-    """One of ever smaller copies, or the last, which has one pixel; those that are not there yet are added."""
+    """One of the ever smaller copies, or the last, which has one pixel; missing ones are added."""
     while len(copies) <= number and max(copies[-1].shape[:2]) > 1:
         copies.append(smaller(copies[-1]))
     return copies[min(number, len(copies) - 1)]
 
 
 def _shrunk(pixels: ByteArray) -> ByteArray:
-    """Half the rows and columns, rounded up, each the mean of an even part of all."""
+    """Half the rows and columns, rounded up, each the mean of an equal share."""
     height, width = pixels.shape[:2]
     if not (height % 2 or width % 2):
         return _halved(pixels)
@@ -128,7 +125,7 @@ def _shrunk(pixels: ByteArray) -> ByteArray:
 
 
 def _even_parts(rows: FloatArray, count: int) -> FloatArray:
-    """The means of so many even parts of rows, one below the other: float64 (count, ...) from (n, ...)."""
+    """The means of `count` equal shares of rows: float64 (count, ...) from (n, ...)."""
     sums = np.concatenate([np.zeros_like(rows[:1]), np.cumsum(rows, axis=0)])
     edges = np.arange(count + 1) * (len(rows) / count)
     whole = np.minimum(edges.astype(np.int64), len(rows) - 1)
@@ -137,7 +134,7 @@ def _even_parts(rows: FloatArray, count: int) -> FloatArray:
 
 
 def _halved(pixels: ByteArray) -> ByteArray:
-    """Each two by two pixels as one; an odd row or column at the end counts twice."""
+    """Two by two pixels as one; an odd row or column at the end counts twice."""
     height, width = pixels.shape[:2]
     even = np.pad(pixels, ((0, height % 2), (0, width % 2), (0, 0)), mode="edge") if height % 2 or width % 2 else pixels
     parts = even.astype(np.uint32)

@@ -1,4 +1,4 @@
-"""Colour values and the strings they are written as."""
+"""Colour values and colour strings."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ class _Parts(NamedTuple):
 
 
 _LOW, _HIGH = -1e-9, 1 + 1e-9
-"""What was calculated may leave 0 to 1 by so much."""
+"""How far calculated channels may lie outside 0 to 1."""
 
 
 @fixed("make another: Colour(0.2, 0.4, 0.5), colour.faded(0.5)")
@@ -34,12 +34,12 @@ class Colour(_Parts):
     __slots__ = ()
 
     def __new__(cls, red: float, green: float, blue: float, alpha: float = 1.0) -> Self:
-        """A colour of these parts."""
+        """A colour from its channels."""
         try:
             if _LOW <= red <= _HIGH and _LOW <= green <= _HIGH and _LOW <= blue <= _HIGH and _LOW <= alpha <= _HIGH:
                 return super().__new__(cls, red, green, blue, alpha)
         except TypeError:
-            pass  # what is no number is told below
+            pass  # anything but a number is reported below
         raise _no_colour(red, green, blue, alpha)
 
     @classmethod
@@ -75,7 +75,7 @@ class Colour(_Parts):
 
 
 def _no_colour(*parts: object) -> SketchError:
-    """What to say of parts of which one at least is no number from 0 to 1."""
+    """The message for channels of which at least one is not a number from 0 to 1."""
     for name, part in zip(Colour._fields, parts, strict=True):
         if not isinstance(part, Real):
             hint = 'write Colour.parse("teal") for a name' if isinstance(part, str) else ""
@@ -90,7 +90,7 @@ WHITE = Colour(1.0, 1.0, 1.0)
 
 
 def as_colour(given: object) -> Colour:
-    """A colour from what an artist may write: a Colour, a CSS string, or three or four numbers from 0 to 1."""
+    """A colour from a Colour, a CSS string, or three or four numbers from 0 to 1."""
     if isinstance(given, str):
         return _parsed(given)
     if isinstance(given, Colour):
@@ -106,11 +106,11 @@ def as_colour(given: object) -> Colour:
 
 
 _READ_OTHERWISE = ("mediumpurple", "palevioletred")
-"""Names that the colour library reads as another colour than CSS says, and pictures that were made with them are to stay."""
+"""Names that the colour library reads differently from CSS; pictures that were made with them stay the same."""
 
 
 def _digits_of(name: str) -> str:
-    """The hexadecimal digits of a colour that has a name in CSS; empty for anything else."""
+    """The hexadecimal digits of a CSS colour name; empty for anything else."""
     if not (name.isascii() and name.isalpha()) or name in _READ_OTHERWISE:
         return ""
     import webcolors

@@ -1,4 +1,4 @@
-"""Colours as they are seen by readers who lack one of the three kinds of cones.
+"""Colours as seen with a colour vision deficiency.
 
 Machado, Oliveira and Fernandes, "A physiologically-based model for simulation of color vision deficiency", 2009: the matrices
 for a severity of 1, on linear light.
@@ -33,25 +33,24 @@ _MATRICES = {
     ),
 }
 VISIONS = tuple(_MATRICES)
-"""Without the cones for long waves (red), for middle ones (green), for short ones (blue)."""
+"""Without the cones for long wavelengths (red), medium ones (green), or short ones (blue)."""
 APART = 0.1
-"""Distance in OKLab from which on two colours of a picture are told apart without holding them next to each other."""
+"""Distance in OKLab from which two colours in a picture are told apart, even if they are not side by side."""
 
 
 class Confusion(NamedTuple):
-    """Two colours that are told apart by most people and not by all."""
+    """Two colours that most people can tell apart, but not all."""
 
     vision: str
     first: Colour
     second: Colour
     distance: float
-    """between them in OKLab, as they are seen so"""
+    """between them in OKLab, as seen with that deficiency"""
 
 
 def seen_with(colour: Colour, vision: str) -> Colour:
-    """A colour as it is seen with "protanopia", "deuteranopia" or "tritanopia"; its alpha stays.
-
-    Raises SketchError for any other.
+    """A colour as seen with "protanopia", "deuteranopia" or "tritanopia"; alpha is unchanged. Raises SketchError for anything
+    else.
     """
     one_of("seen_with", "vision", vision, VISIONS)
     linear = linear_from_srgb(np.array(colour[:3]))
@@ -62,7 +61,7 @@ def seen_with(colour: Colour, vision: str) -> Colour:
 
 
 def confusions(colours: Sequence[Colour]) -> list[Confusion]:
-    """Pairs that most people tell apart, and those without some cones do not, by vision and in the order of the colours."""
+    """Pairs of colours that most people can tell apart and some cannot, by deficiency, in the order of the colours."""
     apart = _distances(colours) >= APART
     found = []
     for vision in VISIONS:

@@ -33,7 +33,7 @@ def aligned(first: int, second: int, costs: Costs) -> WholeArray:
             paired, alone = least[:-1] + cost, least + GAP
             pairs[row, 1:] = paired <= alone[1:]
             best = np.append(alone[0], np.minimum(paired, alone[1:]))
-            # To leave out things of the second costs the same each time, so that the running least tells where one begins.
+            # Leaving out things of the second costs the same each, so the running minimum gives the best start.
             behind = best - gaps
             running = np.minimum.accumulate(behind)
             lefts[row] = running < behind

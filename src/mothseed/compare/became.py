@@ -39,7 +39,7 @@ def _changes_of_unlike(first: Resolved, second: Resolved, pairs: WholeArray, mos
     size, other_size = first.sizes[left], second.sizes[right]
     half = first.half_turns[left]
     turn = np.abs((second.headings[right] - first.headings[left] + half) % (2 * half) - half)
-    # A turn that moves no end of a shape by what can be seen is none; the map of an outline does not say how far it reaches.
+    # A turn that visibly moves no end of a shape is ignored; the map of an outline does not say how far it extends.
     reach = np.where(half < 180, np.radians(turn) * np.maximum(size, other_size), np.inf)
     changes[:, TURNED] = (turn > TURN) & (reach > PLACE * longer)
     changes[:, RESIZED] = _unlike(size, other_size) | _unlike(first.proportions[left], second.proportions[right])

@@ -90,7 +90,7 @@ def resolved(drawing: Drawing, numbering: Numbering) -> Resolved:
         ],
         axis=1,
     )
-    colours[:, [3, 7]] += 2 * shades.T  # alpha never exceeds 1, so that no colour is taken for a shade
+    colours[:, [3, 7]] += 2 * shades.T  # alpha never exceeds 1, so no colour is mistaken for a shade
     longer = max(drawing.width, drawing.height)
     words = combined(form_words(drawing, _BITS), np.round(colours * _LEVELS))
     words = combined(words, np.round(styles * np.array([_LEVELS * 16 / longer, _LEVELS, *[1.0] * 5])))
@@ -124,7 +124,7 @@ def _turns(kind: WholeArray, matrices: FloatArray) -> tuple[FloatArray, FloatArr
     size = np.where(segment, across, np.sqrt(np.abs(a * d - b * c)))
     proportion = np.where(segment, 1.0, np.copysign(across / np.maximum(down, _NOTHING), a * d - b * c))
     heading = np.degrees(np.arctan2(b, a))
-    # What is the same after half a turn, and after its mirror image: circles, ellipses, rectangles, lines.
+    # Unchanged by half a turn and by reflection: circles, ellipses, rectangles, lines.
     symmetric = ~HAS_OUTLINE[kind]
     proportion = np.where(symmetric, np.abs(proportion), proportion)
     heading = np.where(symmetric, heading % 180, heading)
@@ -148,7 +148,7 @@ def fitted_turns(first: PointArray, second: PointArray, lengths: WholeArray) -> 
     power, extent = (total((points * points).sum(axis=1)) for points in (left, right))
     along = total((left * right).sum(axis=1))
     crosswise = total(left[:, 0] * right[:, 1] - left[:, 1] * right[:, 0])
-    # An outline that is all one point has no extent that could grow.
+    # An outline that is a single point has no extent that could grow.
     growth = np.where(power > 0, np.hypot(along, crosswise) / np.maximum(power, _NOTHING), 1.0)
     rest = np.maximum(extent - growth * growth * power, 0.0)
     return np.degrees(np.arctan2(crosswise, along)), growth, np.sqrt(rest / np.maximum(extent, _NOTHING))

@@ -64,7 +64,7 @@ class Unlikeness:
         family = families[0][:, None] == families[1][None]
         outlined = families[0][:, None] == len(KINDS)
         cost += _RESHAPED * (outlined & (first.shapes[rows, None] != second.shapes[None, columns]))
-        # A column at a time, as eight at once would be moved about in memory.
+        # A column at a time: eight at once would be copied around in memory.
         for values, others, least in ((first.colours, second.colours, COLOUR), (first.styles, second.styles, GROWTH)):
             apart = np.zeros(cost.shape)
             for one, other in zip(values[rows].T, others[columns].T, strict=True):

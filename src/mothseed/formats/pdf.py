@@ -54,7 +54,7 @@ def _write(path: Path, drawing: Drawing, history: str, _settings: Settings) -> W
 
 def pdf_history(path: Path) -> str | None:
     """The history in a PDF file, which is its subject, or None; raises PictureError for other and damaged files."""
-    # Imported when a PDF is read, which is seldom.
+    # Imported only to read a PDF, which is rare.
     from pypdf import PdfReader
 
     try:
@@ -275,7 +275,7 @@ class _Writer:
             if all(colour.alpha >= 1 for _, colour in shade.stops):
                 return paint
             mask = self._mask([f"{placed} cm /{self._ramp(shade, alpha=True)} sh"], number)
-            # In a form of its own: a mask that is set would otherwise take the place of one that is there.
+            # In a form of its own: otherwise the mask would replace an existing one.
             return f"/{self._form([f'/{mask} gs {paint}'], number)} Do"
         columns, rows = extent_of(shade, box_in_view(self._boxes[number], matrix))
         left, top, width, height = place_of(shade, columns, rows)
@@ -315,7 +315,7 @@ class _Writer:
         return self._names[key]
 
     def _image(self, pixels: ByteArray, *, smooth: bool) -> str:
-        # Shadows of a motif that is drawn again are often the very same.
+        # Shadows of a repeated motif are often identical.
         key = (content_hash(pixels.tobytes()), pixels.shape, smooth)
         if key not in self._names:
             size: dict[str, object] = {

@@ -39,7 +39,7 @@ def write_by_pillow(path: Path, drawing: Drawing, history: str, settings: Settin
     resolution: dict[str, Any] = {}
     if settings.dpi is not None:
         resolution["dpi"] = settings.dpi, settings.dpi
-        # A WebP has no place of its own for it.
+        # WebP has no field for it.
         exif.update({_X_RESOLUTION: settings.dpi, _Y_RESOLUTION: settings.dpi, _RESOLUTION_UNIT: _INCHES})
     with written_whole(path) as part:
         image.save(part, exif=exif, **resolution, **options)

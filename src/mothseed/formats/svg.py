@@ -64,7 +64,7 @@ def as_svg(drawing: Drawing, history: str = "", *, keep_text: bool = False) -> s
     if history:
         parts.append(f'<metadata id="{_HISTORY_ID}">{escape(history, quote=False)}</metadata>')
     parts += definitions
-    # A group of its own, so that what blends meets the paper and not what the page has behind it.
+    # An isolated group, so that blending happens against the paper and not against the page behind it.
     parts.append('<g style="isolation:isolate">')
     if drawing.paper.alpha > 0:
         parts.append(f'<rect width="{width}" height="{height}"{colour_attributes("fill", drawing.paper)}/>')
@@ -185,7 +185,7 @@ class _Writer:
         name = self._named(symbol.name, "symbol")
         inner = _Writer(symbol.drawing, self._keep_text, self)
         elements = list(inner._elements(inner._paints()))
-        # What no symbol without an overflow shows is what lies left of its origin and above it.
+        # Without overflow, a symbol hides what lies left of its origin and above it.
         self._definitions.written += [f'<symbol id="{name}" overflow="visible">', *elements, "</symbol>"]
         return name
 

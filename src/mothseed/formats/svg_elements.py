@@ -59,8 +59,8 @@ def placing(matrix: FloatArray, stroke_scale: float, longer: float) -> Placing:
         return Placing("", np.array([1.0, 0.0, 0.0, 1.0, 0.0, 0.0]), matrix, stroke_scale, places)
     scale = math.sqrt(size)
     fine = places_for(longer, scale)
-    # A turn needs as many places as the coordinates that it is multiplied by have digits before the point.
-    # So does what is far larger there than on the sheet.
+    # A rotation needs as many decimals as the coordinates it is multiplied by have integer digits.
+    # So does anything far larger there than on the sheet.
     linear = several((a, b, c, d), places + 3 + max(math.floor(-math.log10(scale)), 0))
     moved = several((e, f), places)
     if (linear, moved) == ("1 0 0 1", "0 0"):
@@ -88,7 +88,7 @@ def element_of(drawing: Drawing, number: int, view: Placing) -> str:
     if kind in _NATIVE:
         name, names = _NATIVE[kind]
         texts = [written(number, put) for number in (x, y, u, v)[: len(names)]]
-        # Where it is flat SVG does not show its stroke either, or takes a radius that is left out for that of the other axis.
+        # If it is flat, SVG does not show its stroke either, or takes a missing radius to equal the other.
         if kind == LINE_SEGMENT or "0" not in texts[2:]:
             return name + "".join(f' {each}="{text}"' for each, text in zip(names, texts, strict=True) if text != "0")
     outline = shape_of(drawing, number)
@@ -110,7 +110,7 @@ def text_attributes(words: Words, view: Placing) -> str:
     """Where words lie and in which font, as attributes."""
     put = view.places
     x, y = written(words.x, put), written(words.y, put)
-    # Elsewhere the last letter has its space too, and so moves a line that is set from its middle or its end.
+    # Elsewhere the last letter has its spacing too, which moves a line set from its middle or its end.
     begin = written(words.x + words.spacing * {"start": 0.0, "middle": 0.5, "end": 1.0}[words.align], put)
     turned = f"rotate({written(words.turn, 4)} {x} {y})" if words.turn else ""
     transform = " ".join(filter(None, [view.transform, turned]))

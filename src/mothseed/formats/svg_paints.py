@@ -81,7 +81,7 @@ class Definitions:
         place = _attributes(put, x=left, y=top, **size)
         transform = f' patternTransform="matrix({several(baked, put)})"' if baked else ""
         crisp = "" if picture.smooth else ' style="image-rendering:pixelated"'
-        # What is in a pattern begins at the corner of its tile.
+        # The contents of a pattern begin at the corner of its tile.
         href = data_address(texels_of(picture, columns, rows))
         image = f'<image preserveAspectRatio="none"{_attributes(put, **size)}{crisp} href="{href}"/>'
         return f'<pattern id="{name}" patternUnits="userSpaceOnUse"{place}{transform}>{image}</pattern>'
@@ -127,7 +127,7 @@ def colour_attributes(name: str, colour: tuple[float, ...]) -> str:
 def _stops(ramp: Ramp) -> str:
     """The colours of a ramp, with as many between as it takes for mixing in sRGB to look as mixing in OKLab."""
     stops = [ramp.stops[0]]
-    # Where two colours lie at one place the ramp jumps, and both are written.
+    # Where two colours share a position, the ramp jumps, and both are written.
     for (start, before), (end, after) in pairwise(ramp.stops):
         if end > start:
             stops += _between(before, after, start, end)

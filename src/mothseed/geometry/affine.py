@@ -1,4 +1,4 @@
-"""Affine maps of the plane: how a frame's coordinates become those of what it lies on."""
+"""Affine maps of the plane: from a frame's coordinates to those of what it lies on."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from mothseed.portable import cosine_and_sine
 from mothseed.values import fixed
 
 _made = tuple.__new__
-"""Makes a named tuple of a tuple in half the time that its class takes."""
+"""Makes a named tuple from a tuple in half the time that calling its class takes."""
 
 
 @fixed("make another: Affine.rotation(30).after(matrix)")
@@ -52,13 +52,13 @@ class Affine(NamedTuple):
         return cls(cosine, sine, sine, -cosine)
 
     def after(self, first: Affine) -> Affine:
-        """The map that does `first`, then this one."""
+        """The map that applies `first`, then this one."""
         a, b, c, d, e, f = self
         p, q, r, s, t, u = first
         return Affine(a * p + c * q, b * p + d * q, a * r + c * s, b * r + d * s, a * t + c * u + e, b * t + d * u + f)
 
     def placing(self, x: float, y: float, cosine: float, sine: float) -> Affine:
-        """The map that turns by an angle of that cosine and sine, moves by x and y, and then does this one."""
+        """The map that turns by the angle with that cosine and sine, moves by x and y, and then applies this one."""
         a, b, c, d, e, f = self
         turned = (a * cosine + c * sine, b * cosine + d * sine, c * cosine - a * sine, d * cosine - b * sine)
         return _made(Affine, (*turned, a * x + c * y + e, b * x + d * y + f))
@@ -69,7 +69,7 @@ class Affine(NamedTuple):
         return placed
 
     def inverse(self) -> Affine | None:
-        """The map back, or None where all comes to lie on one line."""
+        """The inverse map, or None if everything ends up on one line."""
         determinant = self.a * self.d - self.b * self.c
         if determinant == 0:
             return None
@@ -77,19 +77,19 @@ class Affine(NamedTuple):
         return Affine(p, s, q, t, -(p * self.e + q * self.f), -(s * self.e + t * self.f))
 
     def point(self, x: float, y: float) -> tuple[float, float]:
-        """Where a point comes to lie."""
+        """The image of a point."""
         return self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f
 
 
 def composed(outer: FloatArray, inner: FloatArray) -> FloatArray:
-    """The maps that do an inner one, then an outer one: float64 (..., 6) of both, broadcast."""
+    """The maps that apply an inner one, then an outer one: float64 (..., 6), broadcast from both."""
     a, b, c, d, e, f = np.moveaxis(outer, -1, 0)
     p, q, r, s, t, u = np.moveaxis(inner, -1, 0)
     return np.stack([a * p + c * q, b * p + d * q, a * r + c * s, b * r + d * s, a * t + c * u + e, b * t + d * u + f], axis=-1)
 
 
 def enlargements(matrices: FloatArray) -> FloatArray:
-    """By how much maps, float64 (n, 6), make lengths larger, in the mean of both directions: float64 (n,)."""
+    """The factors by which maps, float64 (n, 6), enlarge lengths, averaged over both directions: float64 (n,)."""
     a, b, c, d, _, _ = matrices.T
     result: FloatArray = np.sqrt(np.abs(a * d - b * c))
     return result
@@ -104,7 +104,7 @@ def transformed(points: PointArray, matrix: FloatArray) -> PointArray:
 
 
 def are_similarities(matrices: FloatArray, tolerance: float) -> BoolArray:
-    """Which maps, float64 (n, 6) or (6,), keep circles circles, up to a relative tolerance; none that makes points of them."""
+    """Which maps, float64 (n, 6) or (6,), turn circles into circles, up to a relative tolerance; not into points."""
     a, b, c, d, _, _ = matrices.T
     size = a * a + b * b
     even = np.abs(size - (c * c + d * d)) <= tolerance * size

@@ -1,4 +1,4 @@
-"""An outline as straight chords: for its length, places along it, and what lies inside."""
+"""Outlines as straight chords: for lengths, places along them, and what lies inside."""
 
 from __future__ import annotations
 
@@ -11,20 +11,20 @@ from mothseed.geometry.outline import Outline
 from mothseed.geometry.verbs import CLOSE, CUBIC, MOVE, POINTS_TAKEN
 
 PIECES_OF_CURVE = 64
-"""Chords that a cubic is measured by; its length is then off by less than one part in ten thousand."""
+"""Chords per cubic for measuring; the length is then off by less than one part in ten thousand."""
 _PARTS = np.linspace(0.0, 1.0, PIECES_OF_CURVE + 1)[1:, None]
 _RESTS = 1.0 - _PARTS
 _POINTS_MADE = np.array([1, 1, PIECES_OF_CURVE, 1])
-"""By verb: what closes a subpath goes back to the point at which it began."""
+"""By verb: a close returns to the point where the subpath began."""
 
 
 class Chords(NamedTuple):
-    """Subpaths as points, one behind the other."""
+    """Subpaths as points, one after another."""
 
     points: PointArray
-    """float64 (n, 2); those of a closed subpath come back to its first one"""
+    """float64 (n, 2); a closed subpath repeats its first point at the end"""
     counts: WholeArray
-    """(k,): how many points each subpath has"""
+    """(k,): the number of points of each subpath"""
     closed: BoolArray
     """(k,): whether it is closed"""
 
@@ -47,10 +47,10 @@ class Chords(NamedTuple):
 
 
 def chords_of(outline: Outline) -> Chords:
-    """The chords of an outline, its curves cut into `PIECES_OF_CURVE`."""
+    """The chords of an outline, each curve cut into `PIECES_OF_CURVE`."""
     verbs, points = outline.verbs, outline.points
     written = verbs.tobytes()
-    if CUBIC not in written and written.count(MOVE) == 1:  # a polygon or a polyline, as most are that are combined
+    if CUBIC not in written and written.count(MOVE) == 1:  # a polygon or a polyline, as most outlines that are combined are
         shut = written[-1] == CLOSE
         run = np.concatenate([points, points[:1]]) if shut else points
         return Chords(run, np.array([len(run)]), np.array([shut]))

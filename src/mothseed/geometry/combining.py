@@ -1,7 +1,7 @@
-"""Outlines put together and taken from each other, grown and shrunk.
+"""Boolean operations on outlines, growing and shrinking.
 
-The areas are those of polygons of fine chords, on a grid so narrow that nobody could tell: what makes them is Vatti's way of
-clipping, "A generic solution to polygon clipping", 1992, as pyclipper has it.
+Curves become polygons of fine chords on a grid too fine to notice, which pyclipper clips by the algorithm of Vatti, "A
+generic solution to polygon clipping", 1992.
 """
 
 from __future__ import annotations
@@ -23,18 +23,18 @@ if TYPE_CHECKING:
     Paths = Sequence[Sequence[Sequence[int]]]
 
 _BITS = 45
-"""Of the numbers that points are told by on the grid: as many as leave room for the products of two."""
+"""Bits of a coordinate on the grid: as many as leave room for products of two."""
 _FINEST = 1000
-"""The largest power of two that is used, near the end of what numbers can be."""
+"""The largest power of two in use, near the limit of floats."""
 _MITER_LIMIT = 4.0
 _ARC = 1e-3
-"""How far from a round corner its chords may lie, in parts of the distance that an outline is grown by."""
+"""How far the chords of a round corner may lie from it, relative to the distance by which an outline is grown."""
 JOINS = ("miter", "round", "bevel")
 
 
 def combined(first: Outline, given: Outline | Trail | Iterable[object], way: str) -> Outline:
-    """What lies in one outline or the other ("union"), in both ("intersection"), in the first alone ("difference"), in just one
-    of them ("exclusion"); straight lines, holes running the other way round than what they are in.
+    """What lies in either outline ("union"), in both ("intersection"), only in the first ("difference"), or in exactly one of
+    them ("exclusion"): straight lines, with holes running opposite to what surrounds them.
     """
     import pyclipper
 
@@ -54,25 +54,25 @@ def combined(first: Outline, given: Outline | Trail | Iterable[object], way: str
                 clipper.AddPath(path, kind, True)
     try:
         paths = clipper.Execute(ways[way], pyclipper.PFT_NONZERO, pyclipper.PFT_NONZERO)
-    except pyclipper.ClipperException:  # of nothing comes nothing
+    except pyclipper.ClipperException:  # nothing from nothing
         paths = []
     return _off_grid(paths, scale)
 
 
 def united(given: Iterable[Outline | Trail | Iterable[object]]) -> Outline:
-    """What lies in any of some outlines; straight lines, holes running the other way round than what they are in."""
+    """What lies in any of some outlines: straight lines, with holes running opposite to what surrounds them."""
     import pyclipper
 
     hint = "write Outline.united([wing, body])"
     outlines = [loops_of(as_outline(each, "united", hint, closed=True)) for each in given]
     scale = _scale([loop for loops in outlines for loop in loops])
-    # Each by itself first: what one leaves out by its winding another must not.
+    # Each by itself first: its winding must not cancel that of another.
     paths = [path for loops in outlines for path in _simple(loops, scale)]
     return _off_grid(pyclipper.SimplifyPolygons(paths, pyclipper.PFT_POSITIVE) if paths else [], scale)
 
 
 def _simple(loops: Sequence[PointArray], scale: float) -> Paths:
-    """Loops on the grid as paths that do not cross, what they wind around lying on one side."""
+    """Loops on the grid as paths that do not cross, with what they wind around on one side."""
     import pyclipper
 
     paths: Paths = pyclipper.SimplifyPolygons(_on_grid(loops, scale), pyclipper.PFT_NONZERO) if loops else []
@@ -80,9 +80,9 @@ def _simple(loops: Sequence[PointArray], scale: float) -> Paths:
 
 
 def grown(outline: Outline, distance: float, join: str) -> Outline:
-    """The inside of an outline and all that lies within a distance of it; less than that where the distance is negative.
-
-    It never crosses itself. Raises SketchError for a distance that is not finite and a join that is none of SVG's.
+    """The inside of an outline and everything within a distance of it, or the inside less a margin if the distance is
+    negative. It never crosses itself. Raises SketchError for a distance that is not finite, and for a join that SVG does not
+    have.
     """
     import pyclipper
 
@@ -99,7 +99,7 @@ def grown(outline: Outline, distance: float, join: str) -> Outline:
 
 
 def _scale(loops: Sequence[PointArray], more: float = 0.0) -> float:
-    """Steps of the grid to the unit: a power of two, so that points come back as they were."""
+    """Steps of the grid per unit: a power of two, so that points come back unchanged."""
     largest = max((float(np.abs(points).max()) for points in loops), default=0.0) + 4 * more
     if not largest < math.ldexp(1.0, 900):
         raise SketchError("the outline is too large to be put together with another")

@@ -1,6 +1,5 @@
-"""Contours: the lines, and the areas, where a surface passes a level.
-
-They are found by marching squares on an even grid, as contourpy has it.
+"""Contours: lines along which a surface passes a level, and the areas above it. contourpy finds them by marching squares on
+an even grid.
 """
 
 from __future__ import annotations
@@ -19,19 +18,19 @@ from mothseed.geometry.region import Box
 from mothseed.geometry.surface import Surface, heights_of
 
 _STEPS = 200
-"""Squares along the longer side of an area where no step is given."""
+"""Squares along the longer side of an area if no step is given."""
 _MOST = 4_000_000
-"""Places that a surface is asked for at most."""
+"""Most places at which a surface is sampled."""
 _GRID = 2.0**-30
-"""The points are rounded to this part of the step, so that they are the same whatever a processor rounds last."""
+"""Points are rounded to this fraction of the step, so that they do not depend on a processor's last bits."""
 
 
 def contours_of(surface: Surface, levels: Sequence[float], box: Box, step: float | None, *, filled: bool) -> list[Outline]:
-    """For each level the lines along which a surface in a box (left, top, width, height) has it, higher ground to their left;
-    filled, the areas above it, which end at the edge of the box.
+    """For each level, the lines along which a surface in a box (left, top, width, height) reaches it, with higher ground on
+    their left; if filled, the areas above it, cut off at the edge of the box.
 
-    Raises SketchError for levels that are not finite, a step that is not above 0 or asks for too many places, and what
-    `heights_of` refuses.
+    Raises SketchError for levels that are not finite, for a step that is not above 0 or too small, and for what `heights_of`
+    refuses.
     """
     from contourpy import FillType, LineType, contour_generator
 
@@ -58,7 +57,7 @@ def contours_of(surface: Surface, levels: Sequence[float], box: Box, step: float
 
 
 def _lines(lines: Any, grain: float) -> Outline:
-    """Lines, float64 (k, 2), as one outline; those that come back to where they began are closed."""
+    """Lines, float64 (k, 2), as one outline; those that return to their start are closed."""
     return all_joined(
         _ring(line, grain) if len(line) > 3 and (line[0] == line[-1]).all() else through(_rounded(line, grain), closed=False)
         for line in lines
@@ -67,7 +66,7 @@ def _lines(lines: Any, grain: float) -> Outline:
 
 
 def _areas(filled: Any, grain: float) -> Outline:
-    """Polygons with holes as one outline: for each its points, ring behind ring, and where each ring begins and ends."""
+    """Polygons with holes as one outline: for each its points, ring after ring, and the offsets of the rings."""
     return all_joined(
         _ring(points[first:last], grain)
         for points, places in zip(*filled, strict=True)

@@ -16,11 +16,11 @@ from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE
 from mothseed.portable import cosine_and_sine, cosines_and_sines
 
 _LARGEST_ARC = 90.0
-"""Degrees that one cubic stands for at most; off by at most 0.03 % of the radius."""
+"""Most degrees of arc per cubic; off by at most 0.03 % of the radius."""
 ARC_KINDS = ("open", "chord", "sector")
 
 _KEPT = lru_cache(maxsize=1024, typed=True)
-"""Outlines never change, and a sketch asks for the same few figures again and again. What is kept for 3 is not for 3.0."""
+"""Outlines never change, and a sketch asks for the same few figures again and again. 3 and 3.0 are cached separately."""
 
 
 @_KEPT
@@ -37,7 +37,7 @@ def ngon(sides: int, *, radius: float | None = None, side: float | None = None) 
         raise SketchError("ngon: give its radius or its side", hint="write ngon(6, radius=10) or ngon(6, side=10)")
     if radius is None:
         assert side is not None
-        # A hexagon's side is its radius, to the last bit.
+        # The side of a hexagon is its radius, to the last bit.
         radius = side if sides == 6 else side / (2 * cosine_and_sine(180 / sides)[1])
     length("ngon", size=radius)
     return through(_around(np.arange(float(sides)) * (360 / sides), np.full(sides, radius)), closed=True)
@@ -122,7 +122,7 @@ def trochoid(fixed: float, rolling: float, pen: float, *, turns: float | None = 
 
 
 def _turns_to_close(fixed: float, rolling: float) -> int:
-    """How often the circle goes round before the pen is where it began: the denominator of fixed/rolling."""
+    """Turns until the pen is back where it began: the denominator of fixed/rolling."""
     for turns in range(1, 201):
         quotient = turns * fixed / abs(rolling)
         if abs(quotient - round(quotient)) < 1e-9 * max(quotient, 1):
@@ -137,7 +137,7 @@ def _around(angles: FloatArray, radii: FloatArray) -> PointArray:
 
 
 def _arc_points(radius: float, start: float, sweep: float) -> PointArray:
-    """The points of the cubics of an arc, the first and then three for each."""
+    """The points of the cubics of an arc: the first, then three for each."""
     count = max(math.ceil(abs(sweep) / _LARGEST_ARC), 1)
     piece = sweep / count
     cosine, sine = cosine_and_sine(piece / 4)

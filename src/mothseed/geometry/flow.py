@@ -17,9 +17,8 @@ class Flow(NamedTuple):
 
 
 def along_contours(across: FloatArray, down: FloatArray) -> Flow:
-    """The way along the contour lines of a landscape, higher ground to the left, from its slopes across and down.
-
-    It goes round hills and hollows and never piles up. Where the ground is level it is along +x.
+    """The direction along the contour lines of a landscape, with higher ground on the left, from its slopes across and down.
+    It circles hills and hollows and never converges. On level ground it points along +x.
     """
     length = np.sqrt(across * across + down * down)
     level = length == 0

@@ -1,4 +1,4 @@
-"""Lines that fill an outline, and outlines of lines that swell."""
+"""Hatching, and lines of varying width."""
 
 from __future__ import annotations
 
@@ -18,16 +18,16 @@ _MOST_LINES = 1_000_000
 
 
 def hatched(outline: Outline, spacing: float, turn: float) -> Outline:
-    """Parallel lines within an outline, by the non-zero winding rule, at heading `turn`, so far apart.
+    """Parallel lines inside an outline, by the nonzero winding rule, at heading `turn` and `spacing` apart.
 
-    They lie where lines over the whole plane would that run through the origin, so that what is hatched alike side by side goes
-    on from one to the other. Each second one runs back, as a pen would draw them. Raises SketchError for a spacing that is
-    not above 0, a turn that is not finite, and more than a million lines.
+    One of them would pass through the origin, so that hatching continues from one outline to its neighbour. Every second line
+    runs backwards, as a pen would draw them. Raises SketchError for a spacing that is not above 0, a turn that is not finite,
+    and more than a million lines.
     """
     length("hatched", spacing=spacing)
     finite("hatched", turn=turn, hint="angles are in degrees")
     cosine, sine = cosine_and_sine(turn)
-    # In a frame in which the lines lie level, a step apart.
+    # In a frame in which the lines are horizontal, a step apart.
     level = [
         np.stack([x * cosine + y * sine, (y * cosine - x * sine) / spacing], axis=1)
         for x, y in (points.T for points in loops_of(outline))
@@ -37,7 +37,7 @@ def hatched(outline: Outline, spacing: float, turn: float) -> Outline:
         return EMPTY
     runs_back = lines % 2 == 1
     ends[runs_back] = ends[runs_back, ::-1]
-    # Those of a line that runs back come from its far end on.
+    # Stretches of a line that runs backwards start from its far end.
     order = np.lexsort((np.where(runs_back, -ends[:, 0], ends[:, 0]), lines))
     along, down = ends[order].ravel(), np.repeat(lines[order] * spacing, 2)
     points = np.stack([along * cosine - down * sine, along * sine + down * cosine], axis=1)
@@ -45,7 +45,7 @@ def hatched(outline: Outline, spacing: float, turn: float) -> Outline:
 
 
 def _level_lines(loops: list[PointArray]) -> tuple[FloatArray, FloatArray]:
-    """Where whole heights lie inside: the height of each stretch (k,), and where it begins and ends (k, 2)."""
+    """Stretches at whole-numbered heights that lie inside: the height of each (k,), and where it begins and ends (k, 2)."""
     if not loops:
         return np.zeros(0), np.zeros((0, 2))
     starts = np.concatenate(loops)
@@ -70,10 +70,9 @@ def _level_lines(loops: list[PointArray]) -> tuple[FloatArray, FloatArray]:
 
 
 def swelled(outline: Outline, widths: Iterable[float]) -> Outline:
-    """The outline of a line whose width changes: as at its start, evenly on to the next width, and so on to its end.
-
-    Two widths taper it, three swell and taper it. Each piece of an outline has them all; its ends are cut square, and a closed
-    piece goes round from the last width to the first. Raises SketchError for fewer than two widths, and others than 0 or more.
+    """The outline of a line of varying width, which changes evenly from each given width to the next. Two widths taper it,
+    three swell and taper it. Each piece of an outline goes through all widths; its ends are square, and a closed piece goes
+    round from the last width to the first. Raises SketchError for fewer than two widths, and for negative ones.
     """
     try:
         steps = np.array(list(widths), np.float64)
@@ -88,7 +87,7 @@ def swelled(outline: Outline, widths: Iterable[float]) -> Outline:
 
 
 def _with_points_at(points: PointArray, fractions: FloatArray) -> PointArray:
-    """A polyline with points of its own at fractions of its length."""
+    """A polyline with points added at fractions of its length."""
     steps = np.diff(points, axis=0)
     far = np.concatenate([[0.0], np.cumsum(np.sqrt((steps * steps).sum(axis=1)))])
     wanted = np.setdiff1d(fractions * far[-1], far)

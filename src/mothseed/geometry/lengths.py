@@ -1,4 +1,4 @@
-"""Lengths along outlines: points at a fraction, headings, even resampling, bounds."""
+"""Lengths along outlines: points at a fraction, headings, even resampling."""
 
 from __future__ import annotations
 
@@ -20,9 +20,8 @@ def length_of(outline: Outline) -> float:
 
 
 def places_along(outline: Outline, fractions: FloatArray) -> list[OutlinePlace]:
-    """Where an outline is at fractions of its length, 0 its start and 1 its end.
-
-    Raises SketchError for an outline of no length.
+    """Points of an outline at fractions of its length, from 0 (start) to 1 (end). Raises SketchError for an outline of no
+    length.
     """
     ends_of_steps, lengths = chords_along(outline)
     total = lengths.sum()
@@ -47,7 +46,7 @@ def resampled(outline: Outline, count: int) -> Outline:
 
 
 def pieces_of(outline: Outline) -> list[tuple[PointArray, bool]]:
-    """The pieces of an outline as polylines, no point equal to the one before, and whether each is closed."""
+    """The pieces of an outline as polylines without repeated points, and whether each is closed."""
     pieces: list[tuple[PointArray, bool]] = []
     for chords, closed in chords_of(outline).subpaths:
         differs = np.ones(len(chords), np.bool)
@@ -65,7 +64,9 @@ def loops_of(outline: Outline) -> list[PointArray]:
 
 
 def nearest_parts(starts: PointArray, steps: PointArray, points: PointArray) -> FloatArray:
-    """How far along each step, 0 to 1, is what lies nearest to a point; of steps or points (n, 2), or one of either, (2,)."""
+    """How far along each step, from 0 to 1, the place nearest to a point is; for steps or points (n, 2), or one of either,
+    (2,).
+    """
     squares = (steps * steps).sum(axis=-1)
     parts: FloatArray = np.clip(((points - starts) * steps).sum(axis=-1) / np.where(squares > 0, squares, 1.0), 0.0, 1.0)
     return parts
@@ -73,8 +74,7 @@ def nearest_parts(starts: PointArray, steps: PointArray, points: PointArray) -> 
 
 @lru_cache(maxsize=64)
 def chords_along(outline: Outline) -> tuple[FloatArray, FloatArray]:
-    """The chords of an outline that have a length: their ends (n, 2, 2), and lengths (n,).
-
-    They are kept, as places along an outline are asked for one by one.
+    """The chords of an outline that have a length: their ends (n, 2, 2), and lengths (n,). Cached, as places along an outline
+    are asked for one by one.
     """
     return chords_of(outline).steps

@@ -23,7 +23,7 @@ from mothseed.portable import cosines_and_sines
 
 ALIGNMENTS = ("start", "middle", "end")
 LEADING = 1.3
-"""From one baseline to the next, in sizes, where nothing else is asked for."""
+"""Default distance of baselines, in sizes."""
 _FACES = {
     (False, False): "STIXGeneral.ttf",
     (True, False): "STIXGeneralBol.ttf",
@@ -73,9 +73,8 @@ def lettering(
 def lines_of(
     text: str, size: float, *, spacing: float, font: str, kerning: bool, width: float | None, leading: float
 ) -> list[str]:
-    """The lines of a text: it is broken at its line breaks, and between words so that each fits a width, if there is one.
-
-    A word that is wider has a line of its own. Raises SketchError as `lettering` does.
+    """The lines of a text, broken at its line breaks, and between words to fit a width if there is one. A word that is too
+    wide gets a line of its own. Raises SketchError as `lettering` does.
     """
     _check_text(text, size, spacing)
     finite("text", leading=leading)
@@ -105,7 +104,7 @@ def _check_text(text: object, size: object, spacing: object) -> None:
 
 
 class _Setting(NamedTuple):
-    """A line of text and what says how its letters follow each other."""
+    """A line of text, and how its letters are spaced."""
 
     font: str
     text: str
@@ -114,7 +113,7 @@ class _Setting(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Words:
-    """What an outline spells, and how: enough to set it again with the same font."""
+    """What an outline spells, and how: enough to set it again in the same font."""
 
     text: str
     size: float
@@ -130,7 +129,7 @@ class Words:
 
     @property
     def setting(self) -> tuple[object, ...]:
-        """What lines have in common that are the same but for their size and place."""
+        """What lines share that differ only in size and place."""
         return self.text, self.bold, self.italic, self.font, self.kerning, self.spacing / self.size
 
     @property
@@ -148,9 +147,8 @@ class Lettered(Outline):
 
 @lru_cache(maxsize=1024)
 def lettered(words: Words) -> Lettered:
-    """One line of words in its place as an outline, the same object each time, so that it is kept once.
-
-    Raises as `lettering` does.
+    """A line of words in position, as an outline; the same object each time, so that it is stored once. Raises SketchError as
+    `lettering` does.
     """
     _check_text(words.text, words.size, words.spacing)
     one_of("text", "align", words.align, ALIGNMENTS)
@@ -186,7 +184,7 @@ def _line(setting: _Setting, size: float, align: str, spacing: float) -> tuple[B
 
 
 def _set_along(setting: _Setting, size: float, align: str, spacing: float, line: Outline) -> Outline:
-    """A line of text that follows an outline: each letter stands upright on it where its middle is."""
+    """A line of text that follows an outline: each letter stands upright on it at its middle."""
     letters = _letters_of(setting)
     scale = size / _face(setting.font).units
     begins = letters.begins * scale + spacing * np.arange(len(letters.begins))
@@ -209,12 +207,12 @@ def _set_along(setting: _Setting, size: float, align: str, spacing: float, line:
 
 
 class _Letters(NamedTuple):
-    """The glyphs of a text set one after the other, in the font's units, y down."""
+    """The glyphs of a text one after another, in the font's units, y down."""
 
     verbs: ByteArray
     points: PointArray
     owners: WholeArray
-    """(n,): which glyph each point is of"""
+    """(n,): the glyph of each point"""
     begins: FloatArray
     """(k + 1,): where each glyph begins, and where the last one ends"""
 
@@ -277,15 +275,15 @@ def _shaper(font: str) -> Any:
 
 @lru_cache(maxsize=4)
 def house_font(*, bold: bool = False, italic: bool = False) -> Path:
-    """The file of the book face; it comes with Matplotlib."""
-    found = find_spec("matplotlib")  # finds without importing, which would take longer than drawing a small sketch
+    """The file of the book face, which comes with Matplotlib."""
+    found = find_spec("matplotlib")  # found without importing, which would take longer than drawing a small sketch
     if found is None or found.origin is None:
         raise SketchError("the fonts of Matplotlib are not installed", hint="reinstall Moth Seed with pip")
     return Path(found.origin).parent / "mpl-data" / "fonts" / "ttf" / _FACES[bold, italic]
 
 
 class _Face:
-    """A font file that was opened."""
+    """An open font file."""
 
     def __init__(self, file: str) -> None:
         from fontTools.ttLib import TTFont, TTLibError

@@ -1,7 +1,6 @@
-"""Who lies next to whom: triangles between points, cells around them, and points moved until they lie evenly.
-
-SciPy finds the triangles; everything else follows from them. Points that lie in a box have mirror images in its four sides, so
-that each cell ends there by itself.
+"""Neighbourhoods of points: triangles between them, cells around them, and points moved until they are evenly spread. SciPy
+finds the triangles; everything else follows from them. Points in a box are mirrored in its four sides, so that each cell ends
+there by itself.
 """
 
 from __future__ import annotations
@@ -19,22 +18,22 @@ from mothseed.geometry.region import Box
 from mothseed.geometry.surface import Surface, heights_of
 
 _NEAR = 1e-7
-"""Parts of the larger side of a box below which two places are one."""
+"""Distance, relative to the longer side of a box, below which two places are one."""
 _REACH = 4.0
-"""How far from a side points have mirror images at first, in the distances that points have which lie evenly."""
+"""How near to a side points are mirrored at first, in units of the spacing of evenly spread points."""
 _FEWEST_SAMPLES, _MOST_SAMPLES, _SAMPLES_EACH = 20_000, 200_000, 32
-"""Places that the weight is asked for: so many for each point, but in all no fewer and no more than these."""
+"""Samples of the weight: so many per point, and the fewest and most in all."""
 
 
 class VoronoiCells(NamedTuple):
-    """The cells of Voronoi's diagram in a box, as polygons one behind the other."""
+    """The cells of a Voronoi diagram in a box, as polygons one after another."""
 
     corners: PointArray
     """float64 (m, 2), clockwise on a sheet whose y goes down"""
     counts: WholeArray
-    """(n,): how many corners each has; 0 where a point before it lies in the same place"""
+    """(n,): the number of corners of each; 0 if an earlier point lies in the same place"""
     pairs: WholeArray
-    """(k, 2): which cells have an edge in common, the lower number first"""
+    """(k, 2): which cells share an edge, the lower number first"""
 
     def polygons(self) -> list[PointArray]:
         """The corners of each."""
@@ -42,9 +41,8 @@ class VoronoiCells(NamedTuple):
 
 
 def triangles_between(points: PointArray, call: str) -> WholeArray:
-    """Delaunay's triangles between points: whole numbers (k, 3) of points, clockwise on a sheet, in order.
-
-    Raises SketchError, naming the call, where there are none.
+    """The Delaunay triangles of points: int64 (k, 3), indices of points, clockwise on a sheet, in order. Raises SketchError,
+    naming the call, if there are none.
     """
     unique = len(np.unique(points, axis=0)) if len(points) else 0
     if unique < 3:
@@ -56,7 +54,7 @@ def triangles_between(points: PointArray, call: str) -> WholeArray:
 
 
 def cells_around(points: PointArray, box: Box) -> VoronoiCells:
-    """The part of a box that is nearer to each point than to any other; points lie inside it.
+    """For each point, the part of a box that is nearer to it than to any other; points lie inside the box.
 
     Georges Voronoi, "Nouvelles applications des paramètres continus à la théorie des formes quadratiques", 1908.
     """
@@ -64,7 +62,7 @@ def cells_around(points: PointArray, box: Box) -> VoronoiCells:
     own, first, twin = np.unique(points, axis=0, return_index=True, return_inverse=True)
     inside = _kept_inside(own, box)
     corners, counts, pairs = _cells(inside, box, size * _NEAR)
-    # The cells in the order of the points that were given, each to the first of those in one place.
+    # Cells in the order of the given points; the first of several in one place gets it.
     begins = starts_of(counts)
     is_first = first[twin.ravel()] == np.arange(len(points))
     which = twin.ravel()[is_first]
@@ -77,11 +75,10 @@ def cells_around(points: PointArray, box: Box) -> VoronoiCells:
 
 
 def relaxed(points: PointArray, box: Box, rounds: int, weight: Surface | None, call: str) -> PointArray:
-    """Points moved to the middle of what is nearest to each, time and again: Lloyd, "Least squares quantization in PCM", 1982.
-
-    With a weight it is the middle as the weight has it, so that they lie as densely as that is high: Secord, "Weighted Voronoi
-    stippling", 2002, with the square of the weight, as in the plane points come to lie by the root of what weighs them: Zador,
-    "Asymptotic quantization error", 1982.
+    """Points moved to the centroid of their cell, again and again: Lloyd, "Least squares quantization in PCM", 1982. With a
+    weight, it is the weighted centroid, so that their density follows the weight: Secord, "Weighted Voronoi stippling", 2002.
+    The weight is squared, as the density of points in the plane follows the root of what weighs them: Zador, "Asymptotic
+    quantization error", 1982.
     """
     if not rounds or not len(points):
         return points
@@ -118,18 +115,18 @@ def _relaxed_by(points: PointArray, box: Box, rounds: int, weight: Surface, call
 
 
 def _kept_inside(points: PointArray, box: Box) -> PointArray:
-    """The points a hair's breadth within the box, so that none lies on its mirror image."""
+    """The points, a hair's breadth inside the box, so that none coincides with its mirror image."""
     left, top, width, height = box
     edge = np.array([width, height]) * _NEAR
     return points.clip(np.array([left, top]) + edge, np.array([left + width, top + height]) - edge)
 
 
 def _cells(points: PointArray, box: Box, near: float) -> tuple[PointArray, WholeArray, WholeArray]:
-    """Corners, their counts and the pairs of neighbours of the cells of points that are all different and inside the box."""
+    """Corners, their counts and pairs of neighbours, for the cells of distinct points inside the box."""
     count = len(points)
     left, top, width, height = box
     low, high = np.array([left, top]), np.array([left + width, top + height])
-    # Within the box no image is nearer than what it is the image of: where the cells end inside it, there were images enough.
+    # Inside the box, no image is nearer than its original: if all cells end inside it, there were enough images.
     for reach in (_REACH / np.sqrt(count), 1.0):
         everywhere = np.concatenate([points, *_images(points, low, high, reach)])
         triangles = _delaunay(everywhere)
@@ -138,14 +135,14 @@ def _cells(points: PointArray, box: Box, near: float) -> tuple[PointArray, Whole
         if ((middles > low - near) & (middles < high + near)).all():
             break
     middles = middles.clip(low, high)
-    # Each triangle is a corner of the cells of its three points; about each point they come in the order of their angle.
+    # Each triangle is a corner of the cells of its three points; around each point they are sorted by angle.
     owners, which = triangles.ravel(), np.repeat(np.arange(len(triangles)), 3)
     ours = owners < count
     owners, which = owners[ours], which[ours]
     away = middles[which] - points[owners]
     order = np.lexsort((np.arctan2(away[:, 1], away[:, 0]), owners))
     owners, corners = owners[order], middles[which[order]]
-    # Where more than three points lie on one circle several triangles have the same middle.
+    # If more than three points lie on one circle, several triangles have the same circumcentre.
     counts = np.bincount(owners, minlength=count)
     ends = np.cumsum(counts) - 1
     before = np.arange(len(corners)) - 1
@@ -155,7 +152,7 @@ def _cells(points: PointArray, box: Box, near: float) -> tuple[PointArray, Whole
 
 
 def _images(points: PointArray, low: PointArray, high: PointArray, reach: float) -> Iterator[PointArray]:
-    """The mirror images of points in those sides of a box that are within a reach, in parts of its width and height."""
+    """The mirror images of points in the sides of a box that are within reach, a fraction of its width and height."""
     for axis in (0, 1):
         for edge in (low[axis], high[axis]):
             image = points[np.abs(points[:, axis] - edge) <= reach * (high - low)[axis]].copy()
@@ -164,7 +161,7 @@ def _images(points: PointArray, low: PointArray, high: PointArray, reach: float)
 
 
 def _pairs(triangles: WholeArray, middles: PointArray, count: int, near: float) -> WholeArray:
-    """Which points have cells with an edge in common: those of two triangles whose middles are apart."""
+    """Points whose cells share an edge: those of two adjacent triangles with different circumcentres."""
     edges = np.sort(np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]]), axis=1)
     which = np.tile(np.arange(len(triangles)), 3)
     ours = edges[:, 1] < count
@@ -191,7 +188,7 @@ def _delaunay(points: PointArray) -> WholeArray:
 
 
 def _in_order(points: PointArray, triangles: WholeArray) -> WholeArray:
-    """Triangles clockwise from their lowest number, one after the other by that."""
+    """Triangles clockwise from their lowest index, sorted by it."""
     first, second, third = (points[triangles[:, corner]] for corner in range(3))
     one, other = second - first, third - first
     backward = one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0] < 0
@@ -203,7 +200,7 @@ def _in_order(points: PointArray, triangles: WholeArray) -> WholeArray:
 
 
 def _circumcentres(points: PointArray, triangles: WholeArray) -> PointArray:
-    """The middle of the circle through the corners of each triangle; of one that is flat, the mean of its corners."""
+    """The circumcentre of each triangle; the mean of its corners if it is flat."""
     origin = points[triangles[:, 0]]
     b, c = points[triangles[:, 1]] - origin, points[triangles[:, 2]] - origin
     twice = 2 * (b[:, 0] * c[:, 1] - b[:, 1] * c[:, 0])
@@ -215,11 +212,11 @@ def _circumcentres(points: PointArray, triangles: WholeArray) -> PointArray:
 
 
 def _centroids(corners: PointArray, counts: WholeArray) -> PointArray:
-    """The centroid of each of some polygons that lie one behind the other and have an inside."""
+    """The centroids of polygons stored one after another, all with an inside."""
     begins = starts_of(counts)
     after = np.arange(len(corners)) + 1
     after[begins + counts - 1] = begins
-    # From a corner of its own, each polygon is near the origin, and no digits are lost.
+    # Relative to one of its corners, each polygon is near the origin, and no digits are lost.
     anchor = np.repeat(corners[begins], counts, axis=0)
     here, there = corners - anchor, corners[after] - anchor
     cross = here[:, 0] * there[:, 1] - here[:, 1] * there[:, 0]

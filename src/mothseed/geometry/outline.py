@@ -77,7 +77,7 @@ class Outline:
     """float64 (n, 2), in the units of whatever it is drawn on"""
 
     def __post_init__(self) -> None:
-        # Kernels take verbs and points at their word, so they are looked at here, once.
+        # Kernels trust verbs and points, so they are checked here, once.
         if not (_is_own(self.verbs, _VERB, 1) and _is_own(self.points, _POINT, 2)):
             object.__setattr__(self, "verbs", _own_verbs(self.verbs))
             object.__setattr__(self, "points", _own_points(self.points))
@@ -352,7 +352,7 @@ _VERB, _POINT = np.dtype(np.uint8), np.dtype(np.float64)
 
 
 def _is_own(array: object, kind: np.dtype[Any], dimensions: int) -> bool:
-    """Whether something is an array of that kind which nobody else can change by another name."""
+    """Whether something is an array of that type that nobody else can change."""
     if type(array) is not np.ndarray or array.dtype is not kind or array.ndim != dimensions:
         return False
     return array.base is None or not array.flags.writeable
@@ -380,7 +380,7 @@ def _own_points(given: object) -> PointArray:
 
 
 def _check_verbs(verbs: bytes, count: int) -> None:
-    """Raises SketchError where verbs do not take so many points, or do not follow each other."""
+    """Raises SketchError if verbs do not match the number of points, or do not follow one another."""
     curves, closes = verbs.count(CUBIC), verbs.count(CLOSE)
     lines = verbs.count(MOVE) + verbs.count(LINE)
     if lines + curves + closes != len(verbs):
@@ -395,8 +395,8 @@ def _check_verbs(verbs: bytes, count: int) -> None:
 
 
 def refuse_endless(points: PointArray, call: str) -> None:
-    """Raises SketchError, naming the call, where points are not finite."""
-    # A sum of squares is finite only if they all are, and takes a third of the time of looking at each.
+    """Raises SketchError, naming the call, unless points are finite."""
+    # A sum of squares is finite only if all are, and takes a third of the time of checking each.
     if not math.isfinite(np.vdot(points, points)) and not np.isfinite(points).all():
         place = int(np.flatnonzero(~np.isfinite(points).all(axis=1))[0])
         raise SketchError(
@@ -406,14 +406,13 @@ def refuse_endless(points: PointArray, call: str) -> None:
 
 
 def starts_of(lengths: WholeArray) -> WholeArray:
-    """Where runs of these lengths begin that lie one behind the other: int64 (k,)."""
+    """Where consecutive runs of these lengths begin: int64 (k,)."""
     return np.cumsum(lengths) - lengths
 
 
 def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
-    """Points as a new float64 (n, 2), from a list of pairs or of places, which have an x and a y, or an array.
-
-    Raises SketchError, naming the call, where they are too few, not pairs of numbers, or not finite.
+    """Points as a new float64 (n, 2), from an array, a list of pairs, or a list of places with an x and a y. Raises
+    SketchError, naming the call, if they are too few, not pairs of numbers, or not finite.
     """
     try:
         array = np.array(points if isinstance(points, np.ndarray | list) else list(points), dtype=np.float64)
@@ -432,7 +431,9 @@ def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
 
 
 def _places(given: Iterable[object]) -> FloatArray:
-    """Where things lie that have an x and a y, as cells and corners have: float64 (n, 2), or else an empty array (0,)."""
+    """The positions of things with an x and a y, such as cells and corners: float64 (n, 2), or an empty array (0,) for
+    anything else.
+    """
     if isinstance(given, Sequence) and len(given):
         places = [(getattr(each, "x", None), getattr(each, "y", None)) for each in given]
         if all(isinstance(part, float) for place in places for part in place):
@@ -444,14 +445,13 @@ Kind = TypeVar("Kind", bound=Outline)
 
 
 def through(points: PointArray, *, closed: bool) -> Outline:
-    """Straight lines from each point to the next; the points, which are finite, are its own from then on."""
+    """Straight lines from point to point; the points, which must be finite, belong to the outline from then on."""
     return known(Outline, _verbs_of_lines(len(points), closed), points)
 
 
 def known(kind: type[Kind], verbs: ByteArray, points: PointArray) -> Kind:
-    """An outline of a kind, from verbs and finite points known to match; both are its own from then on.
-
-    Checking them again would take a quarter of the time of recording a polygon, and half of that of a word.
+    """An outline of a class, from verbs and finite points known to match; both belong to it from then on. Checking them again
+    would take a quarter of the time of recording a polygon, and half for a word.
     """
     outline = object.__new__(kind)
     points.setflags(write=False)
@@ -468,10 +468,10 @@ def _verbs_of_lines(count: int, closed: bool) -> ByteArray:
 
 
 EMPTY = Outline(np.zeros(0, np.uint8), np.zeros((0, 2)))
-"""An outline of nothing."""
+"""An empty outline."""
 
 
 def all_joined(outlines: Iterable[Outline]) -> Outline:
-    """Outlines as one: what one covers of the others is a matter of the fill rule."""
+    """Several outlines as one; the fill rule decides about overlaps."""
     parts = [EMPTY, *outlines]
     return Outline(np.concatenate([each.verbs for each in parts]), np.concatenate([each.points for each in parts]))

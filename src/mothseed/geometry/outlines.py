@@ -1,4 +1,4 @@
-"""Many outlines as arrays: thousands of lines take no object each."""
+"""Many outlines as arrays, without an object for each."""
 
 from __future__ import annotations
 
@@ -22,18 +22,18 @@ Value = TypeVar("Value", bound=np.generic)
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Outlines(Sequence[Outline]):
-    """Outlines one behind the other, as ragged arrays; each can be had as an `Outline` by its number."""
+    """Outlines one after another, as ragged arrays; an index gives one as an `Outline`."""
 
     verbs: ByteArray
     """uint8 (v,), of all of them"""
     first_verb: WholeArray
-    """int64 (n + 1,): an outline has the verbs from its own entry up to the next"""
+    """int64 (n + 1,): the verbs of an outline run from its own entry up to the next"""
     points: PointArray
     """float64 (p, 2)"""
     first_point: WholeArray
     """int64 (n + 1,)"""
     kept: Mapping[int, Outline] = field(default_factory=dict)
-    """those that are more than their geometry, such as text that knows what it spells"""
+    """those that are more than geometry, such as text that knows what it spells"""
 
     @classmethod
     def of(cls, pieces: Iterable[Outline | Outlines]) -> Outlines:
@@ -59,7 +59,7 @@ class Outlines(Sequence[Outline]):
 
     @classmethod
     def alike(cls, verbs: ByteArray, points: FloatArray) -> Outlines:
-        """Outlines of the same verbs through points of their own, float64 (n, k, 2)."""
+        """Outlines with the same verbs, each through points of its own, float64 (n, k, 2)."""
         count = np.arange(len(points) + 1)
         return cls(np.tile(verbs, len(points)), count * len(verbs), points.reshape(-1, 2), count * points.shape[1])
 
@@ -80,22 +80,21 @@ class Outlines(Sequence[Outline]):
         return Outline(verbs, self.points[self.first_point[place] : self.first_point[place + 1]])
 
     def chosen(self, numbers: WholeArray) -> Outlines:
-        """Those of some numbers, in that order."""
+        """Those with some indices, in that order."""
         verbs, first_verb = _chosen(self.verbs, self.first_verb, numbers)
         points, first_point = _chosen(self.points, self.first_point, numbers)
         kept = {place: self.kept[number] for place, number in enumerate(numbers.tolist()) if number in self.kept}
         return Outlines(verbs, first_verb, points, first_point, kept)
 
     def end_to_end(self) -> tuple[PointArray, WholeArray]:
-        """All points, float64 (p + 1, 2), and how many each outline has, int64 (n,).
-
-        There is one point more, the origin, so that an outline at the end that has none begins somewhere too.
+        """All points, float64 (p + 1, 2), and how many each outline has, int64 (n,). There is one extra point, the origin, so
+        that an empty outline at the end begins somewhere too.
         """
         return np.concatenate([self.points, np.zeros((1, 2))]), np.diff(self.first_point)
 
 
 def _chosen(values: npt.NDArray[Value], first: WholeArray, numbers: WholeArray) -> tuple[npt.NDArray[Value], WholeArray]:
-    """The runs of some numbers out of values that `first` cuts into runs, and where each then begins."""
+    """Some runs of the values that `first` cuts into runs, by index, and where each then begins."""
     lengths = first[numbers + 1] - first[numbers]
     begins = np.concatenate([[0], np.cumsum(lengths)])
     places = np.arange(begins[-1]) + np.repeat(first[numbers] - begins[:-1], lengths)
@@ -103,7 +102,7 @@ def _chosen(values: npt.NDArray[Value], first: WholeArray, numbers: WholeArray) 
 
 
 def _lines_of(piece: object) -> list[object]:
-    """The pieces of an outline or a trail, cut into fine chords and back where they began if they are closed; or what it is."""
+    """The pieces of an outline or a trail as fine chords, closed ones ending where they began; anything else as it is."""
     outline = piece.outline if isinstance(piece, Trail) else piece
     if not isinstance(outline, Outline):
         return [piece]
@@ -111,9 +110,8 @@ def _lines_of(piece: object) -> list[object]:
 
 
 def lines_through(pieces: Iterable[object], call: str) -> Outlines:
-    """Many open polylines at once, from an array (n, k, 2), arrays (k, 2), `Polylines`, outlines or trails, looked at together.
-
-    Raises SketchError as `as_points` does.
+    """Many open polylines at once, from an array (n, k, 2), arrays (k, 2), `Polylines`, outlines or trails. Raises
+    SketchError as `as_points` does.
     """
     if isinstance(pieces, Polylines) and (pieces.lengths >= 2).all():
         points, lengths = pieces.points, pieces.lengths

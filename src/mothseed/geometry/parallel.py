@@ -1,4 +1,4 @@
-"""Outlines beside outlines."""
+"""Parallel outlines."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from mothseed.geometry.lengths import pieces_of
 from mothseed.geometry.outline import Outline, all_joined, refuse_endless, through
 
 _MITER_LIMIT = 4.0
-"""How many times the distance a corner may lie away from its vertex, as for a stroke's miter join in SVG."""
+"""How far a corner may lie from its vertex, in distances, as for a stroke's miter join in SVG."""
 
 
 def offset(outline: Outline, distance: float) -> Outline:

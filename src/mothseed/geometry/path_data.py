@@ -1,4 +1,4 @@
-"""Outlines from SVG's path data."""
+"""Outlines from SVG path data."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ def from_path_data(data: str) -> Outline:
 
 
 def _without_closing_lines(outline: Outline) -> Outline:
-    """The outline without lines back to where a subpath began that its closing draws anyhow."""
+    """The outline without lines back to the start of a subpath that closing it draws anyway."""
     verbs, points = [], []
     for own, places in outline.subpaths():
         is_drawn = own[-2:].tolist() == [LINE, CLOSE] and bool((places[-1] == places[0]).all())

@@ -13,14 +13,14 @@ from mothseed.values import fixed
 
 @fixed("take those that you want, and change copies: [line + (10, 0) for line in trails.points]")
 class Polylines(Sequence[PointArray]):
-    """Lines one behind the other: each is float64 (k, 2), and thousands of them take two arrays."""
+    """Lines one after another: each is float64 (k, 2), and thousands of them take two arrays."""
 
     __slots__ = ("first", "points")
 
     points: PointArray
     """float64 (p, 2), of all of them"""
     first: WholeArray
-    """int64 (n + 1,): a line has the points from its own entry up to the next"""
+    """int64 (n + 1,): the points of a line run from its own entry up to the next"""
 
     def __init__(self, points: PointArray, lengths: WholeArray) -> None:
         """Cut points into lines of these lengths."""

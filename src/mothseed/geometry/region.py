@@ -1,4 +1,4 @@
-"""Regions: what a point can lie in."""
+"""Regions that a point can lie in."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from mothseed.geometry.lengths import loops_of, nearest_parts
 from mothseed.geometry.outline import Outline
 
 _MOST_AT_ONCE = 2_000_000
-"""Pairs of a point and an edge that are looked at in one go, so that memory stays small however many there are."""
+"""Pairs of a point and an edge processed at once, which limits memory."""
 
 
 Box = tuple[float, float, float, float]
@@ -23,12 +23,12 @@ Box = tuple[float, float, float, float]
 
 
 def box_about_middle(width: float, height: float) -> Box:
-    """A box whose middle is the origin."""
+    """A box centred on the origin."""
     return -width / 2, -height / 2, width, height
 
 
 class Rectangle(Protocol):
-    """Whatever has a rectangle in its own coordinates: a sheet, a frame, a cell."""
+    """Anything with a rectangle in its own coordinates: a sheet, a frame, a cell."""
 
     @property
     def left(self) -> float:
@@ -52,12 +52,12 @@ class Rectangle(Protocol):
 
 
 Area = Rectangle | Outline | tuple[float, float, float]
-"""A view's rectangle, the inside of an outline, or a circle written (x, y, radius)."""
+"""A view's rectangle, the inside of an outline, or a circle as (x, y, radius)."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Region:
-    """A rectangle, and what of it counts: all, the circle within it, or what some edges wind around."""
+    """A rectangle, and the part of it that counts: all, the circle within it, or what some edges wind around."""
 
     left: float
     top: float
@@ -65,15 +65,15 @@ class Region:
     height: float
     radius: float | None = None
     edges: FloatArray | None = None
-    """float64 (m, 4): from x and y to x and y, in closed loops"""
+    """float64 (m, 4): x and y of both ends, in closed loops"""
 
     @property
     def is_rectangle(self) -> bool:
-        """Whether all of its rectangle counts."""
+        """Whether the whole rectangle counts."""
         return self.radius is None and self.edges is None
 
     def contains(self, x: FloatArray, y: FloatArray) -> np.ndarray[tuple[int], np.dtype[np.bool]]:
-        """Which points lie inside, from float64 (n,) and (n,); of an outline by the non-zero winding rule."""
+        """Which points, float64 (n,) and (n,), lie inside; for an outline, by the nonzero winding rule."""
         if self.radius is not None:
             across, down = x - (self.left + self.radius), y - (self.top + self.radius)
             return np.asarray(across * across + down * down <= self.radius * self.radius)
@@ -88,7 +88,7 @@ class Region:
         return np.asarray(within)
 
     def room_at(self, x: float, y: float) -> float:
-        """How far a point is from the edge; 0 or less outside."""
+        """The distance of a point from the edge; 0 or less outside."""
         if self.radius is not None:
             return self.radius - math.hypot(x - self.left - self.radius, y - self.top - self.radius)
         if self.edges is None:
@@ -101,7 +101,7 @@ class Region:
 
 
 def region_of(area: Area, call: str) -> Region:
-    """The region that an area stands for; raises SketchError, naming the call, for what is none or has no inside."""
+    """The region of an area; raises SketchError, naming the call, for what is no area or has no inside."""
     if isinstance(area, Outline):
         return _inside(area, call)
     if isinstance(area, tuple) and len(area) == 3:
@@ -132,7 +132,7 @@ def _inside(outline: Outline, call: str) -> Region:
 
 
 def _winding_numbers(x: FloatArray, y: FloatArray, edges: FloatArray) -> np.ndarray[tuple[int], np.dtype[np.int64]]:
-    """How often edges go around each point: Sunday, "Inclusion of a point in a polygon", 2001."""
+    """Winding numbers of edges around points: Sunday, "Inclusion of a point in a polygon", 2001."""
     x1, y1, x2, y2 = edges.T
     px, py = x[:, None], y[:, None]
     side = (x2 - x1) * (py - y1) - (px - x1) * (y2 - y1)

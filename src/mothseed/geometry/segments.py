@@ -1,4 +1,4 @@
-"""The lines and curves of an outline one by one: their lengths, parts of them, and where they meet."""
+"""The lines and curves of an outline one by one: lengths, parts, and corners."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ class Segment(NamedTuple):
     """A straight line or a cubic of an outline."""
 
     points: PointArray
-    """float64 (2, 2) or (4, 2): where it begins, its control points, where it ends"""
+    """float64 (2, 2) or (4, 2): start, control points, end"""
     begins: bool
     """whether a subpath begins with it"""
     closes: bool
@@ -34,7 +34,7 @@ class Segment(NamedTuple):
 
 
 def segments_of(outline: Outline) -> list[Segment]:
-    """The lines and curves that have a length, in order; what closes a subpath is a line too, unless it is there already."""
+    """The lines and curves that have a length, in order, including the line that closes a subpath."""
     result: list[Segment] = []
     for verbs, points in outline.subpaths():
         own: list[PointArray] = []
@@ -53,7 +53,7 @@ def segments_of(outline: Outline) -> list[Segment]:
 
 
 def bounds_of(outline: Outline) -> Bounds:
-    """The box around an outline's lines and curves; raises SketchError where it is empty."""
+    """The bounding box of an outline's lines and curves; raises SketchError if it is empty."""
     if not len(outline.points):
         raise SketchError("bounds: the outline is empty")
     taken = np.array(POINTS_TAKEN)[outline.verbs]
@@ -65,13 +65,13 @@ def bounds_of(outline: Outline) -> Bounds:
 
 
 def _extremes(cubics: FloatArray) -> PointArray:
-    """The points of cubics (k, 4, 2) at which they turn back, across or down, float64 (n, 2)."""
+    """The points, float64 (n, 2), at which cubics (k, 4, 2) turn back across or down."""
     steps = np.diff(cubics, axis=1)
-    # The derivative of each coordinate is a (1 - t)^2 + 2 b t (1 - t) + c t^2, but for a factor.
+    # The derivative of each coordinate is a (1 - t)^2 + 2 b t (1 - t) + c t^2, up to a factor.
     a, b, c = steps[:, 0], steps[:, 1], steps[:, 2]
     square, half = a - 2 * b + c, b - a
     root = half * half - square * a
-    # Reckoned so that nearly equal numbers are not taken from each other.
+    # Computed without subtracting nearly equal numbers.
     with np.errstate(divide="ignore", invalid="ignore"):
         larger = -(half + np.copysign(np.sqrt(root), half))
         parts = np.stack([larger / square, a / larger])
@@ -81,7 +81,7 @@ def _extremes(cubics: FloatArray) -> PointArray:
 
 
 def _on_curve(points: PointArray, t: FloatArray) -> PointArray:
-    """The points of a line or a cubic, or of a cubic each (4, k, 2), at t (k, 1)."""
+    """The points at t (k, 1) of a line or a cubic, or of one cubic each (4, k, 2)."""
     s = 1 - t
     if len(points) == 2:
         return np.asarray(s * points[0] + t * points[1])
@@ -89,16 +89,14 @@ def _on_curve(points: PointArray, t: FloatArray) -> PointArray:
 
 
 def _distances(points: PointArray) -> FloatArray:
-    """How far from its beginning each of the even parts of a line or a curve is along it, float64 (k,)."""
+    """Arc lengths from the start of a line or a curve at even steps of t, float64 (k,)."""
     steps = np.diff(_on_curve(points, _PARTS[:, None]) if len(points) == 4 else points, axis=0)
     return np.concatenate([[0.0], np.cumsum(np.sqrt((steps * steps).sum(axis=1)))])
 
 
 def corners_of(outline: Outline) -> tuple[OutlinePlace, ...]:
-    """The points at which an outline's lines and curves meet, and those where it begins and ends.
-
-    The heading is that in which it leaves; in between it is the middle of those in which it comes and goes, as for the markers
-    of SVG.
+    """The points where an outline begins and ends, and where its lines and curves meet. Headings are those of SVG markers: in
+    between, halfway between the directions of arrival and departure.
     """
     places = []
     for run in _runs(segments_of(outline)):
@@ -119,7 +117,7 @@ def _corner(at: PointArray, before: Segment | None, after: Segment | None) -> Ou
     ways = [] if before is None else [-_way(before.points[::-1])]
     ways += [] if after is None else [_way(after.points)]
     middle = np.sum(ways, axis=0)
-    if not (middle * middle).sum() > 1e-18:  # it turns right back
+    if not (middle * middle).sum() > 1e-18:  # it reverses
         middle = ways[-1]
     return _place(at, middle)
 
@@ -129,16 +127,15 @@ def _place(at: PointArray, way: PointArray) -> OutlinePlace:
 
 
 def _way(points: PointArray) -> PointArray:
-    """The unit direction (2,) in which a segment leaves its first point."""
+    """The unit direction (2,) of a segment at its start."""
     step: PointArray = next(each - points[0] for each in points[1:] if (each != points[0]).any())
     return step / math.sqrt(float((step * step).sum()))
 
 
 def part_of(outline: Outline, start: float, end: float) -> Outline:
-    """What lies of an outline between two fractions of its length, curves staying curves.
-
-    Where the end lies before the start it goes on across the beginning of an outline that is closed and of one piece. Raises
-    SketchError for fractions that are not from 0 to 1, for such an order of others, and for an outline of no length.
+    """The part of an outline between two fractions of its length; curves stay curves. If the end comes before the start, it
+    passes through the start of a closed outline of one piece. Raises SketchError for fractions outside 0 to 1, for descending
+    ones on any other outline, and for an outline of no length.
     """
     finite("part", start=start, end=end)
     if not (0 <= start <= 1 and 0 <= end <= 1):
@@ -175,7 +172,7 @@ def _cut(segments: Sequence[Segment], start: float, end: float) -> list[Segment]
 
 
 def _between(points: PointArray, start: float, end: float) -> PointArray:
-    """A line or a cubic from one of its t to another: de Casteljau's points, where both are blossomed."""
+    """A line or a cubic from one t to another: de Casteljau's algorithm, blossomed at both."""
     if len(points) == 2:
         return _on_curve(points, np.array([[start], [end]]))
     return np.array([_blossom(points, *each) for each in ((start,) * 3, (start, start, end), (start, end, end), (end,) * 3)])
@@ -188,12 +185,12 @@ def _blossom(points: PointArray, *parts: float) -> PointArray:
 
 
 def _drawn(segments: Sequence[Segment]) -> Outline:
-    """An outline of segments, each subpath closed that all of is there."""
+    """An outline made of segments; a subpath is closed if all of it is there."""
     verbs: list[int] = []
     points: list[PointArray] = []
     for run in _runs(segments):
         is_whole = run[-1].closes and bool((run[-1].points[-1] == run[0].points[0]).all())
-        # What closes it draws its last line.
+        # Closing it draws its last line.
         drawn = run[:-1] if is_whole and len(run[-1].points) == 2 else run
         verbs += [MOVE, *(CUBIC if len(each.points) == 4 else LINE for each in drawn), *[CLOSE] * is_whole]
         points += [run[0].points[:1], *(each.points[1:] for each in drawn)]
@@ -201,9 +198,8 @@ def _drawn(segments: Sequence[Segment]) -> Outline:
 
 
 def nearest_to(outline: Outline, x: float, y: float) -> OutlinePlace:
-    """The place of an outline that is nearest to a point, to a few thousandths of the length of the curve that it lies on.
-
-    Raises SketchError for a point that is not finite and an outline of no length.
+    """The place on an outline nearest to a point, to within a few thousandths of the length of its curve. Raises SketchError
+    for a point that is not finite, and for an outline of no length.
     """
     if not (is_finite(x) and is_finite(y)):
         raise SketchError(f"nearest: x and y are finite (got {x!r} and {y!r})")
@@ -218,7 +214,7 @@ def nearest_to(outline: Outline, x: float, y: float) -> OutlinePlace:
 
 
 def continued(first: Outline, given: Outline | Trail | Iterable[object]) -> Outline:
-    """Two outlines as one line: from where the first ends straight to where the second begins, unless they meet there."""
+    """Two outlines as one line: from the end of the first straight to the start of the second, unless they meet there."""
     second = as_outline(given, "continued", "write line.continued(smooth(points))", closed=False)
     if not len(first.verbs) or not len(second.verbs):
         return second if not len(first.verbs) else first
@@ -230,10 +226,9 @@ def continued(first: Outline, given: Outline | Trail | Iterable[object]) -> Outl
 
 
 def simplified(outline: Outline, tolerance: float) -> Outline:
-    """Straight lines through as few of an outline's points as leave none farther away than the tolerance.
-
-    Ramer, "An iterative procedure for the polygonal approximation of plane curves", 1972. Curves are cut into chords first.
-    Raises SketchError for a tolerance that is not above 0.
+    """Straight lines through as few of an outline's points as keep all within the tolerance. Ramer, "An iterative procedure
+    for the polygonal approximation of plane curves", 1972. Curves are cut into chords first. Raises SketchError for a
+    tolerance that is not above 0.
     """
     length("simplified", tolerance=tolerance)
     pieces = []

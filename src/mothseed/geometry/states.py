@@ -1,4 +1,4 @@
-"""Grids of states, each of them stepped by a rule that looks at those around it."""
+"""Cellular automata: grids of states, stepped by a rule that sees the neighbours of each."""
 
 from __future__ import annotations
 
@@ -12,20 +12,20 @@ from mothseed.checks import one_of, whole
 from mothseed.faults import SketchError
 
 _AROUND = ((-1, 0), (-1, 1), (0, 1), (1, 1), (1, 0), (1, -1), (0, -1), (-1, -1))
-"""Down and across to the eight around a state, clockwise from the one above it."""
+"""Steps down and across to the eight neighbours of a state, clockwise from the one above."""
 EDGES = ("wrap", "constant")
-"""What lies beyond the edge, in the words of SciPy: the other side, or 0."""
+"""What lies beyond the edge, in SciPy's terms: the other side, or 0."""
 
 
 def stepped(
     states: npt.ArrayLike, rule: Callable[[Any, Any], npt.ArrayLike], steps: int = 1, *, edge: str = "wrap"
 ) -> npt.NDArray[Any]:
-    """A grid of states after so many steps of a rule: `stepped(chance.odds(0.4, size=(40, 30)), life, 12)`.
+    """A grid of states after a number of steps of a rule: `stepped(chance.odds(0.4, size=(40, 30)), life, 12)`.
 
-    The rule is given all states at once, an array (rows, cols), and the eight around each, (8, rows, cols), clockwise
-    from the one above, and returns the new states: `lambda own, around: around.sum(axis=0) >= 5`. Beyond the edge lies the
-    other side ("wrap") or 0 ("constant"). Raises SketchError for states that are no rows of one length, and for a rule that
-    returns another shape.
+    The rule gets all states at once, an array (rows, cols), and the eight neighbours of each, (8, rows, cols), clockwise from
+    the one above, and returns the new states: `lambda own, around: around.sum(axis=0) >= 5`. Beyond the edge lies the other
+    side ("wrap") or 0 ("constant"). Raises SketchError unless states are rows of equal length, and for a rule that returns
+    another shape.
     """
     steps = whole("stepped", "steps", steps)
     one_of("stepped", "edge", edge, EDGES)

@@ -1,4 +1,4 @@
-"""Surfaces: whatever has a value at each place, a field, a picture's lightness, a function of x and y."""
+"""Surfaces: anything with a value at each place, such as a field, the lightness of a picture, or a function of x and y."""
 
 from __future__ import annotations
 
@@ -13,22 +13,23 @@ from mothseed.faults import SketchError
 
 
 class HasValues(Protocol):
-    """A field: what has a value at a place."""
+    """A field: anything with a value at a place."""
 
     def at(self, x: Any, y: Any) -> Any:
-        """The value there; that of a picture is a colour, and its lightness is meant."""
+        """The value there; for a picture, whose values are colours, the lightness is used."""
         ...
 
 
 Surface = Callable[[Any, Any], Any] | HasValues
-"""A field, a picture, or a function of x and y, such as `photo.lightness`; one that takes arrays is asked once for all."""
+"""A field, a picture, or a function of x and y, such as `photo.lightness`; one that takes arrays is called once for all
+places.
+"""
 
 
 def heights_of(surface: Surface, x: FloatArray, y: FloatArray, call: str, name: str) -> FloatArray:
-    """The values of a surface at places: float64, of the shape of x and y.
-
-    A function that can only take numbers, as one with an `if` in it, is asked for one place after the other. Raises
-    SketchError, naming the call, for what is no function and values that are not finite.
+    """The values of a surface at places: float64, of the shape of x and y. A function that takes only numbers, such as one
+    with an `if` in it, is called for one place after another. Raises SketchError, naming the call, for anything that is not a
+    surface, and for values that are not finite.
     """
     function = surface if callable(surface) else getattr(surface, "lightness", None) or getattr(surface, "at", None)
     if function is None:
@@ -50,9 +51,9 @@ def heights_of(surface: Surface, x: FloatArray, y: FloatArray, call: str, name: 
 
 
 def _at_once(function: Callable[[Any, Any], Any], x: FloatArray, y: FloatArray) -> FloatArray | None:
-    """The values where the function takes arrays, or None: then it may still take numbers."""
+    """The values if the function takes arrays, or None: then it may still take numbers."""
     try:
-        with np.errstate(all="ignore"):  # what is not finite is told below, with its place
+        with np.errstate(all="ignore"):  # values that are not finite are reported below, with their place
             given = np.asarray(function(x, y), np.float64)
     except (TypeError, ValueError, SketchError):
         return None

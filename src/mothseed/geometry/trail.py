@@ -21,7 +21,7 @@ Points = tuple[tuple[float, float], ...]
 
 
 class Corner(NamedTuple):
-    """A place that a trail came to, and the heading in which it came."""
+    """A place on a trail, and the heading in which the trail reached it."""
 
     x: float
     y: float
@@ -29,16 +29,16 @@ class Corner(NamedTuple):
 
 
 class _Open:
-    """A trail that nobody has yet."""
+    """A trail under construction."""
 
     __slots__ = ("_points", "_verbs", "corners", "heading", "x", "y")
 
     x: float
     y: float
     heading: float
-    """Where it goes on to, in degrees clockwise from +x."""
+    """Its heading, in degrees clockwise from +x."""
     corners: tuple[Corner, ...]
-    """Every place that it came to, its start first."""
+    """Every place it reached, its start first."""
     _verbs: tuple[int, ...]
     _points: Points
 
@@ -60,7 +60,7 @@ class Trail(_Open):
     __slots__ = ()
 
     def __init__(self, x: float = 0.0, y: float = 0.0, heading: float = 0.0) -> None:
-        """Start at a place, facing a heading; raises SketchError where they are not finite."""
+        """Start at a place, facing a heading; raises SketchError unless they are finite."""
         finite("Trail", x=x, y=y, heading=heading)
         put = object.__setattr__
         corner = Corner(float(x), float(y), float(heading) % 360)
@@ -71,7 +71,7 @@ class Trail(_Open):
         put(self, "corners", (corner,))
 
     def _gone(self, x: float, y: float, heading: float, verbs: tuple[int, ...], points: Points) -> Trail:
-        """This trail with more behind it."""
+        """This trail, continued."""
         trail = _Open()
         trail.x, trail.y, trail.heading = x, y, heading % 360
         trail._verbs, trail._points = self._verbs + verbs, self._points + points
@@ -143,10 +143,8 @@ class Trail(_Open):
 
 
 def as_outline(given: Outline | Trail | Iterable[object], call: str, hint: str, *, closed: bool) -> Outline:
-    """The outline of what an artist may give for one: an outline, a trail, SVG path data, or points, which straight
-    lines go through.
-
-    Raises SketchError, naming the call, for anything else, with the hint, and for points that are none.
+    """The outline of anything that stands for one: an outline, a trail, SVG path data, or points to join with straight lines.
+    Raises SketchError, naming the call, for anything else, with the hint, and for invalid points.
     """
     if isinstance(given, Outline):
         return given

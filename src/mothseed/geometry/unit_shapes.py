@@ -1,4 +1,4 @@
-"""The shapes that figures are maps of: the unit circle, square and segment."""
+"""The unit circle, square and segment, of which figures are images."""
 
 from __future__ import annotations
 

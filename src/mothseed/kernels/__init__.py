@@ -1,1 +1,1 @@
-"""What is compiled and paints tiles: coverage, colour, groups, shades, and storing pixels."""
+"""Compiled code that paints tiles: coverage, colour, groups, shades, storing pixels."""

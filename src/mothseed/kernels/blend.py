@@ -22,7 +22,7 @@ _RED, _GREEN, _BLUE = np.float32(0.3), np.float32(0.59), np.float32(0.11)
 
 @kernel
 def blended(mode: int, below: Parts, above: Parts, mixed: Parts) -> None:
-    """Set `mixed` to what `above` and `below` give together, three parts each, by a mode that looks at all of a colour."""
+    """Set `mixed` to the blend of `above` and `below`, three channels each, by a non-separable mode."""
     if mode == HUE:
         _set_saturation(above, _saturation(below), mixed)
         _set_luminosity(mixed, _luminosity(below))
@@ -38,7 +38,7 @@ def blended(mode: int, below: Parts, above: Parts, mixed: Parts) -> None:
 
 @inlined
 def part_blended(mode: int, b: np.float32, s: np.float32) -> np.float32:
-    """One part of a colour by a separable mode, one before HUE, from the backdrop's b and the source's s."""
+    """One channel blended by a separable mode, one before HUE, from the backdrop's b and the source's s."""
     if mode == MULTIPLY:
         return b * s
     if mode == SCREEN:

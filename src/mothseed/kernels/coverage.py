@@ -1,4 +1,4 @@
-"""How much of eight pixels side by side is covered: by circles, and by what lies right of edges."""
+"""Coverage of eight neighbouring pixels: by circles, and by what lies right of edges."""
 
 from __future__ import annotations
 
@@ -14,20 +14,20 @@ from mothseed.native.jit import step
 
 
 def _within_circle(lanes: Lanes, first: Any, below: Any, reach: Any) -> Any:
-    """How much of each pixel lies within a circle, by the distance of the pixel's centre.
+    """Coverage of each pixel by a circle, from the distance of the pixel's centre.
 
-    `first` and `below` lead from the circle's centre to that of the first pixel. The circle is taken as the straight line
-    across the direction to the pixel, and the line cuts a trapezoid or a triangle off the pixel: with d the distance, A and
-    B the larger and smaller of |across| and |down|, s = |radius - d| d, H1 = (A + B)/2 and H2 = (A - B)/2, half a pixel plus
-    or minus s/A where s < H2, else 1/2 - (H1 - s)^2/(2AB). `reach` is the circle's radius less 1/24 of its curvature, the mean
-    height of the bow over the chord of a pixel. Within 0.011 of the true area from a radius of 5 on.
+    `first` and `below` lead from the circle's centre to that of the first pixel. The circle is taken as a straight line
+    across the direction to the pixel, which cuts a trapezoid or a triangle off the pixel: with d the distance, A and B the
+    larger and smaller of |across| and |down|, s = |radius - d| d, H1 = (A + B)/2 and H2 = (A - B)/2, half a pixel plus or
+    minus s/A where s < H2, else 1/2 - (H1 - s)^2/(2AB). `reach` is the circle's radius less 1/24 of its curvature, the mean
+    height of the bow over the chord of a pixel. Within 0.011 of the true area for radii from 5.
     """
     builder = lanes.builder
     half, tiny = lanes.constant(0.5), lanes.constant(2.0**-20)
     x = lanes.call("fabs", builder.fadd(lanes.all(first), lanes.count()))
     y = lanes.call("fabs", lanes.all(below))
     large, small = lanes.larger(lanes.larger(x, y), tiny), lanes.larger(lanes.smaller(x, y), tiny)
-    # From the bounded values, so that a pixel in the very centre has a distance to multiply with.
+    # From the bounded values, so that a pixel at the very centre has a distance to multiply by.
     distance = lanes.call("sqrt", builder.fadd(builder.fmul(large, large), builder.fmul(small, small)))
     inward = builder.fsub(lanes.all(reach), distance)
     half_sum = builder.fmul(builder.fadd(large, small), half)
@@ -60,7 +60,7 @@ def add_circle_lanes(typing_context: Any, cover: Any, index: Any, across: Any, d
 def lay_disc_lanes(
     typing_context: Any, tiles: Any, index: Any, planes: Any, colours: Any, number: Any, across: Any, down: Any, reach: Any
 ) -> Any:
-    """Lay a colour on eight pixels of all planes as far as they lie within a circle.
+    """Lay a colour on eight pixels of all planes, by their coverage by a circle.
 
     `across` and `down` lead from its centre to that of the first pixel; `reach` is its radius less 1/24 of its curvature.
     """
@@ -74,11 +74,11 @@ def lay_disc_lanes(
 
 
 _POINTS, _WEIGHTS = ((part / 2).tolist() for part in np.polynomial.legendre.leggauss(LANES))
-"""Where to measure between -1/2 and 1/2, and how much each measure counts: Gauss and Legendre's rule for eight points."""
+"""Nodes between -1/2 and 1/2, and their weights: the Gauss-Legendre rule for eight points."""
 
 
 def _within_dot(lanes: Lanes, centre: Any, middle: Any, height: Any, square: Any) -> Any:
-    """How much of each pixel of a row lies within a small circle, by its width at eight heights.
+    """Coverage of each pixel of a row by a small circle, from its width at eight heights.
 
     `centre` leads from the first pixel's left side to the circle's centre, `middle` from there down to the middle of what
     the row has of it, which is `height` high; `square` is that of its radius. Within 0.007 up to a radius of 5, more beyond.
@@ -129,7 +129,7 @@ def lay_dot_lanes(
     height: Any,
     square: Any,
 ) -> Any:
-    """Lay a colour on eight pixels of a row, of all planes, as far as they lie within a small circle.
+    """Lay a colour on eight pixels of a row, of all planes, by their coverage by a small circle.
 
     `across` leads from the first pixel's left side to the circle's centre, `middle` from there down to the middle of what
     the row has of it, which is `height` high; `square` is that of its radius.
@@ -147,10 +147,8 @@ def lay_dot_lanes(
 
 @step
 def add_area_lanes(typing_context: Any, target: Any, index: Any, low: Any, width: Any, half_descent: Any, height: Any) -> Any:
-    """Target = target + how much of each pixel of a row lies right of a straight edge.
-
-    The edge goes `height` down while it goes from `low`, counted from the first pixel, `width` to the side, and twice
-    `half_descent` down for each pixel to the side.
+    """Target = target + the area of each pixel of a row right of a straight edge. The edge descends by `height` while it goes
+    from `low`, counted from the first pixel, `width` to the side; it descends by twice `half_descent` per pixel.
     """
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
@@ -161,7 +159,7 @@ def add_area_lanes(typing_context: Any, target: Any, index: Any, low: Any, width
         end = lanes.all(reach)
         left = builder.fsub(offsets, lanes.all(start))
         right = builder.fadd(left, one)
-        # Below the edge lies a triangle of the pixel's columns before it, less one of those before the pixel; then all.
+        # Below the edge: a triangle over the columns up to the pixel's right side, minus one up to its left; then all.
         entered = lanes.smaller(lanes.larger(left, zero), end)
         passed = lanes.smaller(lanes.larger(right, zero), end)
         triangles = builder.fmul(builder.fsub(passed, entered), builder.fadd(passed, entered))
@@ -199,7 +197,7 @@ def lay_area_lanes(
         non_zero = lanes.smaller(size, lanes.constant(1.0))
         before_branch = builder.block
         with builder.if_then(by_even_odd):
-            # By way of whole numbers, which every processor rounds to in one instruction.
+            # Through integers, to which every processor rounds in one instruction.
             whole = ir.VectorType(ir.IntType(32), LANES)
             pairs = builder.sitofp(builder.fptosi(builder.fmul(size, lanes.constant(0.5)), whole), VECTOR)
             rest = builder.fsub(size, builder.fmul(pairs, lanes.constant(2.0)))

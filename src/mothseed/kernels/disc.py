@@ -1,4 +1,4 @@
-"""Discs and rings on a tile: small ones by their width at some heights, others by distance from their centre."""
+"""Discs and rings on a tile: small ones from their width at some heights, others from the distance to their centre."""
 
 from __future__ import annotations
 
@@ -17,9 +17,9 @@ from mothseed.native.jit import inlined, kernel
 MISSES, MEETS, COVERS = 0, 1, 2
 
 _REACH = 0.75
-"""Pixels whose centre is farther than this from a circle are wholly on one side of it: half a diagonal is 0.707."""
+"""Pixels whose centre is farther than this from a circle lie entirely on one side of it: half a diagonal is 0.707."""
 LARGEST_DOT = 5.0
-"""Radius in pixels from which on the distance from the centre tells better than the width what a circle covers."""
+"""Radius in pixels from which the distance to the centre gives better coverage than the width."""
 _ONE, _MINUS_ONE = np.float32(1.0), np.float32(-1.0)
 
 Discs = Array2[np.float64]
@@ -42,7 +42,7 @@ def disc_on_tile(discs: Discs, i: int, left: float, top: float, size: float) -> 
 
 @inlined
 def _find_cover(cover: Cover, first: int, last: int, x: float, dy: float, outer: float, inner: float) -> None:
-    """Find how much of the pixels of some blocks lies within a disc or ring; its centre is at x, the row dy below it."""
+    """Find the coverage of some blocks by a disc or ring; its centre is at x, the row dy below it."""
     for block in range(first, last):
         place = block * LANES
         clear_lanes(cover, place)
@@ -53,7 +53,7 @@ def _find_cover(cover: Cover, first: int, last: int, x: float, dy: float, outer:
 
 @inlined
 def _add_circle(cover: Cover, place: int, x: float, dy: float, radius: float, sign: np.float32) -> None:
-    """Add what a circle covers of eight pixels, or take it off; its centre is x to the right of the first pixel's left side."""
+    """Add or subtract a circle's coverage of eight pixels; its centre is x to the right of the first pixel's left side."""
     if radius < LARGEST_DOT:
         upper, lower = max(dy - 0.5, 0.0 - radius), min(dy + 0.5, radius)
         if lower > upper:
@@ -65,7 +65,7 @@ def _add_circle(cover: Cover, place: int, x: float, dy: float, radius: float, si
 
 @inlined
 def _flattened(radius: float) -> np.float32:
-    """Where the straight line lies that stands for the circle over the width of a pixel."""
+    """Radius of the straight line that stands for the circle across a pixel."""
     return np.float32(radius - 1.0 / (24.0 * radius))
 
 
@@ -131,7 +131,7 @@ def paint_ring(
     x, y, outer, inner = discs[i, 0] - left, discs[i, 1] - top, discs[i, 2], discs[i, 3]
     for row in range(clamped(y - outer - 1.0, TILE), clamped(y + outer + 2.0, TILE)):
         start, dy = row_of(level, row), row + 0.5 - y
-        # From the outside in: beyond `edge` no pixel is covered, within `full` all are, within `rim` some are again not
+        # From the outside in: beyond `edge` no pixel is covered, within `full` all are, within `rim` some are not
         # because of the hole, within `hole` none are.
         edge = _half_chord(outer + _REACH, dy) + 0.5
         full = _half_chord(outer - _REACH, dy) - 0.5

@@ -28,9 +28,9 @@ from mothseed.kernels.stroke import close_contour, draw_stroke, draw_to, edges_o
 from mothseed.native.jit import entry, kernel
 
 _CIRCLE_CHORDS = 8
-"""Chords at least in a quarter of a circle: in small ones the area counts more than the distance from the curve."""
+"""Least chords in a quarter of a circle: in small ones, the area matters more than the distance from the curve."""
 _SHORTEST_DASHES = 0.05
-"""Pixels that a dash and its gap together are at least taken to be long: shorter ones cannot be told from an even line."""
+"""Least length in pixels of a dash with its gap: shorter ones look like an even line."""
 
 Points = Array2[np.float64]
 Edges = Array2[np.float64]
@@ -45,7 +45,7 @@ def survey_edges(
     folds: Array1[np.uint8],
     grid: Grid,
 ) -> None:
-    """Widen the bounds of each primitive to hold its edges, and find of some whether they may lie over themselves."""
+    """Widen the bounds of each primitive to hold its edges, and find whether some of them may overlap themselves."""
     for i in range(len(bounds)):
         left, top, right, bottom = bounds[i, 0], bounds[i, 1], bounds[i, 2], bounds[i, 3]
         first, last = first_edge[i], first_edge[i + 1]
@@ -76,11 +76,10 @@ def draw_edges(
     pen: Array1[np.float64],
     state: Array1[np.int64],
 ) -> int:
-    """Add the edges of primitives from number state[0] on; returns DONE, or what there is not enough room of.
-
-    `state` is the primitive to go on with, and how much room it takes: for edges in all, for points. `first_edge` (n + 1,) has
-    where each primitive's begin, `first_of_stroke` (n,) where those of its stroke do, and `folds` (n,) how each stroke may lie
-    over itself. The rest is room to work in.
+    """Add the edges of primitives from number state[0] on; returns DONE, or what ran out of room. `state` holds the primitive
+    to continue with, and the room needed: for edges in all, and for points. `first_edge` (n + 1,) receives where each
+    primitive's edges begin, `first_of_stroke` (n,) where those of its stroke do, and `folds` (n,) how each stroke may overlap
+    itself. The rest is scratch space.
     """
     while state[0] < len(kind):
         primitive = state[0]
@@ -169,10 +168,8 @@ def _draw_dashes(
     piece: FlatOutline,
     pen: Array1[np.float64],
 ) -> int:
-    """Stroke the pieces of a polyline that a dash leaves on, one by one, each with its own caps.
-
-    Where a closed one ends in a dash, that goes on into the first. Returns how many edges there are then, or less than 0 where
-    there is no room for them, being less than what it takes.
+    """Stroke the dashes of a polyline one by one, each with its own caps. If a closed one ends in a dash, that continues into
+    the first. Returns the new number of edges, or minus the capacity to try next if there is no room.
     """
     first, scale = sources.first_length[sources.dash[own]], sources.dash_scale[own]
     parts = sources.first_length[sources.dash[own] + 1] - first
@@ -182,12 +179,12 @@ def _draw_dashes(
     scale *= max(_SHORTEST_DASHES / total, 1.0)
     part, parted = 0, False
     left = sources.lengths[first] * scale
-    # As variables: for a constant argument Numba would compile the whole stroke anew.
+    # As variables: for a constant argument, Numba would compile the whole stroke again.
     size, is_closed = int(np.int64(1)), bool(total < 0.0)
     _begin(piece, line, 0)
     segments = length if closed else length - 1
     for lap in range(2):
-        # The second time round only the first dash is drawn, which was left out the first time.
+        # The second time round, only the first dash is drawn, which was left out before.
         for segment in range(segments):
             start, end = segment, (segment + 1) % length
             across, down = line.points[end, 0] - line.points[start, 0], line.points[end, 1] - line.points[start, 1]
@@ -255,7 +252,7 @@ def _add_cut(piece: FlatOutline, size: int, line: FlatOutline, start: int, end: 
 
 @kernel
 def _add_vertex(piece: FlatOutline, size: int, line: FlatOutline, at: int) -> int:
-    """Have a piece go on to a point of the line."""
+    """Continue a piece to a point of the line."""
     x, y = line.points[at, 0], line.points[at, 1]
     if is_at(piece, size, x, y):
         size -= 1
@@ -270,7 +267,7 @@ def _add_vertex(piece: FlatOutline, size: int, line: FlatOutline, at: int) -> in
 
 @kernel
 def _put_cut(piece: FlatOutline, number: int, line: FlatOutline, start: int, end: int, part: float) -> None:
-    """A point on a segment with the direction that the curve has there, between those at both its ends."""
+    """A point on a segment, with the direction of the curve there, interpolated between its ends."""
     ax, ay, bx, by = line.points[start, 0], line.points[start, 1], line.points[end, 0], line.points[end, 1]
     piece.points[number, 0], piece.points[number, 1] = ax + (bx - ax) * part, ay + (by - ay) * part
     piece.bends[number] = 0
@@ -284,7 +281,7 @@ def _put_cut(piece: FlatOutline, number: int, line: FlatOutline, start: int, end
 
 @kernel
 def _direction_at(line: FlatOutline, at: int, across: float, down: float, begins: bool) -> tuple[float, float]:
-    """The unit direction of a line at a point where a segment begins or ends: of a chord of a curve that of the curve."""
+    """The unit direction of a line where a segment begins or ends: that of the curve, for a chord of a curve."""
     column = 2 if begins else 0
     x, y = line.turns[at, column], line.turns[at, column + 1]
     if x != 0.0 or y != 0.0:

@@ -1,4 +1,6 @@
-"""PNG's filters (ISO/IEC 15948, section 9): each row less what its neighbours foretell, by the filter that leaves least."""
+"""PNG's filters (ISO/IEC 15948, section 9): each row minus its prediction from neighbours, by the filter that leaves the
+least.
+"""
 
 from __future__ import annotations
 
@@ -16,7 +18,7 @@ Row = Array1[np.uint8]
 def filter_rows(rows: Array2[np.uint8], above: Row, pixel: int, filtered: Array2[np.uint8]) -> None:
     """Fill `filtered`, uint8 (n, 1 + w), from `rows`, uint8 (n, w), and the row above the first; `pixel` is bytes of a pixel.
 
-    For each row the filter is taken whose remainders, as signed bytes, are smallest in sum: the rule of thumb of section 12.8.
+    Each row gets the filter with the smallest sum of absolute remainders, as signed bytes: the heuristic of section 12.8.
     """
     count, width = rows.shape
     upper = above

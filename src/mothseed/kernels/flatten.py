@@ -1,4 +1,4 @@
-"""Outlines as polylines: curves cut into as few chords as look the same."""
+"""Flattening: curves cut into as few chords as look the same."""
 
 from __future__ import annotations
 
@@ -15,12 +15,12 @@ CURVE_TOLERANCE = 1 / 40
 """How far, in pixels, a chord may lie from the curve it stands for."""
 _MOST_CHORDS = 4096
 _LOOKS = 16
-"""Steps of a cubic in which it is told how tightly it bends."""
+"""Steps in which the curvature of a cubic is sampled."""
 SAME = 1e-7
-"""Pixels within which two points are one: a last step back to the start that is left by rounding is none."""
+"""Pixels within which two points are one: a last step back to the start that rounding left is dropped."""
 
 _SPARE_POINTS = 4
-"""Points that what is made of a line may have more of: a beginning and an end for a dash."""
+"""Extra points in what is derived from a line: a beginning and an end for a dash."""
 
 Points = Array2[np.float64]
 Verbs = Array1[np.uint8]
@@ -28,8 +28,8 @@ Verbs = Array1[np.uint8]
 
 @kernel
 def chords_of_cubic(points: Points, first: int, least: int, half_width: float) -> int:
-    """Number of equal steps of the parameter, at least some, that keep a cubic, four points from `first` on, in tolerance, and
-    the sides of its stroke.
+    """Number of equal steps of the parameter, at least `least`, that keep a cubic, four points from `first` on, and the sides
+    of its stroke within tolerance.
 
     Goldman, "Pyramid Algorithms", 2003, section 5.6: the distance from the chord is at most the second difference of the
     control points times 6/8, over the square of the number of steps. A side that turns by an angle t is half_width * t * t / 8
@@ -50,7 +50,7 @@ def chords_of_cubic(points: Points, first: int, least: int, half_width: float) -
 
 @kernel
 def _largest_turn(points: Points, first: int) -> float:
-    """The chord of the largest angle by which a cubic turns in one of even steps, on the unit circle."""
+    """The chord, on the unit circle, of the largest angle by which a cubic turns in one of some even steps."""
     largest = 0.0
     last_x = last_y = 0.0
     for look in range(_LOOKS + 1):
@@ -63,7 +63,7 @@ def _largest_turn(points: Points, first: int) -> float:
 
 @kernel
 def _direction(points: Points, first: int, t: float) -> tuple[float, float]:
-    """The unit direction of a cubic; where it stands still, that to the next control point that is elsewhere."""
+    """The unit direction of a cubic; where its derivative is 0, that to the next distinct control point."""
     s = 1.0 - t
     w0, w1, w2 = s * s, 2.0 * s * t, t * t
     i = first
@@ -88,14 +88,14 @@ def flatten_subpath(
 ) -> tuple[int, int, int, bool]:
     """Flatten the subpath that begins at a MOVE verb, of an outline that ends before verb `last`.
 
-    Points go to `line`, none equal to the one before; `bends` is 1 for those inside a curve, and `turns` has the directions in
-    which curves come to a point and go on from it. Returns the verb and the point after the subpath, the length, and whether it
-    is closed. Where there is no room for so many points the length is less than 0, being less than what it takes.
+    Points go to `line` without repetitions; `bends` is 1 for those inside a curve, and `turns` has the directions of curves
+    before and after each point. Returns the verb and the point after the subpath, the length, and whether it is closed; if
+    there is no room, the length is minus the points needed so far.
     """
     line.points[0, 0], line.points[0, 1] = points[place, 0], points[place, 1]
     line.bends[0] = 0
     _forget_turns(line, 0)
-    length = int(np.int64(1))  # a variable: for a constant Numba would compile what it is handed to anew
+    length = int(np.int64(1))  # a variable: for a constant, Numba would compile what receives it again
     place += 1
     verb += 1
     closed = False
@@ -122,7 +122,7 @@ def flatten_subpath(
 
 @kernel
 def is_at(line: FlatOutline, length: int, x: float, y: float) -> bool:
-    """Whether a line of some points ends there, as far as anybody could tell."""
+    """Whether a line ends at a place, within tolerance."""
     return bool(abs(line.points[length - 1, 0] - x) < SAME and abs(line.points[length - 1, 1] - y) < SAME)
 
 
@@ -143,7 +143,7 @@ def _add_point(line: FlatOutline, length: int, x: float, y: float, bend: int) ->
 
 @kernel
 def _add_cubic(points: Points, first: int, line: FlatOutline, length: int, chords: int, is_stroke: bool) -> int:
-    """Add the chords of a cubic; of a stroke with its directions where they meet."""
+    """Add the chords of a cubic; for a stroke, with the directions where they meet."""
     before = length
     for chord in range(1, chords + 1):
         t = chord / chords
@@ -162,7 +162,7 @@ def _add_cubic(points: Points, first: int, line: FlatOutline, length: int, chord
         length = after
     if is_stroke and length > before:
         line.turns[before - 1, 2], line.turns[before - 1, 3] = _direction(points, first, 0.0)
-        # The last of its points is where it ends, be it that the end itself was no farther than can be told.
+        # Its last point is its end, even if the end itself is within tolerance of it.
         line.bends[length - 1] = 0
         line.turns[length - 1, 2] = line.turns[length - 1, 3] = 0.0
     return length

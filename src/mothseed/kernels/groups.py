@@ -1,4 +1,4 @@
-"""Laying one level of a tile on the one below it, blended: by the modes that look at what lies there."""
+"""Compositing a level of a tile with the one below it by a blend mode."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ _ZERO, _ONE = np.float32(0.0), np.float32(1.0)
 
 @technique
 def merge_blended(job: TileJob, window: Window, left_of_tile: int, top_of_tile: int, i: int) -> None:
-    """Lay a window of the next level on this one as CLOSE i says, all premultiplied.
+    """Composite a window of the next level with this one as CLOSE i says, all premultiplied.
 
     Compositing and Blending Level 1, section 10: co = cs (1 - ab) + cb (1 - as) + as ab B(Cb, Cs), for source-over.
     """

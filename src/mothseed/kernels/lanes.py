@@ -1,9 +1,8 @@
 """Eight pixels at once: the innermost steps of painting, written in vector instructions.
 
-Left to itself the compiler prepares for long loops, and rows of a shape are short: measured on discs of radius 5, these steps
-take a fifth of the time of plain loops. Each works on eight neighbouring float32 of a C-contiguous array, from a flat index
-on. The vectors are of a fixed width and every operation is an IEEE one, so a processor with shorter vectors does the same
-in two halves.
+Left to itself, the compiler prepares for long loops, but rows of a shape are short: on discs of radius 5, these steps take a
+fifth of the time of plain loops. Each works on eight consecutive float32 of a C-contiguous array, from a flat index on. The
+vectors have a fixed width and every operation is IEEE, so a processor with shorter vectors does the same in two halves.
 """
 
 from __future__ import annotations
@@ -31,16 +30,16 @@ class Lanes:
         self.builder = builder
 
     def address(self, array_type: Any, array: Any, index: Any) -> Any:
-        """Where eight numbers of an array begin, from a flat index on."""
+        """The address of eight numbers of an array, from a flat index on."""
         data = self.context.make_array(array_type)(self.context, self.builder, array).data
         return self.builder.bitcast(self.builder.gep(data, [index]), VECTOR.as_pointer())
 
     def load(self, address: Any) -> Any:
-        """Eight numbers that lie there."""
+        """Load eight numbers."""
         return self.builder.load(address, align=FLOAT_SIZE, typ=VECTOR)
 
     def store(self, vector: Any, address: Any) -> None:
-        """Put eight numbers there."""
+        """Store eight numbers."""
         self.builder.store(vector, address, align=FLOAT_SIZE)
 
     def all(self, scalar: Any) -> Any:
@@ -49,12 +48,12 @@ class Lanes:
         return self.one(self.builder.insert_element(empty, scalar, ir.Constant(ir.IntType(32), 0)), 0)
 
     def one(self, vector: Any, lane: int) -> Any:
-        """What one lane has, in every lane."""
+        """The number in one lane, in every lane."""
         empty = ir.Constant(VECTOR, ir.Undefined)
         return self.builder.shuffle_vector(vector, empty, ir.Constant(ir.VectorType(ir.IntType(32), LANES), [lane] * LANES))
 
     def constant(self, number: float) -> Any:
-        """A number that is known beforehand, in every lane."""
+        """A constant, in every lane."""
         return ir.Constant(VECTOR, [number] * LANES)
 
     def count(self) -> Any:
@@ -68,15 +67,14 @@ class Lanes:
         self.store(self.builder.fadd(kept, self.builder.fmul(colour, cover)), address)
 
     def number(self, array_type: Any, array: Any, index: Any) -> Any:
-        """One number of an array, by a flat index."""
+        """One number of an array, by flat index."""
         data = self.context.make_array(array_type)(self.context, self.builder, array).data
         return self.builder.load(self.builder.gep(data, [index]), typ=FLOAT)
 
     def lay_planes(self, argument_types: Any, arguments: Any, cover: Any) -> None:
-        """Source-over on eight pixels of as many planes as there are, 1, 3 or 4, with a colour by its number and their cover.
-
-        The first five arguments are those of every step that `laying` is the signature of: the tiles, the flat index of the
-        first plane's pixels, how many planes, the colours, and the number of one.
+        """Source-over on eight pixels of 1, 3 or 4 planes, with a colour by its number and their coverage. The first five
+        arguments are those of every step with the signature `laying`: the tiles, the flat index of the first plane's pixels,
+        the number of planes, the colours, and the number of one.
         """
         tiles_type, colours_type = argument_types[0], argument_types[3]
         tiles, place, planes, colours, number = arguments[:5]
@@ -99,7 +97,7 @@ class Lanes:
                 lay(3)
 
     def call(self, name: str, vector: Any) -> Any:
-        """One of LLVM's functions of a vector, such as its square root."""
+        """One of LLVM's vector functions, such as the square root."""
         function_type = ir.FunctionType(VECTOR, [VECTOR])
         full_name = f"llvm.{name}.v{LANES}f32"
         function = self.builder.module.globals.get(full_name) or ir.Function(self.builder.module, function_type, full_name)
@@ -115,7 +113,7 @@ class Lanes:
 
 
 def built(signature: Any, build: Callable[[Lanes, Any, Any], None]) -> tuple[Any, Any]:
-    """What `intrinsic` wants of a step: its signature, and how its code is built from typed arguments."""
+    """What `intrinsic` needs for a step: its signature, and a function that builds its code from typed arguments."""
 
     def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:
         build(Lanes(context, builder), signature.args, arguments)
@@ -144,7 +142,7 @@ def lay_lanes(typing_context: Any, target: Any, index: Any, through: Any, added:
 
 @step
 def lay_even_lanes(typing_context: Any, tiles: Any, index: Any, planes: Any, colours: Any, number: Any, cover: Any) -> Any:
-    """Lay a colour on eight pixels of all planes, each covered alike."""
+    """Lay a colour on eight pixels of all planes with equal coverage."""
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
         lanes.lay_planes(argument_types, arguments, lanes.all(arguments[5]))
@@ -156,7 +154,7 @@ def lay_even_lanes(typing_context: Any, tiles: Any, index: Any, planes: Any, col
 def lay_covered_lanes(
     typing_context: Any, tiles: Any, index: Any, planes: Any, colours: Any, number: Any, cover: Any, cover_index: Any
 ) -> Any:
-    """Lay a colour on eight pixels of all planes, each as far as it is covered."""
+    """Lay a colour on eight pixels of all planes, each by its coverage."""
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
         covers, covers_place = arguments[5:]
@@ -236,7 +234,7 @@ def clear_lanes(typing_context: Any, target: Any, index: Any) -> Any:
 
 @step
 def grid_of(typing_context: Any, flat: Any, rows: Any, columns: Any) -> Any:
-    """The first numbers of an array of one dimension, as rows of so many columns."""
+    """The first numbers of a one-dimensional array, as rows of so many columns."""
     kind = types.Array(flat.dtype, 2, "C")
 
     def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:

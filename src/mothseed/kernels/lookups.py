@@ -1,4 +1,4 @@
-"""Colours out of tables, and sums of weighed neighbours, eight or sixteen at once."""
+"""Table lookups of colours, and weighted sums of neighbours, eight or sixteen at once."""
 
 from __future__ import annotations
 
@@ -17,10 +17,9 @@ from mothseed.native.jit import step
 def ramp_lanes(
     typing_context: Any, paint: Any, tables: Any, table: Any, u: Any, across: Any, v: Any, down: Any, is_radial: Any
 ) -> Any:
-    """Paint = eight reds, greens, blues, all times alpha, and alphas, that a ramp has at pixels side by side.
-
-    The first lies at (u, v) in the ramp's own coordinates, each next one `across` and `down` from it. The place along the ramp
-    is u, or the distance from the origin if it is radial. `table` is the number of the ramp's among the tables, (n, 257, 4).
+    """Paint = eight reds, greens and blues, premultiplied, and alphas of a ramp at neighbouring pixels. The first lies at (u,
+    v) in the ramp's own coordinates, each further one `across` and `down` from the last. The position along the ramp is u, or
+    the distance from the origin if it is radial. `table` is the ramp's index in the tables, (n, 257, 4).
     """
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
@@ -53,7 +52,7 @@ def ramp_lanes(
             first = builder.insert_element(empty, part, ir.Constant(whole, 0))
             even = builder.shuffle_vector(first, empty, ir.Constant(ir.VectorType(whole, 4), [0] * 4))
             colours.append(builder.fadd(lower, builder.fmul(builder.fsub(upper, lower), even)))
-        # From eight colours of four parts to four runs of eight.
+        # Transpose eight colours of four channels to four runs of eight.
         pairs = [_joined(builder, colours[lane], colours[lane + 1]) for lane in range(0, LANES, 2)]
         fours = [_joined(builder, pairs[0], pairs[1]), _joined(builder, pairs[2], pairs[3])]
         runs = [
@@ -71,7 +70,7 @@ def ramp_lanes(
 
 
 def _joined(builder: ir.IRBuilder, first: Any, second: Any) -> Any:
-    """Two vectors one after the other."""
+    """Two vectors concatenated."""
     count = 2 * first.type.count
     return builder.shuffle_vector(first, second, ir.Constant(ir.VectorType(ir.IntType(32), count), list(range(count))))
 
@@ -90,7 +89,7 @@ def weigh_wide(
 ) -> Any:
     """Sixteen of target = the sum of source[source_index + k * stride] * weights[first + k], k from 0 to last - first.
 
-    The sums are kept in registers and taken in order.
+    The sums stay in registers and are taken in order.
     """
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:

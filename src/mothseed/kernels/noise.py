@@ -1,8 +1,8 @@
 """Gradient noise: the kernels of random fields.
 
-Each corner of a lattice of unit cells has a random direction; near it the noise rises that way. Ken Perlin, "An image
-synthesizer", SIGGRAPH 1985, with the fade of "Improving noise", SIGGRAPH 2002, so that slopes pass smoothly from cell to cell.
-The directions are hashed from the lattice's whole numbers, and never repeat.
+Each corner of a lattice of unit cells has a random direction, in which the noise rises near it. Ken Perlin, "An image
+synthesizer", SIGGRAPH 1985, with the fade of "Improving noise", SIGGRAPH 2002, so that slopes pass smoothly from cell to
+cell. Directions are hashed from the integer coordinates of the lattice, and never repeat.
 """
 
 from __future__ import annotations
@@ -20,12 +20,12 @@ _DIRECTIONS = 256
 
 
 def _circle() -> FloatArray:
-    """Directions in the plane, evenly: (256, 2)."""
+    """Directions in the plane, evenly spread: (256, 2)."""
     return np.array([cosine_and_sine(index * (360.0 / _DIRECTIONS)) for index in range(_DIRECTIONS)])
 
 
 def _sphere() -> FloatArray:
-    """Directions in space, nearly evenly, in a spiral from pole to pole: (256, 3)."""
+    """Directions in space, nearly evenly spread, in a spiral from pole to pole: (256, 3)."""
     index = np.arange(float(_DIRECTIONS))
     z: FloatArray = 1.0 - (2.0 * index + 1.0) / _DIRECTIONS
     around = np.sqrt(1.0 - z * z)
@@ -37,7 +37,7 @@ _CIRCLE, _SPHERE = _circle(), _sphere()
 
 _FLAT_SCALE = math.sqrt(2.0)
 _DEEP_SCALE = 2.0 / math.sqrt(3.0)
-"""The noise of unit directions reaches the half diagonal of a cell; these make it reach 1."""
+"""Noise from unit directions reaches half the diagonal of a cell; these factors make it reach 1."""
 
 _X, _Y, _Z = np.uint64(GOLDEN_GAMMA), np.uint64(0xC2B2AE3D27D4EB4F), np.uint64(0x165667B19E3779F9)
 _OCTAVE = np.uint64(0xD1B54A32D192ED03)
@@ -47,7 +47,7 @@ _THIRTY, _TWENTY_SEVEN, _TO_DIRECTION = np.uint64(30), np.uint64(27), np.uint64(
 
 @inlined
 def _direction(key: np.uint64, x: int, y: int, z: int) -> int:
-    """The number of the direction at a corner: the finisher of SplitMix64 on a sum of odd multiples."""
+    """The index of the direction at a corner: the finalizer of SplitMix64 applied to a sum of odd multiples."""
     h = key + np.uint64(x) * _X + np.uint64(y) * _Y + np.uint64(z) * _Z
     h = (h ^ (h >> _THIRTY)) * _FIRST_FACTOR
     h = (h ^ (h >> _TWENTY_SEVEN)) * _SECOND_FACTOR

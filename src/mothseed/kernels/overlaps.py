@@ -1,11 +1,11 @@
-"""Pixels in which an outline lies over itself: covered by the winding rule, to the area.
+"""Pixels in which an outline overlaps itself: exact coverage by the winding rule.
 
-What edges cut from a pixel adds up to the area that is inside as long as the winding number keeps to two neighbouring
-numbers there that are not on both sides of 0. While edges are added, each leaves its footprints: in which eighths of the pixels
-of a row there are edges that go up, and in which there are some that go down. One chain of edges, always up or always down,
-parts two neighbouring numbers; so do one up and one down that share no column, as each then has the other on one side of it.
-All other pixels are crowded. They are few, and each is cut into strips at all ends and crossings of edges: in a strip it is
-known what lies inside, from the left to the right.
+The areas that edges cut from a pixel add up to the area inside as long as the winding number takes only two consecutive
+values there, not on both sides of 0. While edges are added, each leaves footprints: the eighths of a row's pixels in which
+edges go up, and those in which edges go down. A chain of edges, always up or always down, separates two consecutive values;
+so do one up and one down that share no column, as each then has the other on one side of it. All other pixels are crowded.
+They are few, and each is cut into strips at all ends and crossings of edges; within a strip, what is inside follows from left
+to right.
 """
 
 from __future__ import annotations
@@ -20,12 +20,12 @@ from mothseed.kernels.tile_sizes import BLOCKS, LANES, MARKS, MOST_NEAR, TILE, C
 from mothseed.native.jit import inlined, kernel
 
 _STRIPS = 16
-"""Strips of a pixel in which there are too many pieces to cut it at all their ends and crossings."""
+"""Strips of a pixel with too many pieces to cut it at all their ends and crossings."""
 _EIGHTHS = 8
-"""Columns that a pixel is divided into, to tell chains of edges apart: as many as a byte of a mark has bits."""
+"""Columns per pixel for telling chains of edges apart: the bits of a byte of a mark."""
 _EIGHT = np.float32(_EIGHTHS)
 _COLUMNS = _EIGHTHS * LANES
-"""Of a block: as many as a mark has bits."""
+"""Columns per block: the bits of a mark."""
 _LAST_COLUMN = np.uint64(_COLUMNS - 1)
 _ALL, _BIT, _NONE = np.uint64(0xFFFFFFFFFFFFFFFF), np.uint64(1), np.uint64(0)
 _WHOLE_BYTES, _IN_BYTE = ~np.uint64(7), np.uint64(7)
@@ -33,12 +33,12 @@ _FIRST_OF_PIXELS = np.uint64(0x0101010101010101)
 """The first column of each pixel."""
 
 CROWDED, TWO_UP = np.uint64(2), np.uint64(3)
-"""Numbers of a block's marks."""
+"""Indices of a block's marks."""
 UP, DOWN = range(2)
 ALONE, GOES_ON, TURNS_BACK = range(3)
-"""How a piece of edge follows another: not at all, up or down as that goes, or the other way."""
+"""How a piece of edge follows another: not at all, in its direction up or down, or against it."""
 NO_MORE, TOO_MANY = -1, -2
-"""What ends a chain of edges."""
+"""The end of a chain of edges."""
 
 
 @inlined
@@ -51,9 +51,8 @@ def mark_columns(
     joint_low: int,
     joint_high: int,
 ) -> None:
-    """Mark which columns of a row, in eighths of a pixel, a piece of edge runs through, from x `low` to `high`.
-
-    `way` is UP or DOWN; the joints say how others that have left their marks meet it at its left end and at its right one.
+    """Mark the columns of a row, in eighths of a pixel, that a piece of edge runs through, from x `low` to `high`. `way` is
+    UP or DOWN; the joints say how others that have left their marks meet it at its left and right ends.
     """
     first, last, line = int(low * _EIGHT), int(high * _EIGHT), np.uint64(row)
     block, last_block = first // _COLUMNS, min(last // _COLUMNS, BLOCKS - 1)
@@ -64,7 +63,7 @@ def mark_columns(
         at_low, at_high = joint_low if first >= start else ALONE, joint_high if last < start + _COLUMNS else ALONE
         begin, end = np.uint64(max(first - start, 0)), np.uint64(min(last - start, _COLUMNS - 1))
         from_begin, to_end = _ALL << begin, _ALL >> (_LAST_COLUMN - end)
-        # A column in which it turns back is the other's as well, and a pixel in which it goes on its own already.
+        # A column in which it turns back belongs to the other as well; a pixel in which it continues is its own already.
         checked = (from_begin << np.uint64(at_low >> 1)) & (to_end >> np.uint64(at_high >> 1))
         new_begin = (_ALL << (begin & _WHOLE_BYTES)) << np.uint64(_EIGHTHS * (at_low & 1))
         new_end = (_ALL >> (_LAST_COLUMN - (end | _IN_BYTE))) >> np.uint64(_EIGHTHS * (at_high & 1))
@@ -84,7 +83,7 @@ def mark_columns(
 
 @inlined
 def pixels_of(columns: np.uint64) -> np.uint64:
-    """The first bit of each byte that has any bit: of the pixels of a block that columns lie in."""
+    """The first bit of each byte that is not 0: the pixels of a block that columns lie in."""
     columns |= columns >> np.uint64(4)
     columns |= columns >> np.uint64(2)
     columns |= columns >> np.uint64(1)
@@ -138,9 +137,8 @@ def sort_into_blocks(
 
 @kernel
 def cut_into_pieces(edges: Array2[np.float64], row: int, block: int, left: int, top: int, room: CutRoom) -> int:
-    """The pieces of edges in a row that run through a block of the tile at (left, top).
-
-    Returns how many they are, or less than 0 where they are too many.
+    """The pieces of edges in a row that run through a block of the tile at (left, top). Returns their number, or less than 0
+    if there are too many.
     """
     pieces, count, place = room.pieces, 0, room.heads[row * BLOCKS + block]
     while place >= 0:
@@ -175,9 +173,8 @@ def cut_pixels(
     even_odd: bool,
     room: CutRoom,
 ) -> None:
-    """Put into some cells of a block what brings them, together with `total`, to the area that is inside.
-
-    Of an outline that goes one way the winding number is nowhere above 0.
+    """Set some cells of a block so that, together with `total`, they give the area inside. For an outline that goes one way,
+    the winding number is nowhere above 0.
     """
     for pixel in range(LANES):
         if pixels >> np.uint64(_EIGHTHS * pixel) & _BIT:
@@ -189,10 +186,9 @@ def cut_pixels(
 
 @inlined
 def _covered(count: int, left: float, signed: float, one_way: bool, even_odd: bool, room: CutRoom) -> float:
-    """How much of the pixel that begins at x `left` is inside by the winding rule.
-
-    `signed` is the area times the winding number, by which the latter is known for its upper left corner. Less than 0 where the
-    pieces that reach the pixel part no more than two neighbouring numbers, so that it says what is inside itself.
+    """The coverage by the winding rule of the pixel that begins at x `left`. `signed` is the area times the winding number,
+    from which follows the winding number at its upper left corner. Less than 0 if the pieces that reach the pixel separate
+    only two consecutive values, so that `signed` is enough.
     """
     pieces, near, rest, more, less = room.pieces, 0, signed, 0, 0
     for piece in range(count):
@@ -201,11 +197,11 @@ def _covered(count: int, left: float, signed: float, one_way: bool, even_odd: bo
             continue
         slope, down = pieces[piece, 4], int(pieces[piece, 5])
         room.near[near], room.passes[near], room.turns[near] = piece, 2.0, 0
-        beyond = down  # by how much the number grows on the other side of it than the corner's
-        # From here on of the part that lies in the pixel.
+        beyond = down  # by how much the winding number on its other side exceeds that at the corner
+        # From here on, for the part inside the pixel.
         begin, end, begin_x, end_x = upper, lower, upper_x, lower_x
         if (upper_x <= 0.0) != (lower_x <= 0.0):
-            # It passes the left side, where all that lies to its right has it no more, or has it now.
+            # It crosses the left side: what lies to its right loses it, or gains it.
             y = min(max(upper - upper_x / slope, upper), lower) if lower > upper else upper
             turn = -down if upper_x <= 0.0 else down
             beyond = turn
@@ -244,7 +240,7 @@ def _covered(count: int, left: float, signed: float, one_way: bool, even_odd: bo
 
 @inlined
 def _cuts(near: int, room: CutRoom) -> int:
-    """Where to cut a pixel into strips: heights from 0 to 1, in order; returns how many there are."""
+    """Where to cut a pixel into strips: heights from 0 to 1, in order; returns their number."""
     if near > MOST_NEAR:
         for strip in range(_STRIPS + 1):
             room.cuts[strip] = strip / _STRIPS
@@ -261,7 +257,7 @@ def _cuts(near: int, room: CutRoom) -> int:
 
 @inlined
 def _add_cut(cuts: Array1[np.float64], count: int, y: float) -> int:
-    """Cut a pixel at some height; returns how many cuts there are then."""
+    """Cut a pixel at some height; returns the new number of cuts."""
     place = count
     while place > 0 and cuts[place - 1] > y:
         place -= 1
@@ -275,7 +271,7 @@ def _add_cut(cuts: Array1[np.float64], count: int, y: float) -> int:
 
 @inlined
 def _add_crossing(count: int, room: CutRoom, a: int, b: int) -> int:
-    """Cut a pixel where two pieces cross, if they do; returns how many cuts there are then."""
+    """Cut a pixel where two pieces cross, if they do; returns the new number of cuts."""
     pieces = room.pieces
     upper, lower = max(pieces[a, 0], pieces[b, 0]), min(pieces[a, 1], pieces[b, 1])
     if upper < lower:
@@ -288,7 +284,7 @@ def _add_crossing(count: int, room: CutRoom, a: int, b: int) -> int:
 
 @inlined
 def _covered_at(y: float, near: int, winding: int, left: float, even_odd: bool, room: CutRoom) -> float:
-    """How much of a pixel's width is inside at some height; `winding` is that of its upper left corner."""
+    """How much of a pixel's width is inside at some height; `winding` is the winding number at its upper left corner."""
     pieces, places, steps = room.pieces, room.places, room.steps
     count = 0
     for k in range(near):

@@ -1,9 +1,8 @@
 """Laying colour on a tile.
 
-Source-over is one formula for every run: what was there times what shines through, plus what is laid on.
-
-Whatever is done once for each primitive takes whole arrays and the number of the tile, colour or place in them: to make an
-array of its own of each part costs more than a row.
+Source-over is one formula for every run: what was there times what shines through, plus what is laid on. What is done once
+per primitive takes whole arrays and an index of the tile, colour or place in them: making an array of each part costs more
+than a row.
 """
 
 from __future__ import annotations
@@ -20,21 +19,21 @@ from mothseed.native.jit import inlined, kernel
 
 @inlined
 def lay_even(tiles: Tiles, start: int, planes: int, first: int, last: int, colours: Colours, i: int, cover: np.float32) -> None:
-    """Lay a colour on blocks first to last of the row that begins at `start`, each pixel covered alike."""
+    """Lay a colour on blocks first to last of the row that begins at `start`, with equal coverage."""
     for block in range(first, last):
         lay_even_lanes(tiles, start + block * LANES, planes, colours, i, cover)
 
 
 @inlined
 def lay_covered(tiles: Tiles, start: int, planes: int, first: int, last: int, colours: Colours, i: int, cover: Cover) -> None:
-    """Lay a colour on blocks first to last of the row that begins at `start`, each pixel as far as it is covered."""
+    """Lay a colour on blocks first to last of the row that begins at `start`, each pixel by its coverage."""
     for block in range(first, last):
         lay_covered_lanes(tiles, start + block * LANES, planes, colours, i, cover, block * LANES)
 
 
 @kernel
 def lay_group(tiles: Tiles, window: Window, opacity: np.float32) -> None:
-    """Lay a window of the next level's tile on this one's, faded, and leave it empty."""
+    """Lay a window of the next level's tile on this one's, faded, and clear it."""
     for row in range(window.top, window.bottom):
         for block in range(window.first, window.last):
             start, other = row_of(window.level, row) + block * LANES, row_of(window.level + 1, row) + block * LANES
@@ -55,7 +54,7 @@ def wash(tiles: Tiles, planes: int, through: np.float32, added: Array1[np.float3
 
 @kernel
 def keep_masked(tiles: Tiles, window: Window) -> None:
-    """Fade each pixel of a window as far as the mask, the last level, does not cover it."""
+    """Fade each pixel of a window where the mask, the last level, does not cover it."""
     for row in range(window.top, window.bottom):
         for block in range(window.first, window.last):
             start, cover = row_of(window.level, row) + block * LANES, row_of(len(tiles) - 1, row) + block * LANES
@@ -65,7 +64,7 @@ def keep_masked(tiles: Tiles, window: Window) -> None:
 
 @kernel
 def clear(tiles: Tiles, window: Window) -> None:
-    """Leave a window empty, as many of its planes as were painted on."""
+    """Clear a window, in those planes that were painted on."""
     for row in range(window.top, window.bottom):
         for plane in range(window.planes):
             for block in range(window.first, window.last):

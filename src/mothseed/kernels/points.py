@@ -1,4 +1,4 @@
-"""Directions of many angles, and smooth curves through points."""
+"""Cosines and sines of many angles, and smooth curves through points."""
 
 from __future__ import annotations
 
@@ -40,9 +40,8 @@ def turn(degrees: Numbers, cosines: Numbers, sines: Numbers) -> None:
 
 @entry
 def smooth(points: Points, closed: bool, tension: float, knots: Points, curves: Points) -> int:
-    """The points of the curve that `geometry.smooth` makes, in `curves` (3 n + 1, 2); returns how many knots it has.
-
-    `knots` (n + 3, 2) is filled with the points less those that repeat the one before, after the neighbour of the first.
+    """The points of the curve that `geometry.smooth` makes, in `curves` (3 n + 1, 2); returns the number of knots. `knots` (n
+    + 3, 2) receives the neighbour of the first point, then the points without repetitions.
     """
     count = 0
     last = len(points) - 1
@@ -60,7 +59,7 @@ def smooth(points: Points, closed: bool, tension: float, knots: Points, curves: 
         if closed:
             knots[0, k], knots[end, k], knots[end + 1, k] = knots[count, k], knots[1, k], knots[2, k]
         else:
-            # Beyond an open end the curve goes straight on.
+            # Beyond an open end, the curve continues straight.
             knots[0, k] = 2 * knots[1, k] - knots[2, k]
             knots[end, k] = 2 * knots[count, k] - knots[count - 1, k]
         curves[0, k] = knots[1, k]

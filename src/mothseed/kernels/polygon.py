@@ -1,8 +1,7 @@
-"""Polygons on a tile, by the exact area that their edges cut from each pixel.
-
-Each edge adds to the pixels of the blocks that it runs through how much of them lies to its right, and to a carry how much it
-covers of each row beyond a block. The area covered, times the winding number, is then what the pixels of a block hold plus all
-the carries before it. Blocks in which no edge runs need no more than that sum, and are laid on evenly.
+"""Polygons on a tile, by the exact area that their edges cut from each pixel. Each edge adds to the pixels of the blocks it
+runs through the area to its right, and to a carry its share of each row beyond the block. The area covered, times the winding
+number, is then the pixels of a block plus all carries before it. Blocks without edges need only that sum, and are laid on
+evenly.
 """
 
 from __future__ import annotations
@@ -35,11 +34,11 @@ from mothseed.kernels.tile_sizes import BLOCKS, CARRIES, CELLS, LANES, MARKS, TI
 from mothseed.native.jit import inlined, kernel
 
 _NOTHING = np.float32(1e-4)
-"""Cover below this, and this near to 1, is the rounding of the sums; 8-bit levels are 40 times coarser."""
+"""Coverage below this, or this close to 1, is rounding of the sums; 8-bit levels are 40 times coarser."""
 _UPRIGHT = np.float32(2.0**-20)
-"""Pixels to the side in a row of the steepest edge, so that an upright one needs no way of its own."""
+"""Least pixels that an edge goes sideways in a row, so that a vertical one needs no special case."""
 _EVEN = np.float32(1e-3)
-"""As much of a row as rounding may have left covered where nothing is."""
+"""The coverage of a row that rounding may leave where there is nothing."""
 _ALL, _NONE = np.uint64(0xFFFFFFFFFFFFFFFF), np.uint64(0)
 _ZERO, _HALF, _ONE, _TWO = np.float32(0.0), np.float32(0.5), np.float32(1.0), np.float32(2.0)
 
@@ -57,10 +56,8 @@ def add_edges(
     top: int,
     folds: int,
 ) -> tuple[int, int]:
-    """Add the edges with the given numbers, from `first` to `last` of them, to the cells of the tile at (left, top).
-
-    Unless the outline is convex they leave their marks as well. Returns the first row that they reach, and the one after the
-    last.
+    """Add edges `first` to `last` of those with the given numbers to the cells of the tile at (left, top). Unless the outline
+    is convex, they leave their marks as well. Returns the first row that they reach, and the one after the last.
     """
     highest, lowest = float(TILE), 0.0
     last_x, last_y, start_x, start_y = math.nan, math.nan, math.nan, math.nan
@@ -74,7 +71,7 @@ def add_edges(
             _add_edge(cells, flags, prints, x0, y0, x1, y1, BLOCKS, TILE, CELLS, PLAIN, ALONE, ALONE)
             continue
         follows = x0 == last_x and y0 == last_y
-        # One along a row goes the way of the one before it.
+        # A horizontal one has the direction of the one before it.
         goes_down = went_down if y0 == y1 and follows else y0 < y1
         before, after = ALONE, ALONE
         if follows:
@@ -89,7 +86,7 @@ def add_edges(
             _add_edge(cells, flags, prints, x0, y0, x1, y1, BLOCKS, TILE, CELLS, folds, before, after)
         last_x, last_y, went_down = x1, y1, goes_down
         if follows and x1 == start_x and y1 == start_y:
-            last_x = math.nan  # what begins here next is another contour
+            last_x = math.nan  # the next one begins another contour
     return int(max(highest, 0.0)), int(math.ceil(min(lowest, float(TILE))))
 
 
@@ -107,9 +104,8 @@ def fill_area_map(
     rows: int,
     columns: int,
 ) -> None:
-    """Set each cell to the area that edges cover of it, times the winding number; the cells are `step` pixels wide.
-
-    They begin at (left, top), and are (rows + 1, `columns` rounded up to blocks, a carry for each block, and two more).
+    """Set each cell to its covered area times the winding number; cells are `step` pixels wide. They begin at (left, top);
+    each of the rows + 1 rows has `columns`, rounded up to blocks, a carry for each block, and two more.
     """
     blocks = -(-columns // LANES)
     carries = np.uint64(blocks * LANES)
@@ -146,7 +142,9 @@ def _add_edge(
     before: int,
     after: int,
 ) -> None:
-    """Add an edge, in the cells' own coordinates. What lies left of them carries into the first block; what lies right, not."""
+    """Add an edge, in the cells' own coordinates. What lies to their left carries into the first block; what lies to their
+    right is ignored.
+    """
     winding = 1.0
     if y0 > y1:
         winding, x0, y0, x1, y1 = -1.0, x1, y1, x0, y0
@@ -157,7 +155,7 @@ def _add_edge(
             x0, y0 = x0 - y0 * slope, 0.0
         if y1 > rows:
             x1, y1 = x0 + (rows - y0) * slope, float(rows)
-        # Of the three parts, that to the left goes quickly and that to the right is left out.
+        # Of the three parts, the left one is quick, and the right one is skipped.
         upper, lower = y0, y1
         if min(x0, x1) < 0.0:
             left_upper, left_lower = y0, y1
@@ -174,7 +172,7 @@ def _add_edge(
                 lower = crossing
         start = min(max(x0 + (upper - y0) * slope, 0.0), width)
         above, below = (before, after) if winding > 0.0 else (after, before)
-        # An end that lies elsewhere meets nothing here.
+        # An end outside meets nothing here.
         above, below = above if upper == y0 else ALONE, below if lower == y1 else ALONE
         _follow(
             cells,
@@ -209,8 +207,8 @@ def _follow(
     above: int,
     below: int,
 ) -> None:
-    """Add the part of an edge that lies among the cells, from y0 down to y1, row by row; its x is x0 at y0."""
-    # How much of a row's height the edge goes down while it goes one pixel to the side.
+    """Add the part of an edge among the cells, from y0 down to y1, row by row; its x is x0 at y0."""
+    # The share of a row's height that the edge descends per pixel sideways.
     descent = winding / max(abs(slope), _UPRIGHT)
     row = int(y0)
     next_y = np.float32(row)
@@ -222,7 +220,7 @@ def _follow(
         next_x = max(x0 + (bottom - y0) * slope, _ZERO)
         low, high = min(x, next_x), max(x, next_x)
         if folds != PLAIN:
-            # At a height that is a whole number the edge that it meets lies in another row.
+            # At a whole-numbered height, the edge that it meets lies in another row.
             joint_above = above if y == y0 and y > np.float32(row) else ALONE
             joint_below = below if bottom == y1 and bottom < next_y else ALONE
             way = DOWN if winding > _ZERO else UP
@@ -236,7 +234,7 @@ def _follow(
 
 @inlined
 def _mark_level(flags: Flags, prints: Footprints, x0: float, x1: float, y: float, way: int, before: int, after: int) -> None:
-    """Leave the footprints of an edge along a row, which covers nothing of it but parts what may be covered."""
+    """Leave the footprints of a horizontal edge, which covers nothing but may separate what is covered."""
     low, high = max(min(x0, x1), 0.0), min(max(x0, x1), float(TILE))
     if low < TILE and high > 0.0 and 0.0 < y < TILE and y != math.floor(y):
         row, first, last = int(y), int(low) // LANES, min(int(high) // LANES, BLOCKS - 1)
@@ -248,7 +246,7 @@ def _mark_level(flags: Flags, prints: Footprints, x0: float, x1: float, y: float
 
 @inlined
 def _add_left(cells: Cells, y0: np.float32, y1: np.float32, winding: np.float32, blocks: int) -> None:
-    """Add a piece of edge to the left of all cells, from y0 down to y1: to parts of rows as they are, to whole ones at once."""
+    """Add a piece of edge to the left of all cells, from y0 down to y1: partial rows one by one, whole ones at once."""
     first, last = int(y0), int(y1)
     if first == last:
         _carry(cells, first, 0, winding * (y1 - y0), blocks)
@@ -301,14 +299,14 @@ def _add_in_block(
 ) -> None:
     start = block * LANES
     add_area_lanes(cells, row * stride + start, low - np.float32(start), high - low, _HALF * descent, height)
-    # Of a map wider than a tile no flags are read.
+    # Flags are not read for a map wider than a tile.
     flags[np.uint64(row)] |= np.uint8(np.uint64(1) << np.uint64(block & 7))
 
 
 @inlined
 def _carry(cells: Cells, row: int, block: int, height: np.float32, blocks: int) -> None:
-    """All pixels from a block on are covered by so much of their height."""
-    # Unsigned, as a signed index might count from the end, which would be looked after each time.
+    """Cover all pixels from a block on by a share of their height."""
+    # Unsigned: a signed index might count from the end, which would be checked each time.
     cells[np.uint64(row), np.uint64(blocks * LANES + block)] += height
 
 
@@ -334,9 +332,8 @@ def sweep_polygon(
     colours: Colours,
     i: int,
 ) -> None:
-    """Lay on what the cells of rows top to bottom hold, by the non-zero winding rule or the even-odd one; leave them empty.
-
-    The edges are those that were added, and (left, upper) is where the tile lies: where they overlap in a pixel, it is cut.
+    """Lay on the cells of rows top to bottom, by the nonzero winding rule or the even-odd rule, and clear them. The edges are
+    those that were added, and the tile lies at (left, upper): a pixel in which they overlap is cut.
     """
     whole, is_sorted = _ZERO, False
     for row in range(top, bottom):
@@ -358,7 +355,7 @@ def sweep_polygon(
             if folds != PLAIN:
                 mark = np.uint64(MARKS * block)
                 crowded = prints.marks[line, mark + CROWDED]
-                # Where the winding number never changes its sign, one chain that goes up from nothing makes it 1 at most.
+                # If the winding number never changes sign, a single chain that goes up from 0 makes it at most 1.
                 is_once = abs(total) < _EVEN and not prints.marks[line, mark + TWO_UP]
                 if folds == ONE_WAY and (is_once or is_once_in_row):
                     crowded = _NONE
@@ -390,7 +387,7 @@ def sweep_polygon(
 
 @inlined
 def covered_by(total: np.float32, even_odd: bool) -> np.float32:
-    """How much is covered where the area times the winding number adds up to `total`."""
+    """The coverage where the area times the winding number adds up to `total`."""
     size = abs(total)
     if even_odd:
         rest = size - _TWO * np.float32(math.floor(size * _HALF))
@@ -402,6 +399,6 @@ def covered_by(total: np.float32, even_odd: bool) -> np.float32:
 def _lay_between(
     tiles: Tiles, start: int, planes: int, first: int, last: int, colours: Colours, i: int, cover: np.float32
 ) -> None:
-    """Lay on blocks in which no edge runs."""
+    """Lay on blocks without edges."""
     if last > first and cover > _NOTHING:
         lay_even(tiles, start, planes, first, last, colours, i, _ONE if cover > _ONE - _NOTHING else cover)

@@ -1,4 +1,4 @@
-"""Ramps as tables of colours: thousands of different ones in a picture are mixed by a kernel."""
+"""Tables of colours for ramps: a picture may have thousands of different ones."""
 
 from __future__ import annotations
 
@@ -19,10 +19,9 @@ def fill_tables(
     encoded: Array1[np.float64],
     tables: Array3[np.float32],
 ) -> None:
-    """Fill each table from its stops, of which ramp i has those from first[i] to first[i + 1].
-
-    `encoded` is sRGB of the squares of even steps from 0 to 1, between which it is straight. What is mixed are the roots of the
-    cones' responses: OKLab is a linear map of them, and mixing there comes to the same.
+    """Fill each table from its stops; those of ramp i run from first[i] to first[i + 1]. `encoded` is sRGB of the squares of
+    even steps from 0 to 1, linear in between. The cube roots of the cones' responses are mixed: OKLab is a linear map of
+    them, so the result is the same as mixing there.
     """
     places_in_table, steps = tables.shape[1], len(encoded) - 1
     for ramp in range(len(tables)):

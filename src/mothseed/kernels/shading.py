@@ -1,4 +1,4 @@
-"""Laying paint on that is not one colour: ramps and pictures, as far as a mask covers each pixel."""
+"""Painting with ramps and pictures through a mask."""
 
 from __future__ import annotations
 
@@ -22,9 +22,8 @@ Weights = Array1[np.float64]
 
 @technique
 def lay_shade(job: TileJob, window: Window, left_of_tile: int, top_of_tile: int, i: int) -> None:
-    """Lay the ramp or picture of primitive i on a window, as far as the mask says.
-
-    The mask, the first plane of the last level, is left empty there.
+    """Lay the ramp or picture of primitive i on a window through the mask, the first plane of the last level, and clear the
+    mask there.
     """
     if job.primitives.shades.kind[job.primitives.shade[i]] == PICTURE_SHADE:
         _lay_picture(job, window, left_of_tile, top_of_tile, i)
@@ -77,9 +76,8 @@ def _lay_picture(job: TileJob, window: Window, left_of_tile: int, top_of_tile: i
 def _colour_of_picture(
     number: int, shades: Shades, u: float, v: float, columns: Weights, rows: Weights, colour: Array1[np.float32]
 ) -> None:
-    """The premultiplied colour at a place of a picture, in its own pixels; `columns` and `rows` are room to work in.
-
-    Smooth ones are weighed by Catmull-Rom splines in both directions, each over four pixels: Keys, "Cubic convolution
+    """The premultiplied colour at a place of a picture, in its own pixels; `columns` and `rows` are scratch space. Smooth
+    pictures are interpolated by Catmull-Rom splines in both directions, over four pixels each: Keys, "Cubic convolution
     interpolation for digital image processing", 1981, with a = -1/2.
     """
     outside = shades.outside[number]
@@ -107,7 +105,7 @@ def _colour_of_picture(
             alpha += weight
     tint = shades.tint[number]
     alpha = min(max(alpha / 255.0, 0.0), 1.0)
-    # A spline may go a little beyond what it passes through.
+    # A spline may overshoot a little.
     colour[0] = np.float32(min(max(red / 65025.0, 0.0), alpha)) * tint[0] * tint[3]
     colour[1] = np.float32(min(max(green / 65025.0, 0.0), alpha)) * tint[1] * tint[3]
     colour[2] = np.float32(min(max(blue / 65025.0, 0.0), alpha)) * tint[2] * tint[3]
@@ -124,7 +122,7 @@ def _weights(t: float, weights: Weights) -> None:
 
 @inlined
 def _inside(index: int, count: int, outside: int) -> int:
-    """A row or column that may lie beyond the edge as one that does not; -1 where nothing is there."""
+    """A row or column that may lie beyond the edge, brought inside; -1 if there is nothing."""
     if 0 <= index < count:
         return index
     if outside == REPEAT:

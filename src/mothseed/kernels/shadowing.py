@@ -1,4 +1,4 @@
-"""Soft shadows: what a mark covers, blurred, and laid on."""
+"""Soft shadows: the blurred coverage of a mark."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ def fill_maps(
     bell: Array1[np.float64],
     weights: Room,
 ) -> None:
-    """Fill the maps of the shadows `which` in `cells`; all after those is room to work in, for the largest of them."""
+    """Fill the maps of the shadows `which` in `cells`; what follows them is scratch space for the largest."""
     for k in range(len(which)):
         i = which[k]
         start, columns, rows = np.uint64(size[i, 0]), np.uint64(size[i, 1]), np.uint64(size[i, 2])
@@ -76,7 +76,7 @@ def fill_maps(
 
 @inlined
 def columns_of_area_map(columns: int) -> int:
-    """How many numbers a row of `fill_area_map` takes."""
+    """The numbers in a row of `fill_area_map`."""
     blocks = -(-columns // LANES)
     return blocks * LANES + blocks + 2
 
@@ -93,10 +93,9 @@ def _blur(
     bell: Array1[np.float64],
     weights: Room,
 ) -> None:
-    """Convolve a map with a bell of that standard deviation in cells, along rows and then along columns.
-
-    The bell is (1 - (x/w)^2)^6, with w so that its deviation is the one asked for: as good as a normal one to the eye, and
-    made of multiplications alone, which are the same on every processor.
+    """Convolve a map with a bell curve of that standard deviation in cells, along rows and then along columns. The bell is (1
+    - (x/w)^2)^6, with w chosen for that deviation: it looks like a normal one, and takes only multiplications, which are the
+    same on every processor.
     """
     if deviation <= 0.0:
         return
@@ -112,7 +111,7 @@ def _blur(
         weights[tap] = np.float32(bell[tap] / total)
     for column in range(taps):
         padded[column] = padded[columns + taps + column] = _ZERO
-    # Sixteen cells at a time, tap by tap: each cell's sum is taken in the same order.
+    # Sixteen cells at a time, tap by tap, so that each cell's sum is taken in the same order.
     top, bottom = rows, 0
     for row in range(rows):
         line = np.uint64(start + row * columns)
@@ -136,12 +135,12 @@ def _blur(
 
 @technique
 def lay_shadow(job: TileJob, window: Window, left_of_tile: int, top_of_tile: int, i: int) -> None:
-    """Lay shadow i on, read straight between the cells of its map."""
+    """Lay on shadow i, interpolated between the cells of its map."""
     room, cells, first, last = job.room, job.primitives.shadow_cells, window.first, window.last
     places, sizes = job.primitives.shadow_place, job.primitives.shadow_size
     start, columns, rows = sizes[i, 0], sizes[i, 1], sizes[i, 2]
     x_of_cells, y_of_cells, step = places[i, 0], places[i, 1], places[i, 2]
-    # Which cell lies before each pixel of a row, counted from the first of them, and how far beyond it the pixel is.
+    # The cell before each pixel of a row, counted from the first, and how far beyond it the pixel is.
     before, beyond, line, cover = room.cell_before, room.beyond_cell, room.line_of_cells, room.cover
     begin = int(math.floor((left_of_tile + first * LANES + 0.5 - x_of_cells) / step))
     count = 2

@@ -1,4 +1,4 @@
-"""Whether an outline is simple: whether none of its edges meet but where one follows another, and nothing is inside twice."""
+"""Whether an outline is simple: edges meet only where one follows another, and nothing is inside twice."""
 
 from __future__ import annotations
 
@@ -11,10 +11,10 @@ from mothseed.kernels.primitives import Grid
 from mothseed.native.jit import inlined, kernel
 
 _STRAIGHT = 1e-9
-"""Sine of a bend that is taken for none."""
+"""Sine of a bend that counts as none."""
 _NO_MORE = -1
 _BEYOND_ALL = 1e30
-"""Pixels within which products of lengths are numbers still."""
+"""Pixels within which products of lengths do not overflow."""
 _LITTLE = 1e-6
 """Of a cell."""
 
@@ -23,7 +23,7 @@ Edges = Array2[np.float64]
 
 @kernel
 def is_convex(edges: Edges, first: int, last: int) -> bool:
-    """Whether edges are one convex contour: each begins where the one before ends, all turn one way, and once round."""
+    """Whether edges are one convex contour: each begins where the last ends, all turn the same way, once around."""
     side, going, reversals = 0.0, 0.0, 0
     if last == first:
         return True
@@ -50,10 +50,9 @@ def is_convex(edges: Edges, first: int, last: int) -> bool:
 
 @kernel
 def is_simple(edges: Edges, first: int, last: int, grid: Grid) -> bool:
-    """Whether no edges meet but where one follows another, and the winding number is 0 or 1 everywhere, or 0 or -1.
-
-    The edges are put into a grid of about as many cells, and each is held against those that share a cell with it. Where the
-    grid has too little room the outline is taken not to be simple.
+    """Whether edges meet only where one follows another, and the winding number is 0 or 1 everywhere, or 0 or -1. The edges
+    are put into a grid of about as many cells, and each is compared with those that share a cell with it. If the grid has too
+    little room, the outline counts as not simple.
     """
     left, right, top, bottom = edges[first, 0], edges[first, 0], edges[first, 1], edges[first, 1]
     for edge in range(first, last):
@@ -79,7 +78,7 @@ def is_simple(edges: Edges, first: int, last: int, grid: Grid) -> bool:
         for row in range(int(y0), int(y1) + 1):
             upper_x = x0 + (row - y0) * slope if y0 < row else x0
             lower_x = x0 + (row + 1 - y0) * slope if y1 > row + 1 else x1
-            # A little more than it passes through, as rounding may put what it meets into the cell beside.
+            # A little more than it passes through, as rounding may put what it meets into the next cell.
             begin = int(max(min(upper_x, lower_x) - _LITTLE, 0.0))
             end = int(min(max(upper_x, lower_x) + _LITTLE, columns - 1.0))
             for cell in range(row * columns + begin, row * columns + end + 1):
@@ -105,7 +104,7 @@ def is_simple(edges: Edges, first: int, last: int, grid: Grid) -> bool:
 
 @inlined
 def _folds_back(edges: Edges, a: int, b: int) -> bool:
-    """Whether two edges of which one follows the other lie on each other where they meet."""
+    """Whether two consecutive edges overlap where they meet."""
     ax, ay = edges[a, 2] - edges[a, 0], edges[a, 3] - edges[a, 1]
     bx, by = edges[b, 2] - edges[b, 0], edges[b, 3] - edges[b, 1]
     return bool(ax * by - ay * bx == 0.0 and ax * bx + ay * by < 0.0)
@@ -113,7 +112,7 @@ def _folds_back(edges: Edges, a: int, b: int) -> bool:
 
 @inlined
 def _boxes_meet(edges: Edges, a: int, b: int) -> bool:
-    """Whether the boxes round two edges do."""
+    """Whether the bounding boxes of two edges meet."""
     ax, ay, bx, by = edges[a, 0], edges[a, 1], edges[a, 2], edges[a, 3]
     cx, cy, dx, dy = edges[b, 0], edges[b, 1], edges[b, 2], edges[b, 3]
     across = max(min(ax, bx), min(cx, dx)) <= min(max(ax, bx), max(cx, dx))
@@ -122,7 +121,7 @@ def _boxes_meet(edges: Edges, a: int, b: int) -> bool:
 
 @inlined
 def _meet(edges: Edges, a: int, b: int) -> bool:
-    """Whether two edges have a point in common whose boxes do."""
+    """Whether two edges have a point in common, if their bounding boxes do."""
     ax, ay, bx, by = edges[a, 0], edges[a, 1], edges[a, 2], edges[a, 3]
     cx, cy, dx, dy = edges[b, 0], edges[b, 1], edges[b, 2], edges[b, 3]
     of_c, of_d = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax), (bx - ax) * (dy - ay) - (by - ay) * (dx - ax)
@@ -134,7 +133,7 @@ def _meet(edges: Edges, a: int, b: int) -> bool:
 def _is_inside_once(
     edges: Edges, first: int, last: int, grid: Grid, columns: int, left: float, top: float, across: float, down: float
 ) -> bool:
-    """Whether contours that do not meet wind round everything once at most, and all round the same way."""
+    """Whether contours that do not meet wind around everything at most once, all in the same direction."""
     lowest, highest, start = 0, 0, first
     while start < last:
         end, area = start, 0.0
@@ -160,7 +159,7 @@ def _is_inside_once(
 
 @inlined
 def _passed(edges: Edges, edge: int, x: float, y: float, left: float, across: float, column: int) -> int:
-    """1 or -1 where an edge passes left of (x, y) in a column of the grid, by whether it goes down or up; else 0."""
+    """1 or -1 if an edge passes left of (x, y) in a column of the grid, going down or up; otherwise 0."""
     goes_down = edges[edge, 1] <= y < edges[edge, 3]
     if not (goes_down or edges[edge, 3] <= y < edges[edge, 1]):
         return 0

@@ -1,4 +1,4 @@
-"""Which primitives and edges belong to each tile, and how far groups reach."""
+"""Sorting primitives and edges into tiles, and the bounds of groups."""
 
 from __future__ import annotations
 
@@ -14,9 +14,8 @@ Whole = Array1[np.int64]
 
 @entry
 def bracket_bounds(kind: Array1[np.uint8], mask: Array1[np.bool], bounds: Array2[np.float64], opened: Whole) -> int:
-    """Give each OPEN and CLOSE the bounds of what lies between them; returns how deep they lie in each other.
-
-    `opened` (n,) is room to work in.
+    """Give each OPEN and CLOSE the bounds of what lies between them; returns the depth of nesting. `opened` (n,) is scratch
+    space.
     """
     depth = deepest = 0
     for i in range(len(kind)):
@@ -30,7 +29,7 @@ def bracket_bounds(kind: Array1[np.uint8], mask: Array1[np.bool], bounds: Array2
             for k in range(4):
                 bounds[i, k] = bounds[start, k]
         if mask[i]:
-            # Only where its group is: elsewhere nothing would take the mask off again before the next one.
+            # Only where its group is: elsewhere, nothing would clear the mask before the next one.
             around = opened[depth - 1]
             for k in range(2):
                 bounds[i, k] = max(bounds[around, k], bounds[i, k])
@@ -54,11 +53,9 @@ def sort_items(
     places: Whole,
     items: Whole,
 ) -> None:
-    """Counting sort of primitives by tile: a polygon is in those of each row that lie between its outermost edges there; those
-    before number `begin` (tiles,) of a tile are hidden there, and left out.
-
-    First count how many each tile has, into `places` (tiles,), all 0 before; then, with where each tile's begin in them, fill
-    `items`.
+    """Counting sort of primitives by tile: in each row of tiles, a polygon is in those between its outermost edges; those
+    before number `begin` (tiles,) of a tile are hidden there, and left out. First count those of each tile into `places`
+    (tiles,), initially 0; then, with `places` the start of each tile, fill `items`.
     """
     for i in range(len(spans)):
         has_slots = first_slot[i + 1] > first_slot[i]
@@ -87,10 +84,9 @@ def sort_edges(
     places: Whole,
     numbers: Whole,
 ) -> None:
-    """Counting sort of edges by polygon and row of tiles; an edge is in every row that it meets.
-
-    First count how many each slot has, into `places` (slots,), all 0 before, and widen its `reach` (slots, 2) to hold them from
-    left to right; then, with where each slot's begin in them, fill `numbers` with those of the edges.
+    """Counting sort of edges by polygon and row of tiles; an edge is in every row it meets. First count those of each slot
+    into `places` (slots,), initially 0, and widen its `reach` (slots, 2), left and right, to hold them; then, with `places`
+    the start of each slot, fill `numbers`.
     """
     for i in range(len(first_slot) - 1):
         top, bottom = spans[i, 1], spans[i, 3]
@@ -109,7 +105,7 @@ def sort_edges(
                 places[slot] += 1
                 near, far = x0, x1
                 if y0 != y1 and low < high:
-                    # Where it enters and leaves this row of tiles; it may be steep, and lie in few of its tiles.
+                    # Where it enters and leaves this row of tiles: a steep edge lies in few of them.
                     slope = (x1 - x0) / (y1 - y0)
                     upper, lower = min(y0, y1), max(y0, y1)
                     near = x0 + (max(float(row * TILE), upper) - y0) * slope

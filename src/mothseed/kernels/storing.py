@@ -1,4 +1,4 @@
-"""The last step where it is not the usual one: 16 bits, grey, dithered."""
+"""Storing pixels in other forms: 16 bits, grey, dithered."""
 
 from __future__ import annotations
 
@@ -13,12 +13,12 @@ _LEVELS = np.float32(255.0)
 _RED, _GREEN, _BLUE = np.float32(0.2126), np.float32(0.7152), np.float32(0.0722)
 """Weights of luma, ITU-R BT.709, item 3.2."""
 _SPREAD = np.float32(15 / 16)
-"""Of a level, over which dithering spreads: less than one, so that what lies on a level stays there."""
+"""Range of dithering in levels: less than one, so that a value exactly on a level stays there."""
 
 
 @technique
 def store_otherwise(job: TileJob, window: Window, left: int, top: int, i: int) -> None:
-    """Round the first tile into pixels from (left, top) on as the job says, colours no longer premultiplied.
+    """Round the first tile into pixels from (left, top) on as the job says, with colours not premultiplied.
 
     Pixels are uint8 (height, width, bytes of a pixel).
     """
@@ -49,9 +49,10 @@ def store_otherwise(job: TileJob, window: Window, left: int, top: int, i: int) -
 
 @inlined
 def _threshold(x: int, y: int) -> np.float32:
-    """A number from 0 to 1 for each of 8 by 8 pixels, neighbours as unlike as can be.
+    """A threshold from 0 to 1 for each of 8 by 8 pixels, as different as possible between neighbours.
 
-    Bayer, "An optimum method for two-level rendition of continuous-tone pictures", 1973: the bits of x xor y and of y, woven.
+    Bayer, "An optimum method for two-level rendition of continuous-tone pictures", 1973: the interleaved bits of x xor y and
+    of y.
     """
     mixed = x ^ y
     order = 0

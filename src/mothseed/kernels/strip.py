@@ -1,9 +1,9 @@
-"""Strokes that lie nowhere over themselves, told from the line that they follow.
+"""Strokes that cannot overlap themselves, judged by the line they follow.
 
-A stroke is many times as many edges as its line has segments. It is a strip without folds where each segment has room for the
-crossings of its inner sides, and where the line either is closed and bends to one side, once round, or goes one way, turning
-by 41 degrees at most from the direction in which its end lies. Of the latter what lies to the sides of one point is apart from
-what lies to the sides of another: two points differ along the line, and what lies to their sides across it.
+A stroke has many times as many edges as its line has segments. It is a strip without folds if each segment has room for the
+crossings of its inner sides, and if the line is either closed and bends to one side, once around, or goes one way, turning at
+most 41 degrees from the direction to its end. In the latter case, what lies beside one point is separate from what lies
+beside another: points differ along the line, and what lies beside them across it.
 """
 
 from __future__ import annotations
@@ -17,14 +17,14 @@ from mothseed.kernels.stroke import directions_of, has_steps
 from mothseed.native.jit import kernel
 
 _ONE_WAY = 0.75
-"""Cosine of the angle between the way and any of its parts; the angle has to be less than 45 degrees."""
+"""Least cosine of the angle between the direction to the end and any segment; the angle has to be less than 45 degrees."""
 _NEARLY_BACK = -0.99
 """Cosine of a bend that leaves no room."""
 
 
 @kernel
 def is_strip(line: FlatOutline, length: int, closed: bool, half_width: float) -> bool:
-    """Whether the stroke of a polyline of `length` different points lies nowhere over itself; not sure is no."""
+    """Whether the stroke of a polyline of `length` distinct points cannot overlap itself; False if in doubt."""
     points = line.points
     if length < 2:
         return True
@@ -63,7 +63,7 @@ def is_strip(line: FlatOutline, length: int, closed: bool, half_width: float) ->
         side = side if bend == 0.0 else bend
         changes += int((out_y < 0.0) != (in_y < 0.0))
         if segment == segments:
-            # The first one again, what its end has left of it. Once round, a line turns from up to down and back.
+            # The first one again, clipped at its end. Once around, a line turns from up to down and back.
             return bool(first_room - taken >= 0.0 and last_room >= 0.0 and changes <= 3)
         if segment == 1:
             first_room = last_room

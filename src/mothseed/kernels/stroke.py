@@ -1,11 +1,9 @@
-"""Strokes as polygons: both sides of a polyline, with joins and caps.
-
-The outline goes along one side and back along the other. On the outer side of a bend it follows the join; on the inner side
-it ends where both sides cross, or, where a segment is too short beside the width of the stroke, passes through the vertex
-itself. So it is, edge for edge, the union of a rectangle for each segment and a wedge for each join, all turning the same way,
-and no loop ever has the wrong winding. The sides of a chord of a curve begin and end along the normals of the curve, so that
-together they are the strip that a line across the curve sweeps.
-Curves are made of lines and square roots only, which are the same on every processor.
+"""Strokes as polygons: both sides of a polyline, with joins and caps. The outline runs along one side and back along the
+other. On the outer side of a bend it follows the join; on the inner side it ends where both sides cross, or, if a segment is
+too short for the width of the stroke, passes through the vertex itself. So it is, edge for edge, the union of a rectangle for
+each segment and a wedge for each join, all in the same direction, and no loop ever has the wrong winding. The sides of a
+chord of a curve begin and end along the normals of the curve, so that together they are the strip that a line across the
+curve sweeps. Only additions, products and square roots are used, which are the same on every processor.
 """
 
 from __future__ import annotations
@@ -19,32 +17,32 @@ from mothseed.kernels.primitives import BUTT_CAP, MITER_JOIN, ROUND_CAP, ROUND_J
 from mothseed.native.jit import inlined, kernel
 
 ARC_TOLERANCE = 1 / 40
-"""How far, in pixels, a chord may lie from the arc it stands for."""
+"""Farthest, in pixels, that a chord may lie from its arc."""
 
 _LEAST_MITER = 0.25
 """Square of the length of the sum of two unit normals at SVG's miter limit of 4; shorter means a sharper bend."""
 _SLIGHT_BEND = 1 / 50
-"""How far apart, in pixels, two sides may end at a bend for it to need no join: the pieces of a curve."""
+"""How far apart, in pixels, two sides may end at a bend without a join: pieces of a curve."""
 _LEAST_CROSS = 1e-12
-"""Sine of an angle below which two normals are taken not to meet."""
+"""Sine of an angle below which two normals count as parallel."""
 _NEARLY_BACK = -0.9999
-"""Cosine of a bend from which on the two normals are too opposite to say where their middle is."""
+"""Cosine of a bend beyond which two normals are too nearly opposite to have a middle."""
 
 Edges = Array2[np.float64]
 Pen = Array1[np.float64]
-"""(4,): where it is, x and y, and where its contour began, x and y"""
+"""(4,): x and y of the pen, and x and y of the start of its contour"""
 
 
 @kernel
 def edges_of_stroke(points: int, half_width: float) -> int:
-    """More edges than the stroke of a polyline with that many points can have."""
+    """An upper bound on the edges in the stroke of a polyline with that many points."""
     return (points + 2) * 2 * (2 * arc_steps(2.0, half_width) + 8 * _side_steps(4.0, half_width) + 8)
 
 
 @kernel
 def arc_steps(square_of_chord: float, radius: float) -> int:
-    """Into how many chords to divide an arc of up to 90 degrees; the chord is that of the unit circle."""
-    # An arc of angle t has its middle radius * t * t / 8 away from its chord; up to 90 degrees, t is at most 1.111 chords.
+    """Number of chords for an arc of up to 90 degrees; its own chord is given on the unit circle."""
+    # The middle of an arc of angle t is radius * t * t / 8 from its chord; up to 90 degrees, t is at most 1.111 chords.
     return max(int(math.ceil(1.111 * math.sqrt(square_of_chord * radius / (8.0 * ARC_TOLERANCE)))), 1)
 
 
@@ -100,7 +98,7 @@ def draw_arc(
 
 @kernel
 def _end_side_at(edges: Edges, count: int, pen: Pen, x: float, y: float) -> int:
-    """Have the last edge end at a point that is not its end, where the pen is."""
+    """Move the end of the last edge, where the pen is, to another point."""
     if count > 0 and edges[count - 1, 2] == pen[0] and edges[count - 1, 3] == pen[1] and edges[count - 1, 1] != y:
         edges[count - 1, 2] = x
         edges[count - 1, 3] = y
@@ -127,13 +125,13 @@ def draw_join(
     is_straight: bool,
     way_back: bool,
 ) -> int:
-    """From the end of one segment's side to the start of the next one's, or to where that may as well begin.
-
-    `from` and `to` are their unit directions, `shorter` the length of the shorter one, and the first may be straight.
+    """From the end of one segment's side to the start of the next one's, or to where that may as well begin. `from` and `to`
+    are their unit directions, `shorter` is the length of the shorter one, and `is_straight` says whether the first side is
+    straight.
     """
     cross = from_x * to_y - from_y * to_x
     dot = from_x * to_x + from_y * to_y
-    # A side lies where the direction, turned a quarter to the left as seen on the sheet, points.
+    # A side lies to the left of its direction, as seen on the sheet.
     ux, uy, vx, vy = from_y, -from_x, to_y, -to_x
     straight_back = dot < _NEARLY_BACK
     if dot > 0.0 and abs(cross) * half_width < _SLIGHT_BEND:
@@ -141,7 +139,7 @@ def draw_join(
     outer = not way_back if straight_back else cross > 0.0
     if not outer:
         if not straight_back and half_width * abs(cross) <= shorter * (1.0 + dot):
-            # Where both sides cross, the one ends and the next begins.
+            # Where both sides cross, one ends and the next begins.
             reach = half_width / (1.0 + dot)
             return _end_side_at(edges, count, pen, x + (ux + vx) * reach, y + (uy + vy) * reach)
         count = draw_to(edges, count, pen, x, y)
@@ -152,7 +150,7 @@ def draw_join(
     if (join == MITER_JOIN and square >= _LEAST_MITER) or is_slight:
         reach = 2.0 * half_width / square
         if is_straight:
-            # The tip lies on the next side too.
+            # The tip also lies on the next side.
             return _end_side_at(edges, count, pen, x + middle_x * reach, y + middle_y * reach)
         count = draw_to(edges, count, pen, x + middle_x * reach, y + middle_y * reach)
     elif join == ROUND_JOIN:
@@ -183,7 +181,7 @@ def draw_cap(edges: Edges, count: int, pen: Pen, x: float, y: float, half_width:
 
 @kernel
 def directions_of(line: FlatOutline, start: int, end: int, way_back: bool) -> tuple[float, float, float, float]:
-    """The unit directions in which a segment begins and ends: of a chord of a curve those of the curve."""
+    """The unit directions in which a segment begins and ends: those of the curve, for a chord of a curve."""
     points, turns = line.points, line.turns
     across, down = points[end, 0] - points[start, 0], points[end, 1] - points[start, 1]
     distance = math.sqrt(across * across + down * down)
@@ -199,13 +197,13 @@ def directions_of(line: FlatOutline, start: int, end: int, way_back: bool) -> tu
 
 @inlined
 def has_steps(square_of_chord: float, half_width: float) -> bool:
-    """Whether the side of a segment follows a turn step by step; the chord is that of the unit circle."""
-    return square_of_chord * half_width >= 16.0 * ARC_TOLERANCE  # twice what chords are made for
+    """Whether the side of a segment follows a turn step by step; the chord is given on the unit circle."""
+    return square_of_chord * half_width >= 16.0 * ARC_TOLERANCE  # twice the tolerance of chords
 
 
 @kernel
 def _side_steps(square_of_chord: float, half_width: float) -> int:
-    """In how many steps a side follows a turn of up to half a circle; the chord is that of the unit circle."""
+    """Number of steps in which a side follows a turn of up to half a circle; the chord is given on the unit circle."""
     return max(int(math.ceil(1.571 * math.sqrt(square_of_chord * half_width / (8.0 * ARC_TOLERANCE)))), 1)
 
 
@@ -223,9 +221,8 @@ def _draw_side(
     in_x: float,
     in_y: float,
 ) -> int:
-    """One side of a segment, from where it begins, which is drawn, to where it ends.
-
-    Where a curve turns far within a chord, as in a cusp, the side follows the turn step by step.
+    """One side of a segment, from its start, which is drawn already, to its end. If a curve turns far within a chord, as in a
+    cusp, the side follows the turn step by step.
     """
     x1, y1, x2, y2 = line.points[start, 0], line.points[start, 1], line.points[end, 0], line.points[end, 1]
     chord = (in_x - out_x) ** 2 + (in_y - out_y) ** 2
@@ -242,7 +239,7 @@ def _draw_side(
             to_dx, to_dy = in_x, in_y
         elif chord < 2.0:
             to_dx, to_dy = _between(out_x, out_y, in_x, in_y, part)
-        elif part < 0.5:  # the middle of two that are nearly opposite says nothing
+        elif part < 0.5:  # two that are nearly opposite have no meaningful middle
             to_dx, to_dy = _between(out_x, out_y, along_x / length, along_y / length, 2.0 * part)
         else:
             to_dx, to_dy = _between(along_x / length, along_y / length, in_x, in_y, 2.0 * part - 1.0)
@@ -274,10 +271,9 @@ def _draw_strip(
     in_x: float,
     in_y: float,
 ) -> int:
-    """A side from one point and direction to the next.
-
-    On the inner side of a curve that bends more tightly than its stroke is wide the side runs backwards, beyond the point about
-    which it bends. What is swept there is drawn as triangles that turn as all else does.
+    """A side from one point and direction to the next. On the inner side of a curve that bends more tightly than its stroke
+    is wide, the side runs backwards, beyond the centre of curvature. What is swept there is drawn as triangles with the same
+    orientation as everything else.
     """
     side_x1, side_y1 = x1 + out_y * half_width, y1 - out_x * half_width
     side_x2, side_y2 = x2 + in_y * half_width, y2 - in_x * half_width
@@ -296,7 +292,7 @@ def _draw_strip(
 
 @kernel
 def _add_triangle(edges: Edges, count: int, ax: float, ay: float, bx: float, by: float, cx: float, cy: float) -> int:
-    """Add a triangle of its own, which turns as the outline of a stroke does."""
+    """Add a separate triangle with the orientation of a stroke's outline."""
     if (bx - ax) * (cy - ay) - (by - ay) * (cx - ax) < 0.0:
         bx, by, cx, cy = cx, cy, bx, by
     count = _add_edge(edges, count, ax, ay, bx, by)
@@ -318,10 +314,10 @@ def draw_stroke(
     axis_y: float,
     pen: Pen,
 ) -> int:
-    """Add the stroke of a polyline of `length` different points."""
+    """Add the stroke of a polyline of `length` distinct points."""
     points = line.points
     if length == 1:
-        # A line of no length: SVG gives it its caps, along x of its frame, or along the line that a dash is a dot of.
+        # A line without length: SVG gives it caps, along x of its frame, or along the line of which a dash is a dot.
         if cap != BUTT_CAP:
             x, y = points[0, 0], points[0, 1]
             start_contour(pen, x + axis_y * half_width, y - axis_x * half_width)

@@ -1,4 +1,4 @@
-"""Where rows of a tile begin, and numbers of rows and blocks."""
+"""Offsets of rows in a tile, and rounding to rows and blocks."""
 
 from __future__ import annotations
 
@@ -14,5 +14,5 @@ def clamped(x: float, most: int) -> int:
 
 @inlined
 def row_of(level: int, row: int) -> int:
-    """Where in all tiles a row of one of them begins."""
+    """The offset of a row of one tile among all tiles."""
     return (level * TILE + row) * ROW

@@ -1,4 +1,4 @@
-"""Painting tiles: all that belongs to each, in order, and the pixels that come of it."""
+"""Painting tiles: the primitives of each, in order, and the resulting pixels."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ _NORMAL = 0
 
 @entry
 def paint_tiles(words: Handed, job: TileJob) -> None:
-    """Paint tiles of the picture into the pixels of a band: of each tile all that belongs to it, in order."""
+    """Paint tiles of the picture into the pixels of a band: the primitives of each tile, in order."""
     primitives, bins, room, techniques, pixels = job.primitives, job.bins, job.room, job.techniques, job.pixels
     tiles, added, cover = room.tiles, room.added, room.cover
     kinds, colours, bounds, discs = primitives.kind, primitives.colour, primitives.bounds, primitives.disc
@@ -37,9 +37,9 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
             for plane in range(PLANES):
                 for x in range(RUN):
                     tiles[0, y, plane, x] = job.paper[plane]
-        # Level 0 is the picture; each group that is open has a level of its own; the last is for masks.
+        # Level 0 is the picture; each open group has a level of its own; the last is for masks.
         level, planes = 0, planes_of_picture
-        # Primitives that cover the whole tile are not laid on one by one: together they are one washing of the tile, which
+        # Primitives that cover the whole tile are not laid on one by one: together they make a single wash, which
         # is put off until something is painted on part of it.
         washed, through = False, _ONE
         for plane in range(PLANES):
@@ -136,13 +136,13 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
 
 @inlined
 def _covers(covered: Array2[np.float64], i: int, left: int, top: int) -> bool:
-    """Whether a primitive covers the tile at (left, top) wholly."""
+    """Whether a primitive covers the whole tile at (left, top)."""
     return bool(covered[i, 0] <= left and covered[i, 1] <= top and covered[i, 2] >= left + TILE and covered[i, 3] >= top + TILE)
 
 
 @kernel
 def _store_usual(tiles: Tiles, pixels: Array3[np.uint8], left: int, top: int) -> None:
-    """Round the first tile into pixels of 8 bits a channel, colours no longer premultiplied."""
+    """Round the first tile into pixels of 8 bits per channel, with colours not premultiplied."""
     height, width, channels = pixels.shape
     for row in range(min(TILE, height - top)):
         for x in range(min(TILE, width - left)):

@@ -51,7 +51,7 @@ def seen_measures() -> set[str]:
         try:
             found.add(doors.opened(doors.MEASURES, name, Measure).name)
         except ExtensionError:
-            continue  # told where it is taken
+            continue  # reported where it is measured
     return found
 
 

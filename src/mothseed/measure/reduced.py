@@ -39,7 +39,7 @@ class ReducedBands:
         last = int(np.searchsorted(self._rows, bottom, side="left"))
         starts = np.maximum(self._rows[first:last], top) - top
         ends = np.minimum(self._rows[first + 1 : last + 1], bottom) - top
-        # Rows first, one of each part at a time: whole lines of memory, and ten times as fast as adding them up part by part.
+        # Rows first, one of each part at a time: contiguous memory, and ten times as fast as part by part.
         rows = on_white(band).reshape(len(band), -1)
         sums = np.zeros((last - first, rows.shape[1]), np.uint32)
         for step in range(int((ends - starts).max())):

@@ -50,7 +50,7 @@ def seen(image: FloatArray, paper: Colour) -> Seen:
 
 def palette_of(image: FloatArray) -> Swatches:
     """The colours in use in a reduced picture, including the paper, with look-alikes merged: k-means of eight in OKLab."""
-    # Every other pixel of every other row tells as much in a third of the time.
+    # Every other pixel of every other row gives the same in a third of the time.
     some = image[::2, ::2]
     levels = np.full((*some.shape[:2], 4), 255, np.uint8)
     levels[..., :3] = np.round(some * 255)
@@ -63,7 +63,7 @@ def palette_of(image: FloatArray) -> Swatches:
 def _appearance_of(lab: FloatArray) -> bytes:
     rows, columns = (parts_of(length, APPEARANCE_CELLS) for length in lab.shape[:2])
     sums = np.add.reduceat(np.add.reduceat(lab, rows[:-1], axis=0), columns[:-1], axis=1)
-    # A picture of fewer pixels than parts has some of them in several.
+    # In a picture with fewer pixels than parts, some pixels belong to several.
     areas = np.maximum(np.diff(rows), 1)[:, None] * np.maximum(np.diff(columns), 1)[None, :]
     means = sums / areas[..., None]
     cells = np.empty(means.shape[:2], _CELL)

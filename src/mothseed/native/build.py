@@ -33,7 +33,7 @@ def compile_for(target: Target, folder: Path, names: Sequence[str]) -> dict[str,
     with tempfile.TemporaryFile() as errors:
         compilers = [subprocess.Popen(_command(folder, target, ordered), **_quietly(errors)) for _ in range(workers)]  # noqa: S603
         try:
-            # Whoever has compiled the last part need not be waited for until it has put its things away.
+            # No need to wait until the process that compiled the last part has cleaned up.
             while _found(folder, ordered, parts) < len(ordered) and any(compiler.poll() is None for compiler in compilers):
                 left = [name for name in ordered if name not in parts]
                 guess = max(whole - (time.monotonic() - begun), _seconds(left, workers) / 2)
@@ -75,7 +75,7 @@ _beside: list[subprocess.Popen[bytes]] = []
 
 
 def _command(folder: Path, target: Target, names: Iterable[str], niceness: int = 0) -> list[str]:
-    # What lies in the folder that one works in is not to be taken for a part of this program.
+    # Files in the working directory must not be taken for modules of this program.
     return [sys.executable, "-P", "-m", "mothseed.native.compiler", str(niceness), str(folder), target.as_text(), *names]
 
 
@@ -83,7 +83,7 @@ def _quietly(errors: int | IO[bytes]) -> dict[str, Any]:
     """The environment of a compiler: that of this process, without settings of an artist for their own compiler."""
     mine = {name: value for name, value in os.environ.items() if not name.startswith("NUMBA_")}
     places = [str(Path(__file__).parents[2]), *filter(None, [mine.get("PYTHONPATH")])]
-    # It would optimise each kernel on its own before the whole part is optimised, which takes twice as long.
+    # It would optimise each kernel separately before the whole part, which takes twice as long.
     quick = {"NUMBA_OPT": "0", "NUMBA_LOOP_VECTORIZE": "0", "PYTHONPATH": os.pathsep.join(places)}
     return {"env": {**mine, **quick}, "stdin": subprocess.DEVNULL, "stdout": subprocess.DEVNULL, "stderr": errors}
 

@@ -48,7 +48,7 @@ def compiled(part: str, target: Target) -> Part:
         returned = hints.pop("return")
         callback = _callback(function, hints, returned, is_technique=is_technique)
         own = llvm.parse_assembly(callback.inspect_llvm())
-        # Numba's names are the same in every process that compiles, and parts are loaded side by side.
+        # Numba's names are the same in every process that compiles, and parts are loaded together.
         own.get_function(callback.native_name).name = f"mothseed.{name}"
         whole.link_in(own)
         takes = [] if is_technique else [word for each, hint in hints.items() for word in _described(each, hint)]
@@ -70,7 +70,7 @@ def _optimise(module: llvm.ModuleRef, machine: llvm.TargetMachine, called: set[s
             each.linkage = "internal"
     builder = llvm.create_pass_builder(machine, llvm.create_pipeline_tuning_options(speed_level=3))
     builder.getModulePassManager().run(module, builder)
-    # Numba's own names count what a process has compiled; by these the same sources give the same file.
+    # Numba's own names count what a process has compiled; with these, the same sources give the same file.
     for number, each in enumerate(each for each in module.functions if not each.is_declaration and each.name not in called):
         each.name = f"function.{number}"
 
@@ -201,7 +201,7 @@ def _compiled_once(folder: Path, name: str, target: Target, patience: float) -> 
         with FileLock(file.with_suffix(".lock"), timeout=patience):
             if read(file) is None:
                 content = compiled(name, target).as_bytes()
-                if file.is_dir() and not file.is_symlink():  # which no file can take the place of
+                if file.is_dir() and not file.is_symlink():  # which no file can replace
                     shutil.rmtree(file)
                 write_bytes(file, content, through_links=False)
     except Timeout:

@@ -62,7 +62,7 @@ def _named(function: Function, *, technique: bool) -> Function:
 
 
 def _compiled(function: Function, *, inlined: bool) -> Function:
-    # Nothing but other kernels calls it, and none counts who uses an array.
+    # Only other kernels call it, and none of them counts references to arrays.
     options: Any = {"no_cpython_wrapper": True, "no_cfunc_wrapper": True, "_nrt": False}
     return cast("Function", numba.njit(error_model="numpy", forceinline=inlined, **options)(function))
 

@@ -73,13 +73,13 @@ def load(names: Iterable[str]) -> None:
     with _loading:
         missing = [name for name in names if name not in _loaded]
         if missing:
-            # Imported when something is called: much of what is done with sketches and series needs no kernel.
+            # Imported on the first call: many commands need no kernel.
             import llvmlite.binding as llvm
 
             from mothseed.native.store import ready
             from mothseed.native.target import this_machine
 
-            # What is at hand stays: kernels that were called know where their code lies.
+            # Loaded parts stay: kernels that were called hold the address of their code.
             parts = {name: part for name, part in ready(missing).items() if name not in _loaded}
             engine = llvm.create_mcjit_compiler(llvm.parse_assembly(""), this_machine().machine())
             for part in parts.values():
@@ -116,9 +116,9 @@ def _words(name: str, takes: list[tuple[str, np.dtype[Any], int]], arguments: tu
 def _address(array: npt.NDArray[Any]) -> int:
     """The address of the data of an array."""
     try:
-        # A quarter of the time that the array itself takes to say so.
+        # A quarter of the time that the array's own attribute takes.
         return ctypes.addressof(ctypes.c_char.from_buffer(array))  # type: ignore[arg-type]
-    except (TypeError, ValueError):  # it may not be written to, or has nothing in it
+    except (TypeError, ValueError):  # it is read-only or empty
         return array.ctypes.data
 
 

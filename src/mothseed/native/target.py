@@ -30,7 +30,7 @@ class Target:
     def machine(self) -> Any:
         """LLVM's target machine."""
         llvm = _llvm()
-        # All addresses are absolute: what is loaded may lie anywhere, as parts lie side by side.
+        # All addresses are absolute, as parts may be loaded anywhere.
         place = {"reloc": "static" if self.triple.startswith("x86") else "default", "codemodel": "jitdefault", "jit": True}
         return llvm.Target.from_triple(self.triple).create_target_machine(cpu=self.cpu, features=self.features, opt=3, **place)
 
@@ -65,7 +65,7 @@ def usual_targets() -> list[Target]:
 
 @lru_cache(maxsize=1)
 def _llvm() -> Any:
-    # Imported when something is compiled or loaded: much of what is done with sketches and series needs neither.
+    # Imported to compile or load: many commands do neither.
     import llvmlite.binding as llvm
 
     llvm.initialize_native_target()

@@ -25,7 +25,7 @@ class Threads:
         faults: list[BaseException] = []
 
         def take() -> None:
-            # A range's iterator is taken from by one thread at a time.
+            # Only one thread at a time takes from the iterator of a range.
             for number in waiting:
                 if faults:
                     return

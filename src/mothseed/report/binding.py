@@ -149,7 +149,7 @@ def _lay_shapes(writer: PdfWriter, book: Book, file: Path, window: Box) -> None:
 
     try:
         shapes = PdfReader(file).pages[0]
-        # As a form, whose content nobody need read: to merge two pages takes many times as long.
+        # As a form, whose content need not be parsed: merging two pages takes many times as long.
         form = StreamObject()
         form.set_data(shapes.get_contents().get_data())  # type: ignore[union-attr]  # a page without is a fault too
         form.update({NameObject("/Type"): NameObject("/XObject"), NameObject("/Subtype"): NameObject("/Form")})

@@ -96,7 +96,7 @@ def changed_part(file: Path, base: Path, theme: Theme = LIGHT) -> Image.Image:
     picture = opened(file)
     off = difference_of(np.asarray(picture), np.asarray(opened(base).resize(picture.size)))
     seen = Image.fromarray(np.where(off >= NOTICEABLE, 255, 0).astype(np.uint8))
-    # A little more than what changed, with soft edges.
+    # Slightly more than what changed, with soft edges.
     around = max(round(picture.width * _AROUND), 1)
     mask = seen.filter(ImageFilter.MaxFilter(2 * around + 1)).filter(ImageFilter.GaussianBlur(around))
     faded = Image.blend(picture, Image.new("RGB", picture.size, theme.paper), _FADED)

@@ -25,7 +25,7 @@ def overlaid(first: ByteArray, second: ByteArray) -> Image.Image:
     paper = np.ones((*before.shape, 3))
     for image, alone in ((before, FIRST_ALONE), (after, SECOND_ALONE)):
         tint = np.array(Image.new("RGB", (1, 1), alone))[0, 0] / 255
-        # Inks that multiply: together they are a grey.
+        # Inks that multiply to a grey.
         paper *= tint + (1 - tint) * image[..., None]
     grey = np.minimum(before, after)[..., None] * 0.55 + 0.45 * paper.mean(axis=2, keepdims=True)
     differs = np.clip(np.abs(before - after) * 6, 0, 1)[..., None]

@@ -44,7 +44,7 @@ def variety_map(
 ) -> bytes | None:
     """A PNG file: the map of a series, with those of its pictures that can be shown; None if there are none."""
     groups = {index: number for number, group in enumerate(found.groups) for index in group.members}
-    # Room on the map goes to the varied ones first, so that all of it is seen.
+    # Varied ones get room on the map first, so that all variety is seen.
     rows = looked_at(len(editions))
     first = rows[varied_first(found.aspects.places[rows], _MOST_PICTURES)].tolist()
     rest = sorted(set(range(len(editions))) - set(first))
@@ -87,7 +87,7 @@ def _map(
         spans = np.maximum(np.ptp(places, axis=0), 1e-9)
         room = np.array([(_RIGHT - _LEFT) * _WIDTH * DPI, (_TOP - _BOTTOM) * _HEIGHT * DPI])
         size = float(np.clip(np.sqrt(_ROOM * room.prod() / len(files)), _SMALLEST, _LARGEST))
-        # Half a picture and its caption lie beyond the outermost places, and stay on the map.
+        # The map extends by half a picture and its caption beyond the outermost places.
         edge = spans * (size * 0.62 + _CAPTION) / (room - 2 * (size * 0.62 + _CAPTION))
         low, high = places.min(axis=0) - edge, places.max(axis=0) + edge
         plot.set_xlim(low[0], high[0])

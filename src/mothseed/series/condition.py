@@ -95,7 +95,7 @@ def _limit(connection: sqlite3.Connection) -> list[bool]:
     def is_over() -> bool:
         try:
             return monotonic() > end
-        except KeyboardInterrupt:  # which SQLite would take for any other fault of this function
+        except KeyboardInterrupt:  # which SQLite would not tell from any other error in this function
             stopped.append(True)
             return True
 
@@ -156,7 +156,7 @@ def _table(columns: Sequence[str]) -> Iterator[sqlite3.Connection]:
     try:
         connection.execute(f"CREATE TABLE edition ({', '.join(map(quoted, columns))})")
         strict_quotes = getattr(sqlite3, "SQLITE_DBCONFIG_DQS_DML", None)
-        if strict_quotes is not None:  # from Python 3.12 on; before, a misspelt "name" is taken for a text
+        if strict_quotes is not None:  # from Python 3.12; before, a misspelt "name" is taken for a string
             getattr(connection, "setconfig")(strict_quotes, False)  # noqa: B009  # older type hints do not know it
         yield connection
     finally:

@@ -88,7 +88,7 @@ class _Pool(ProcessPoolExecutor):
         """Processes start here and inherit the signal mask of this thread, until they install their own handlers."""
         if not hasattr(signal, "pthread_sigmask"):
             return super().submit(*task, **more)
-        resource_tracker.ensure_running()  # which would otherwise let them through again
+        resource_tracker.ensure_running()  # started later, it would unblock the signal
         before = signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})
         try:
             return super().submit(*task, **more)
@@ -197,11 +197,11 @@ def _loaded(path: Path, copy: Path | None) -> Sketch:
 
 def begin_worker(limits: Limits = NO_LIMITS) -> None:
     """Set up a worker process: it ignores Ctrl-C and ends when its parent does."""
-    # Ctrl-C reaches every process of a terminal; the parent decides, and lets what is being written be finished.
+    # Ctrl-C reaches every process of a terminal; the parent decides, and lets them finish what they are writing.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     if hasattr(signal, "pthread_sigmask"):
         signal.pthread_sigmask(signal.SIG_UNBLOCK, {signal.SIGINT})
-    # A thread that a sketch left behind would keep this process, and whoever waits for its end, for ever.
+    # A thread left behind by a sketch would keep this process alive, and its parent waiting, for ever.
     threading._shutdown = lambda: None  # type: ignore[attr-defined]  # what Python waits with for threads
     threading.Thread(target=_leave_with_parent, daemon=True).start()
     limit_memory(limits.memory)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 from pathlib import Path
-from time import perf_counter  # by name: a sketch may put anything in the module's place
+from time import perf_counter  # by name: a sketch may replace anything in the module
 from typing import Any
 
 from mothseed.arrays import FloatArray

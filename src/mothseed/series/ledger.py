@@ -78,7 +78,7 @@ class Ledger:
         Raises SeriesInUseError if another run is writing to it, DamagedLedgerError, NewerLedgerError if it is of a later
         version, ClosedFolderError if the folder is not writable.
         """
-        from filelock import FileLock, Timeout  # only who writes waits for its import
+        from filelock import FileLock, Timeout  # imported only for writing
 
         self.path = folder / LEDGER_NAME
         _refuse_link(self.path)
@@ -127,7 +127,7 @@ class Ledger:
         if not path.is_file():
             return cls.of(folder)
         if path.with_name(f"{LEDGER_NAME}-journal").exists():
-            # What a killed run left is taken back by whoever may write; a run that goes on is only waited for.
+            # What a killed run left is rolled back by whoever may write; a run in progress is only waited for.
             with suppress(SeriesInUseError):
                 return cls.of(folder)
         _refuse_link(path)
@@ -157,7 +157,7 @@ class Ledger:
     def _explained(self, fault: sqlite3.Error, doing: str = "written") -> MothSeedError:
         """Our error for an error of SQLite, by SQLite's own name for it; one without a name means damage."""
         name = getattr(fault, "sqlite_errorname", "")
-        primary = "_".join(name.split("_")[:2])  # SQLITE_READONLY_DBMOVED is a way of SQLITE_READONLY
+        primary = "_".join(name.split("_")[:2])  # SQLITE_READONLY_DBMOVED is a kind of SQLITE_READONLY
         if primary in _BUSY:
             return self._in_use()
         if primary in _CLOSED:
@@ -196,7 +196,7 @@ class Ledger:
             try:
                 yield self._connection
             except BaseException:
-                if self._connection.in_transaction:  # where the disk is full SQLite has done so itself
+                if self._connection.in_transaction:  # when the disk is full, SQLite has done so itself
                     self._connection.execute("ROLLBACK")
                 raise
             self._connection.execute("COMMIT")
@@ -316,7 +316,7 @@ class Ledger:
         """The names of all dials."""
         names: set[str] = set()
         for row in self._fetched("SELECT DISTINCT dials FROM edition"):
-            with suppress(RecordError):  # which is told when its edition is read
+            with suppress(RecordError):  # which is reported when its edition is read
                 names.update(*values_of(["dials"], [row])["dials"])
         return names
 
@@ -366,7 +366,7 @@ class Ledger:
             except sqlite3.OperationalError as fault:
                 if hasattr(fault, "sqlite_errorcode"):
                     raise
-                self._connection.text_factory = _text  # a call for each text, and three times as slow
+                self._connection.text_factory = _text  # a call for each text, three times as slow
                 return self._connection.execute(statement, given).fetchall()
         except sqlite3.Error as fault:
             raise self._explained(fault, "read") from None

@@ -59,7 +59,7 @@ def time_limit(seconds: float | None) -> Iterator[None]:
         raise OutOfTime
 
     before = signal.signal(signal.SIGALRM, ring)
-    # And again: the sketch may be one that catches whatever there is, and goes on.
+    # Again and again: the sketch may catch every exception and go on.
     signal.setitimer(signal.ITIMER_REAL, seconds, _AGAIN)
     try:
         yield
@@ -86,7 +86,7 @@ def _ringing_in_this_thread(seconds: float) -> Iterator[None]:
     finally:
         over.set()
         bell.join()
-        ctypes.pythonapi.PyThreadState_SetAsyncExc(own, None)  # what rang just now, and was not heard yet
+        ctypes.pythonapi.PyThreadState_SetAsyncExc(own, None)  # an alarm that has not been delivered yet
 
 
 @contextlib.contextmanager

@@ -70,7 +70,7 @@ def environment() -> dict[str, Any]:
     for name in re.findall(r"^[\w.-]+", "\n".join(needed), re.MULTILINE):
         try:
             packages[name] = version(name)
-        except PackageNotFoundError:  # installed in some other way
+        except PackageNotFoundError:  # installed some other way
             packages[name] = ""
     return {"python": platform.python_version(), "system": platform.platform(), "packages": packages}
 

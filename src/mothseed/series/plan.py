@@ -93,7 +93,7 @@ class _Reader:
     ) -> Any:
         """The value of a key, or the default if it is missing or of another type."""
         value = table.get(key, default)
-        fits = isinstance(value, kind) and (kind is bool or not isinstance(value, bool))  # True is no number
+        fits = isinstance(value, kind) and (kind is bool or not isinstance(value, bool))  # True is not a number
         if key in table and not fits:
             self.faults.append(f"{place}{key}: expected {words}, got {quoted(value)}")
             return default

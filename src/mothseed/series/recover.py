@@ -88,7 +88,7 @@ def _marks_in(path: Path) -> list[tuple[Key, str, str]]:
                     with suppress(FieldError):
                         found.append(((variant, parse_seed(seed)), mark if mark in MARKS else "", note))
     except (sqlite3.Error, sqlite3.Warning):
-        pass  # what could be read until here counts
+        pass  # what was read so far counts
     return found
 
 

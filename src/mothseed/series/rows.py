@@ -148,7 +148,7 @@ def _few_measures(texts: Sequence[Any], names: frozenset[str]) -> list[dict[str,
     """Some of the measures of editions, from a column of JSON; skipping the others takes a fraction of the time."""
     import msgspec
 
-    if not all(map(str.isascii, names)):  # keys that msgspec does not find
+    if not all(map(str.isascii, names)):  # msgspec does not find such keys
         return [_from_text("measures", text) for text in texts]
     few = TypedDict("few", dict.fromkeys(names, float), total=False)  # type: ignore[misc]  # it is made here
     found: list[dict[str, float]] = []
@@ -159,7 +159,7 @@ def _few_measures(texts: Sequence[Any], names: frozenset[str]) -> list[dict[str,
             each = decode(f"[{','.join(some)}]")
         except (msgspec.MsgspecError, TypeError, ValueError):
             each = []
-        # What is damaged is found, and told, one by one.
+        # Damage is found and reported one by one.
         found += each if len(each) == len(some) else [_from_text("measures", text) for text in some]
     return found
 

@@ -114,7 +114,7 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
         watcher.damaged(damaged)
         copy = begin_copy(request.folder, request.sketch)
         had = {edition.key: tuple(form for name in edition.files if (form := form_of(name))) for edition in known}
-        # What is made again is made in all the forms that it had.
+        # An edition is made again in all the forms it had.
         jobs = [
             replace(job, copy=copy.copy, forms=tuple(dict.fromkeys((*had.get(job.key, ()), *job.forms))))
             for job in (each.job for each in due(request, known))
@@ -135,7 +135,7 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
                 if not edition.sources.items() <= kept.items():
                     kept |= edition.sources
                     lost |= {*keep_sources(request.folder, request.sketch.folder, kept)}
-            # What the ledger calls done is on the disk: a loss of power then takes nothing that it knows.
+            # What the ledger lists as done is on disk, so a power failure loses none of it.
             flush(
                 request.folder / name for edition in editions if not edition.failed for name in (edition.file, *edition.files)
             )

@@ -47,7 +47,7 @@ def cluster_crew(address: str, request: Request, tell: Tell, limits: Limits = NO
     except ImportError:
         raise UsageError("a cluster needs Dask", hint='install it: pip install "mothseed[cluster]"') from None
     for logger in ("distributed", "distributed.client", "tornado.application", "asyncio"):
-        logging.getLogger(logger).setLevel(logging.CRITICAL)  # what matters is told in our own words
+        logging.getLogger(logger).setLevel(logging.CRITICAL)  # we report what matters ourselves
     folder = request.folder
     lost = (BrokenExecutor, distributed.scheduler.KilledWorker, CancelledError, distributed.client.ClosedClientError, OSError)
     with sign_in(folder) as sign:
@@ -102,7 +102,7 @@ class _Connection(Executor):
             self._sent = self._client.scatter(self._bundle, broadcast=True)
         except BaseException as fault:
             self.close()
-            # A scheduler that is lost in the middle of this has many ways to tell.
+            # A scheduler lost in the middle of this can show in many ways.
             if isinstance(fault, Exception | asyncio.CancelledError) and not isinstance(fault, UsageError):
                 raise _no_answer(self._address, fault) from None
             raise
@@ -126,7 +126,7 @@ class _Connection(Executor):
     def workers(self) -> int:
         """The threads of all workers, at least one. Refreshed now and then, as it takes a round trip."""
         if time.monotonic() - self._counted > _BETWEEN_COUNTS:
-            with suppress(Exception):  # whatever comes of a lost scheduler: the work that it had tells of that
+            with suppress(Exception):  # whatever a lost scheduler raises: its tasks will report it
                 self._known = max(sum(self._client.nthreads().values()), 1)
             self._counted = time.monotonic()
         return self._known
@@ -137,8 +137,8 @@ class _Connection(Executor):
         A scheduler restarted at the same address has not, nor has one whose workers have all been replaced.
         """
         try:
-            _ask_for(self._address)  # at once, where Dask would try for a while
-            self._client.nthreads()  # which raises where nobody answers; to what follows that is no mistake
+            _ask_for(self._address)  # at once, while Dask would retry for some time
+            self._client.nthreads()  # raises if nobody answers, which `scheduler_info` does not
             known = self._client.scheduler_info()["id"] == self._scheduler
         except Exception:  # noqa: BLE001  # whatever a client raises that has lost its scheduler
             return False
@@ -174,7 +174,7 @@ class _Connection(Executor):
     def close(self) -> None:
         """Close the client."""
         client, self._client = self._client, None
-        with suppress(Exception):  # what it would still tell a scheduler that is lost
+        with suppress(Exception):  # whatever it would still send to a lost scheduler
             if client is not None:
                 client.close()
 

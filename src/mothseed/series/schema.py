@@ -6,7 +6,7 @@ import re
 import sqlite3
 from contextlib import closing
 
-# Each entry takes a ledger from the version before it to its own, statement by statement; entries are added, never changed.
+# Each entry brings a ledger from the previous version to its own, statement by statement; entries are added, never changed.
 MIGRATIONS = (
     (
         """
@@ -57,7 +57,7 @@ MIGRATIONS = (
         "ALTER TABLE edition ADD COLUMN number TEXT NOT NULL DEFAULT ''",
     ),
     (
-        # of the picture's file: its size, and nanoseconds since 1970 when it was last written; 0 where they were not kept
+        # of the picture's file: its size, and when it was last written, in nanoseconds since 1970; 0 if not recorded
         "ALTER TABLE edition ADD COLUMN file_size INTEGER NOT NULL DEFAULT 0",
         "ALTER TABLE edition ADD COLUMN file_time INTEGER NOT NULL DEFAULT 0",
     ),
@@ -70,7 +70,7 @@ MIGRATIONS = (
         "ALTER TABLE edition ADD COLUMN stamps TEXT NOT NULL DEFAULT '{}'",
     ),
     (
-        # A decision that many editions have alike is written down once: `decisions` are numbers with spaces between.
+        # A decision that many editions share is stored once: `decisions` are numbers separated by spaces.
         """
         CREATE TABLE decision (
             number INTEGER PRIMARY KEY,
@@ -91,18 +91,18 @@ MIGRATIONS = (
         ), '')
         """,
         "DROP TABLE outcome",
-        # The same for those who read the ledger with other tools.
+        # For those who read the ledger with other tools.
         """
         CREATE VIEW outcome AS
             SELECT edition.seed, edition.variant, came.key AS position, decision.label, decision.value, decision.promised
             FROM edition, json_each('[' || replace(edition.decisions, ' ', ',') || ']') AS came, decision
             WHERE decision.number = came.value
         """,
-        # What is short, beside all that is long: a list of very many editions is read from it alone.
+        # Short columns apart from long ones: lists of very many editions are read from this index alone.
         "CREATE INDEX edition_in_short ON edition (variant, seed, status, number, mark, note, error, width, dials, decisions)",
     ),
     (
-        # With measures, or a condition on one of them would read all that is long.
+        # With measures, as a condition on one of them would otherwise read the long columns too.
         "DROP INDEX edition_in_short",
         """
         CREATE INDEX edition_in_short

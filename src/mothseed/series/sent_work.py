@@ -63,7 +63,7 @@ def bundled(sketch: Sketch) -> Bundle:
     paths = sorted(own | set(beside))
     size = sum(path.stat().st_size for path in paths)
     if size > _MOST_SENT:
-        # What lies beside it may have nothing to do with it; what it has read has.
+        # Files beside it may have nothing to do with it; those it has read do.
         paths = sorted(own)
         size = sum(path.stat().st_size for path in paths)
     if size > _MOST_SENT:
@@ -95,7 +95,7 @@ class Workplace:
 @contextmanager
 def sign_in(folder: Path) -> Iterator[Path]:
     """A file with a unique name in a folder, which shows a worker whether it shares that folder."""
-    for left in folder.glob(f".*{_SIGN_SUFFIX}"):  # by a run that was killed
+    for left in folder.glob(f".*{_SIGN_SUFFIX}"):  # left by a killed run
         left.unlink(missing_ok=True)
     sign = folder.absolute() / f".{token_hex(12)}{_SIGN_SUFFIX}"
     write_bytes(sign, sign.name.encode())

@@ -26,14 +26,14 @@ class OwnCopy:
             return path
         inside = path.relative_to(self.original)
         if any((self.copy / place).is_symlink() for place in (inside, *inside.parents[:-1])):
-            return path  # a link in somebody's series could lead anywhere
+            return path  # a link in a stranger's series could lead anywhere
         copy = self.copy / inside
         if not copy.is_file():
             try:
                 content = read_ordinary(path)
             except OSError:
                 return path
-            # Of two processes that copy it at once the later one's stays, for both.
+            # If two processes copy it at once, the later copy stays, for both.
             write_bytes(copy, content, through_links=False)
         return copy
 

@@ -172,7 +172,7 @@ def selected_of_series(
     try:
         return found(None if columns is None else {*(columns or [*USUAL_COLUMNS, OUTCOMES]), *named})
     except UnknownNameError:
-        # Whether a name is one, and which there are, is known once all have been read.
+        # Which columns exist is known only once all have been read.
         if damaged is not None:
             damaged.clear()
         return found(None)

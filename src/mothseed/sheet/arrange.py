@@ -74,7 +74,7 @@ def spiral_spots(count: int, spacing: float, kind: str, facing: str) -> Iterator
         if kind == "phyllotaxis":
             angle, radius = index * GOLDEN_TURN, spacing * math.sqrt(index)
         else:
-            # Each winding lies one spacing beyond the one before; along it the step is one spacing, too.
+            # Each winding lies one spacing beyond the last; the step along it is one spacing, too.
             radius = spacing * angle / 360
         cosine, sine = cosine_and_sine(angle)
         turn = _turn_facing(facing, angle)

@@ -110,7 +110,7 @@ def mark_boxes(drawing: Drawing) -> FloatArray:
     y = b[:, None] * across + d[:, None] * down + f[:, None]
     corners = np.stack([x.min(axis=1), y.min(axis=1), x.max(axis=1), y.max(axis=1)], axis=1)
     across_round, down_round = np.hypot(a, c), np.hypot(b, d)
-    # A turned ellipse reaches less far than the corners of the square around it.
+    # A turned ellipse does not reach as far as the corners of the square around it.
     ellipses = np.stack([e - across_round, f - down_round, e + across_round, f + down_round], axis=1)
     held = np.where(IS_ROUND[kind][:, None], ellipses, corners)
     reach = stroke_widths(drawing) / 2 * _LONGEST_MITER + _shadow_reach(drawing)
@@ -127,7 +127,7 @@ def _shadow_reach(drawing: Drawing) -> FloatArray:
 
 def _boxes_of_points(outlines: Outlines) -> FloatArray:
     points, lengths = outlines.end_to_end()
-    if len(points) > 1:  # the point more would draw the box of the last outline out to the origin
+    if len(points) > 1:  # the extra point would extend the box of the last outline to the origin
         points[-1] = points[-2]
     starts = starts_of(lengths)
     return np.concatenate([np.minimum.reduceat(points, starts), np.maximum.reduceat(points, starts)], axis=1)

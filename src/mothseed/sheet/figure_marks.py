@@ -106,7 +106,7 @@ class Figures(Marks):
             try:
                 words = Words(line, size, bold, italic, align, spacing, str(font or ""), bool(kerning), *place, float(turn))
                 outline = lettered(words)
-            except TypeError:  # what cannot be a key is none of the texts and sizes that lettering takes either
+            except TypeError:  # what is not hashable is no text or size that lettering takes either
                 outline = lettering(line, size, bold=bold, italic=italic, align=align, spacing=spacing, font=font)
             if len(outline.verbs):
                 self._outlined(PATH, outline, paint)

@@ -43,7 +43,7 @@ def _outline_words(outlines: Outlines, step: float) -> WordArray:
     every, lengths = outlines.end_to_end()
     points = on_lattice(every, step)
     starts = np.append(starts_of(lengths), len(points) - 1)
-    # Mixed with its place in its outline, a point counts by its order too.
+    # Mixed with its index in the outline, so that the order of points counts too.
     places = (np.arange(1, len(points) + 1) - np.repeat(starts, np.append(lengths, 1))).astype(np.uint64)
     x, y = points.view(np.uint64).T
     words = np.add.reduceat(finished(finished(x + _GOLDEN * places) ^ y), starts)[:-1]

@@ -92,7 +92,7 @@ class Frames(ViewState):
                 raise frame_fault(x, y, turn, scale, skew, pivot)
         except (TypeError, ValueError):
             raise frame_fault(x, y, turn, scale, skew, pivot) from None
-        # Numbers out of an array do the same sums three times as slowly.
+        # Arithmetic with NumPy scalars is three times as slow.
         x, y, turn = float(x), float(y), float(turn)
         if turn or skew or scale_x != 1 or scale_y != 1:
             cosine, sine = cosine_and_sine(turn)
@@ -107,7 +107,7 @@ class Frames(ViewState):
             matrix = Affine.translation(x, y)
         left, top, width, height = self._area
         area = (left / scale_x, top / scale_y, width / scale_x, height / scale_y)
-        # What the frame enlarges, the ratio makes smaller again.
+        # The ratio undoes the enlargement of the frame.
         ratio = self._stroke_ratio / math.sqrt(scale_x * scale_y) if keep_strokes else self._stroke_ratio
         return self._on(self._plain, tuple([outer.after(matrix) for outer in self._matrices]), area, stroke_ratio=ratio)
 
@@ -135,7 +135,7 @@ class Frames(ViewState):
         """
         if not (style is None or isinstance(style, Style)):
             raise SketchError(f"styled: a Style is needed (got {style!r})", hint='write styled(fill="teal") or styled(ink)')
-        # A style that was made without `Style.of` is looked at as one that was made with it.
+        # A style made without `Style.of` is checked like one made with it.
         changed = self._ink.style.but(paint) if style is None else Style().but(style._asdict() | paint)
         return self._twin(Ink.of(changed, self._recorder), self._images)
 

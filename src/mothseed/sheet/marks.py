@@ -137,7 +137,7 @@ class Marks:
         packed = self._ink[1] if not paint else self._repainted(paint)
         try:
             total = a + b + c + d
-            # Infinity and NaN are the numbers that differ from themselves or leave something when taken from themselves.
+            # Infinity and NaN are the numbers x for which x - x is not 0.
             if total - total != 0 or ((c < 0 or d < 0) and kind != LINE_SEGMENT):
                 raise self._fault(kind, (a, b, c, d))
             marks = self._recorder.marks
@@ -149,14 +149,14 @@ class Marks:
     def _repainted(self, paint: Paint) -> bytes:
         """The tail of a mark's record for paint given by keyword."""
         style, packed, has_shade, known = self._ink
-        # Where paint differs from shape to shape there is nothing to find again.
+        # If paint differs from shape to shape, caching is pointless.
         given = tuple(paint.items()) if len(known) < _MOST_KNOWN else ()
         try:
             found = known.get(given)
-        except TypeError:  # a list cannot be looked up
+        except TypeError:  # a list is not hashable
             found, given = None, ()
         if found is None:
-            # A ramp or picture of the view's would be left in a record that was patched with a plain colour.
+            # A ramp or picture of the view would remain in a record patched with a plain colour.
             patched = None if has_shade else repainted(packed, paint)
             found = bytes(patched) if patched is not None else self._recorder.packed(style.but(paint))
             if given:
@@ -249,7 +249,7 @@ class Marks:
     def _paint_rows(self, call: str, rows: RecordArray, paint: dict[str, Any]) -> None:
         """Fill the paint columns: what is one for all by way of a style, what differs column by column."""
         varied = {name: value for name, value in paint.items() if is_varied(name, value)}
-        # A colour for each takes the place of one for all, so that no ramp or picture of the view's remains.
+        # A colour for each replaces the one for all, so that no ramp or picture of the view remains.
         stand_in = {name: _BLACK for name in ("fill", "stroke") if name in varied}
         one_for_all: Any = {**{name: value for name, value in paint.items() if name not in varied}, **stand_in}
         shared = self._repainted(one_for_all)
@@ -273,5 +273,5 @@ class Marks:
 def _is_finite(number: Any) -> bool:
     try:
         return math.isfinite(number)
-    except OverflowError:  # a whole number beyond all floats
+    except OverflowError:  # an integer beyond all floats
         return False

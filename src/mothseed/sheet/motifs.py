@@ -60,7 +60,7 @@ class Motifs(Figures):
         if not (tint is WHITE and opacity == 1 and scale > 0 and type(symbol) is Symbol):
             self._use("use", symbol, given, tint, opacity)
             return
-        # As the other way comes to, without arrays: sketches do it by the thousand.
+        # The same result without arrays: sketches do this by the thousand.
         x, y, scale = float(x), float(y), float(scale)
         cosine, sine = cosine_and_sine(float(turn))
         for outer, (_, group) in zip(self._matrices, self._images, strict=True):

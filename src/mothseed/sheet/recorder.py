@@ -98,7 +98,7 @@ class Recorder:
         number = self._outline_index.get(id(outline))
         if number is None:
             number = self._outline_count
-            # The list keeps the outline alive, so that its id stays its own.
+            # The list keeps the outline alive, so that its id stays unique.
             self._outlines.append(outline)
             self._outline_count = number + 1
             self._outline_index[id(outline)] = number

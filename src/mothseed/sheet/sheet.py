@@ -45,7 +45,7 @@ class Sheet(View):
     ) -> None:
         """`marks` is what records are added to, where somebody wants to know of each."""
         recorder = Recorder(Records() if marks is None else marks)
-        # A ramp is painted as what lies below everything; the colour it begins with stands for the paper elsewhere.
+        # A ramp is painted below everything; its first colour stands for the paper elsewhere.
         own = _Own(unit, paper.stops[0][1] if isinstance(paper, Ramp) else paper, float(light))
         put = partial(object.__setattr__, self)
         put("_recorder", recorder)

@@ -126,7 +126,7 @@ def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray | None:
                     if type(value) is tuple and len(value) == 4:
                         red, green, blue, alpha = value
                         if not (0 <= red <= 1 and 0 <= green <= 1 and 0 <= blue <= 1 and 0 <= alpha <= 1):
-                            as_colour(value)  # says what is wrong with it
+                            as_colour(value)  # reports what is wrong with it
                         _put_colour(record, place, red, green, blue, alpha)
                     else:
                         _put_colour(record, place, *(value if type(value) is Colour else as_colour(value)))
@@ -144,7 +144,7 @@ def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray | None:
                 _checked(name, value)
                 return None
     except SketchError:
-        _checked(name, value)  # tells of a colour with the name of the paint it was given for
+        _checked(name, value)  # reports a colour by the name of its paint
         raise
     return record
 

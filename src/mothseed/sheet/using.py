@@ -125,7 +125,7 @@ def _used(
     if (tints.opacities != 1).any():
         columns["opacity"] = template["opacity"] * tints.opacities[:, None]
     marks = recorded.marks
-    # Uses that follow each other are a stretch of memory, which is filled several times as quickly.
+    # Consecutive uses are contiguous in memory, which is several times as fast to fill.
     rows = marks[first : first + count * size].reshape(count, size) if firsts[-1] == first + (count - 1) * size else None
     for name, values in columns.items():
         if values.size <= size and (values == template[name]).all():

@@ -82,7 +82,7 @@ class AddressTracer(Tracer):
         """The marks of the recorded drawing at each address, int64 (k,), in drawing order."""
         runs = self.marks.runs
         run_of = np.array(self.marks.run_of, np.int64)
-        # The same lines at the same turn may draw several times; one number stands for all of these.
+        # The same lines in the same round may draw several times; one number stands for all.
         numbers: dict[Address, int] = {}
         address_of = np.full(len(runs), -1)
         for run, (number, _, turns) in enumerate(runs):

@@ -49,7 +49,7 @@ def _values_around(dial: Dial, value: Any) -> list[Any]:
     reach = float(dial.high - dial.low) if bounded else abs(value) or 1.0  # type: ignore[operator]
     values = [value + part * reach for part in _PARTS]
     if dial.kind == WHOLE:
-        # At least the whole number next to it.
+        # At least the next integer.
         values = [round(each) if abs(each - value) >= 1 else value + (1 if each > value else -1) for each in values]
     elif dial.step is not None:
         base = dial.low or 0.0

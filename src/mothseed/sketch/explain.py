@@ -34,7 +34,7 @@ def explaining(is_own: OwnFile) -> Iterator[None]:
     except Ended:
         raise
     except KeyboardInterrupt as fault:
-        # Where Ctrl-C is left to somebody else it can only be the sketch that says so.
+        # If Ctrl-C is handled elsewhere, only the sketch can raise this.
         if signal.getsignal(signal.SIGINT) is signal.default_int_handler:
             raise
         raise explained(fault, is_own) from fault
@@ -75,11 +75,11 @@ def explained(fault: BaseException, is_own: OwnFile) -> MothSeedError:
         return fault
     if isinstance(fault, SystemExit):
         return SketchError("the sketch stopped the program", hint="leave exit() out; return ends a function", place=place)
-    # Only now, as it takes long to import what reads a line.
+    # Only now, as importing what reads a line takes long.
     from mothseed.sketch.remedy import remedy, words_of
 
     words, hint = type(fault).__name__, ""
-    with suppress(Exception):  # what a class of the sketch's own has to say may fail in turn
+    with suppress(Exception):  # the repr of a sketch's own class may fail in turn
         words = words_of(fault)
         hint = remedy(fault, frame, place.text if place else "")
     return SketchError(words, hint=hint, place=place)

@@ -164,7 +164,7 @@ class _OwnModules(MetaPathFinder):
 
     def find_spec(self, fullname: str, path: Sequence[str] | None, target: ModuleType | None = None) -> ModuleSpec | None:
         if path is None and fullname in sys.stdlib_module_names:
-            return None  # a random.py beside the sketch is not what Python's own modules mean by that name
+            return None  # a random.py beside the sketch must not replace Python's own module
         spec = PathFinder.find_spec(fullname, [str(self._folder)] if path is None else path, target)
         if spec is None or not isinstance(spec.loader, SourceFileLoader) or not spec.origin:
             return None
@@ -186,7 +186,7 @@ class _Source(SourceFileLoader):
         return self._reading.content(Path(path))
 
     def path_stats(self, path: str) -> Never:
-        raise OSError(path)  # so Python does not ask for what was compiled
+        raise OSError(path)  # so that Python does not look for compiled files
 
 
 def _before_the_path() -> int:
@@ -212,7 +212,7 @@ def _only_artwork(module: ModuleType, path: Path) -> Artwork:
 def _own_modules(folder: Path) -> dict[str, ModuleType]:
     """The loaded modules that are a sketch's own code, by name."""
     start = f"{folder}{os.sep}"
-    # The program may have been called by a path from the sketch's folder; it is nobody's sketch.
+    # The program may have been started by a path in the sketch's folder; it is not a module of the sketch.
     loaded = [(name, module) for name, module in list(sys.modules.items()) if name != "__main__"]
     files = {name: str(getattr(module, "__file__", "")) for name, module in loaded}
     below = {name: Path(file) for name, file in files.items() if file.startswith(start)}

@@ -75,7 +75,7 @@ def keep_settings(sketch: Path, name: str, dials: Mapping[str, Any]) -> Path:
 
     check_name(name)
     path = settings_file(sketch)
-    kept_settings(sketch)  # what cannot be read is not written over
+    kept_settings(sketch)  # a file that cannot be read is not overwritten
     document = tomlkit.parse(path.read_text(encoding="utf-8")) if path.exists() else tomlkit.document()
     table = tomlkit.table()
     table.update(dials)

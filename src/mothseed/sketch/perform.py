@@ -85,7 +85,7 @@ def performed_with(sketch: Sketch, recipe: Recipe, chance: Chance, marks: Record
 
 
 def _tracer(sketch: Sketch) -> Tracer:
-    # Imported when it is asked for, as most pictures are made without.
+    # Imported on demand, as most pictures are made without it.
     from mothseed.sketch.trace import Tracer
 
     return Tracer(sketch.is_own)

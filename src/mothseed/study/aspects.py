@@ -101,9 +101,9 @@ def _colours(editions: Sequence[Edition], cells: FloatArray) -> FloatArray:
     known = [place for place, edition in enumerate(editions) if edition.palette]
     if known:
         rows[known] = _quantiles(*_inks([editions[place].palette for place in known]))
-    for place in set(range(len(editions))) - set(known):  # of which no palette was kept
+    for place in set(range(len(editions))) - set(known):  # without a recorded palette
         rows[place] = _quantiles(cells[place].reshape(1, -1, 3), np.full((1, APPEARANCE_CELLS**2), APPEARANCE_CELLS**-2.0))
-    # Of the mean over all directions, each sees a third of the squared distance.
+    # On average over all directions, each sees a third of the squared distance.
     result: FloatArray = rows * np.sqrt(3 / rows.shape[1])
     return result
 
@@ -134,7 +134,7 @@ def _quantiles(colours: FloatArray, shares: FloatArray) -> FloatArray:
     sizes = np.take_along_axis(np.broadcast_to(shares[:, None], along.shape), order, axis=2)
     before = np.cumsum(sizes, axis=2) - sizes
     edges = np.linspace(0, 1, _STEPS + 1)[:, None]
-    # How much of each colour lies below each edge, times the colour: what is between two edges is their difference.
+    # The share of each colour below each edge, times the colour: differences give what lies between two edges.
     below = np.clip(edges - before[:, :, None], 0, sizes[:, :, None])
     totals = np.einsum("ndek,ndk->nde", below, np.take_along_axis(along, order, axis=2))
     result: FloatArray = np.diff(totals, axis=2).reshape(len(colours), -1) * _STEPS

@@ -93,7 +93,7 @@ class Bench:
         of_targets = {address: len(marks) for address, marks in self._at.items() if np.isin(marks, self._targets).any()}
         at_hand = {value for address in of_targets for _, value in address.turns}
         self.at_hand = frozenset(names for names in at_hand if isinstance(names, tuple) and len(names) > 1)
-        # A layer that is to be left out has to have been made, which is known at the end alone.
+        # A layer to leave out must exist, which is known only at the end.
         if not self.subject.recipe.without and all(not target.lines for target in self.subject.targets):
             self._enough = of_targets
 
@@ -174,7 +174,7 @@ class Bench:
         )
         rows = np.arange(len(own))
         changes = changes_of(first, second, np.stack([rows, rows], axis=1), _MISFIT)
-        # The middle of another outline is another; where it lies is told by its view.
+        # Another outline has another middle; its place is given by its view.
         view_moved = (np.abs(first.matrices[:, 4:] - second.matrices[:, 4:]) > PLACE * first.drawing.width).any(axis=1)
         changes[:, MOVED] &= np.logical_or(view_moved, ~changes[:, RESHAPED])
         apart = np.abs(first.colours - second.colours) > COLOUR

@@ -75,7 +75,7 @@ def causes_of(
     with trying(bench, workers, told) as tried:
         search = _Search(tried, len(targets), all(not target.lines for target in targets), bench.at_hand)
         of_dials = dict(_dial_attempts(sketch, recipe))
-        # All that will be tried in any case is tried at once, so that other processes are begun for it where that is worth it.
+        # Everything that will be tried in any case is tried at once, so that other processes are started if that is worth it.
         tried([*(attempt for attempts in of_dials.values() for attempt in attempts), *search.first_attempts(bench.drawn)])
         dials = {name: search.with_dial(attempts) for name, attempts in of_dials.items()}
         streams = search.streams(bench.drawn)
@@ -153,7 +153,7 @@ class _Search:
             patterns = _grouped(self._likely(of_name), _pattern)
             for streams in self._live(patterns) if len(patterns) > 1 else patterns:
                 for part in self._apart(streams):
-                    # Where a few attempts show all that any do of the streams which it is of, more would show nothing else.
+                    # If a few attempts show everything that the streams can do, more would show nothing new.
                     effect = self._effect(part, _QUICK)
                     if len(streams) == len(part) or effect != self._effect(streams, _QUICK):
                         effect = self._effect(part, (*_QUICK, *_THOROUGH))

@@ -65,7 +65,7 @@ def _apart_in(places: SingleArray) -> Apart:
     """A function that gives the distances of all points from one of them."""
     if len(places) <= _MANY:
         return lambda index: np.linalg.norm(places - places[index], axis=1)
-    # A product of a matrix and a vector, a tenth of the time, and as exact as is needed to tell far from near.
+    # A matrix-vector product: a tenth of the time, and exact enough to tell far from near.
     squares = np.einsum("ij,ij->i", places, places)
     return lambda index: np.sqrt(np.maximum(squares + squares[index] - 2 * (places @ places[index]), 0))
 
@@ -83,7 +83,7 @@ def _spread_out(distances: Apart, chosen: list[int]) -> list[int]:
             others = np.delete(np.arange(len(chosen)), place)
             reach = apart[others].min(axis=0)
             reach[chosen] = -1.0
-            # What is left of the others may be nearer to each other than the new one is to them.
+            # The remaining ones may be nearer to each other than to the new one.
             reach = np.minimum(reach, own[np.ix_(others, others)].min())
             new = int(reach.argmax())
             exchange = max(exchange, (float(reach[new]), place, new))

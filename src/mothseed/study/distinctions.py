@@ -131,7 +131,7 @@ def _what_goes_with(values: FloatArray, columns: Columns) -> tuple[str, ...]:
         return ()
     found: list[tuple[float, str]] = []
     for name, column in columns.numbers.items():
-        if name in columns.kinds or name == "hue":  # a heading has no more and no less
+        if name in columns.kinds or name == "hue":  # a heading has neither more nor less
             continue
         correlation = float(((values - values.mean()) * (column - column.mean())).mean() / (spread * max(column.std(), 1e-300)))
         found.append((abs(correlation), f"{'more' if correlation > 0 else 'less'} {name}"))
@@ -140,7 +140,7 @@ def _what_goes_with(values: FloatArray, columns: Columns) -> tuple[str, ...]:
         means = np.bincount(kinds.which, values) / counts
         between = float((counts * (means - values.mean()) ** 2).sum()) / len(values)
         order = np.argsort(means, kind="stable").tolist()
-        # The correlation ratio of Pearson; with many kinds a little of it comes by chance.
+        # Pearson's correlation ratio; with many kinds, some of it is chance.
         ratio = max(between / spread**2 - (len(means) - 1) / len(values), 0.0) ** 0.5
         found.append((float(ratio), f"{name}: from {kinds.names[order[0]]} to {kinds.names[order[-1]]}"))
     found.sort(key=lambda pair: -pair[0])

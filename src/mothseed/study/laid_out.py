@@ -48,7 +48,7 @@ def _principal(places: SingleArray) -> tuple[FloatArray, FloatArray]:
     powers, directions = np.linalg.eigh(scatter)
     order = np.argsort(powers)[::-1][:_DIMENSIONS]
     chosen = directions[:, order]
-    # Either way along a direction is as good: the one in which more becomes larger is taken.
+    # The sign of a direction is arbitrary: take the one in which more values grow.
     chosen *= np.where(chosen.sum(axis=0) < 0, -1.0, 1.0)
     total = max(float(powers.sum()), 1e-300)
     along = np.concatenate([places[start : start + _TOGETHER].astype(np.float64) @ chosen for start in blocks])

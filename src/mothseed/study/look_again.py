@@ -30,7 +30,7 @@ def with_appearances(folder: Path, editions: Sequence[Edition], done: Callable[[
             known.append(edition)
             continue
         path = folder / edition.file
-        if path.is_symlink():  # which in somebody's series could lead anywhere
+        if path.is_symlink():  # which in a stranger's series could lead anywhere
             done(1)
             continue
         with contextlib.suppress(PictureError):
@@ -40,7 +40,8 @@ def with_appearances(folder: Path, editions: Sequence[Edition], done: Callable[[
             known.append(_as_seen(edition, looks[edition.key]))
         done(1)
     if looks:
-        # Where nobody may write, or another run does, they are looked at again the next time. What is kept has all its fields.
+        # In a read-only folder, or while another run is writing, they are checked again next time. What is recorded has all
+        # its fields.
         with contextlib.suppress(SeriesError), Ledger.of(folder) as ledger:
             ledger.add([_as_seen(edition, looks[edition.key]) for edition in ledger.editions([], list(looks))])
     return known

@@ -51,7 +51,7 @@ def _smallest(numbers: SingleArray, count: int) -> SingleArray:
     parts = size // _PART
     if parts <= count:
         return np.sort(numbers, axis=1)[:, :count]
-    # They are in the parts with the smallest minima, which are found ten times as fast as the numbers would be.
+    # They are in the parts with the smallest minima, which are found ten times as fast as the numbers.
     whole = numbers[:, : _PART * parts].reshape(rows, _PART, parts)
     chosen = np.argpartition(whole.min(axis=1), count - 1, axis=1)[:, :count]
     among = np.take_along_axis(whole, chosen[:, None, :], axis=2).reshape(rows, -1)

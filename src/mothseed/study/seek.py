@@ -72,7 +72,7 @@ def seek(search: Search, crew: Crew, done: Callable[[int, int], None], stop: Cal
     for editions in made(_jobs(search, seeds, painted=painted), crew, failure, enough):
         waiting |= {int(edition.seed): edition for edition in editions}
         done(len(editions), sum(edition.failed for edition in editions))
-        # Looked at in the order of their seeds, whoever was done first.
+        # In the order of their seeds, whichever finished first.
         while following in waiting and len(found) < search.count:
             edition = waiting.pop(following)
             following += 1

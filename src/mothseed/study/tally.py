@@ -273,7 +273,7 @@ def _together(
     came = np.ones(len(rows), np.bool)
     for place in decided:
         own = np.array([_promised_to(values[place], row[place]) for row in rows])
-        # Where what was decided before came otherwise, what would have been promised after it is known from the other editions.
+        # If an earlier decision had come out differently, what would have been promised after it is known from other editions.
         odds *= np.where(came, own, np.average(own[came], weights=times[came]))
         came &= [repr(row[place].value) == repr(values[place]) for row in rows]
     total, count, name = int(times.sum()), int(times[came].sum()), _COMBINED.join(told(value) for value in values)

@@ -68,7 +68,7 @@ class _Trying:
         try:
             effects = future.result()
         except BrokenExecutor:
-            # One of them ended the process, and would end this one.
+            # One of them ended its process, and would end this one.
             effects, self._pool, self._others = [None] * len(chunk), None, 0
         self._known.update(zip(chunk, effects, strict=True))
         self._told(len(chunk))
@@ -77,7 +77,7 @@ class _Trying:
         started = time.perf_counter()
         self._known[attempt] = self._bench.tried(attempt)
         seconds = time.perf_counter() - started
-        # The first is slow, as the sketch's own memory is filled.
+        # The first is slow, as the sketch fills its own caches.
         self._seconds = min(self._seconds, seconds) if self._seconds else seconds
         self._told(1)
 

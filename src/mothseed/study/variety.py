@@ -82,7 +82,7 @@ def variety(editions: Sequence[Edition]) -> Variety:
     close = nearest(looks, rows, 1)
     usual = float(np.median(close)) if close.size else 0.0
     twins, families = twins_among(editions, looks, usual), recoloured(editions, looks)
-    del looks  # of very many it is the largest thing there is
+    del looks  # with very many editions, it is the largest object there is
     aspects = aspects_of(editions)
     laid_out = lay_out(editions, aspects)
     score, no_two_alike = _kinds(len(editions), *likeness(aspects.places, rows))
@@ -119,12 +119,12 @@ def _outliers(aspects: Aspects, rows: WholeArray) -> tuple[Outlier, ...]:
         return ()
     found: dict[int, list[tuple[float, str, float]]] = {}
     for name, places in aspects.by_name.items():
-        # By how many times it is farther: distances have a long tail, whose logarithms have none.
+        # As a ratio: distances have a long tail, their logarithms have none.
         usual = _log(_reach(places, rows))
         middle = float(np.median(usual))
         spread = max(_NORMAL_SPREAD * float(np.median(np.abs(usual - middle))), _LEAST_SPREAD)
         least = max(math.exp(middle + _OUTLYING * spread), _LEAST_REACH)
-        # Who has enough of some others so near has them among all of them.
+        # An edition with enough near neighbours in a sample has them among all.
         lonely = fewer_within(places, rows, least, min(_NEAR, len(places) - 1))
         reach = _reach(places, lonely)
         unusual = (_log(reach) - middle) / spread

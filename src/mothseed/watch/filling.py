@@ -139,7 +139,7 @@ def page_of_filling(filling: Filling, aspect: float, token: str) -> Starlette:
             content = await asyncio.to_thread(small_picture, file_of(request), _WIDTH)
         except PictureError:
             raise HTTPException(404) from None
-        filling.asked = time.monotonic()  # the page, which has waited for this one, has yet to ask for the next
+        filling.asked = time.monotonic()  # the page, which was waiting for this one, has yet to request the next
         kept = {**HEADERS, "Cache-Control": "private, max-age=3600"}
         return Response(content, media_type="image/webp", headers=kept)
 

@@ -42,7 +42,7 @@ async def serve(application: Callable[[str], Starlette], told: Told, work: Seque
     server = uvicorn.Server(config)
     with socket.socket() as listener:
         listener.bind((_HERE, 0))
-        listener.listen()  # from here on whoever opens the page is kept waiting rather than sent away
+        listener.listen()  # from here on, whoever opens the page waits rather than being refused
         told(f"http://{_HERE}:{listener.getsockname()[1]}/{token}/")
         tasks = [asyncio.create_task(each) for each in work]
         serving = asyncio.create_task(server.serve(sockets=[listener]))
@@ -59,7 +59,7 @@ async def serve(application: Callable[[str], Starlette], told: Told, work: Seque
 
 def application_of(token: str, routes: Sequence[BaseRoute]) -> Starlette:
     """An application whose routes are below a secret."""
-    # A page elsewhere could have its own name lead to this machine; only the machine's own names are answered.
+    # Another site could point its own name at this machine; only the machine's own names are answered.
     guard = Middleware(TrustedHostMiddleware, allowed_hosts=[_HERE, "localhost"])
     return Starlette(routes=[Mount(f"/{token}", routes=routes)], middleware=[guard])
 

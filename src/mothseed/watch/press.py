@@ -77,7 +77,7 @@ class Press:
         self._process: BaseProcess | None = None
         self._line: Connection | None = None
         self._closed = False
-        # Held while a process begins or is ended, which happen in different threads.
+        # Held while a process starts or is ended, which happens in different threads.
         self._changing = threading.Lock()
 
     async def made(self, task: Wanted, superseded: asyncio.Event) -> Reply | None:

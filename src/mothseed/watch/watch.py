@@ -166,7 +166,7 @@ class Watch:
             return
         kept = await self._press.made(Keep(self._sketch, self._state), self._wanted)
         if isinstance(kept, Kept) and (kept.entry or kept.problem or self._state != self._kept_state):
-            # Once the sketch is another, so is what of its past can be gone back to.
+            # A different sketch has a different history to go back to.
             self._kept_state = self._state
             self._tell(kept)
 

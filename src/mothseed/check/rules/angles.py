@@ -59,7 +59,7 @@ def _in_call(node: ast.Call, scope: Scope, file: SourceFile) -> Iterator[Finding
 
 def _is_in_radians(value: ast.AST, scope: Scope, names: dict[str, str], depth: int = 4) -> bool:
     """Whether an angle is computed from pi, an inverse function, or a name that is only ever set to such a value."""
-    # Where degrees are made of radians again, all is well.
+    # Radians converted back to degrees are fine.
     if any(full_name(part, names) in _BACK for part in ast.walk(value)) or _has_180(value):
         return False
     for part in ast.walk(value):

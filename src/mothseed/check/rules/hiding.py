@@ -38,7 +38,7 @@ def _in_impression(impression: Impression) -> Iterator[Finding]:
 
 
 def _is_solid(pixels: ByteArray) -> bool:
-    # The last row and column may reach beyond the sheet.
+    # The last row and column may extend beyond the sheet.
     return bool((pixels[:-1, :-1, 3] == 255).all())
 
 

@@ -43,7 +43,7 @@ def _find(look: Look) -> Iterator[Finding]:
     cut: dict[Line, list[bool]] = {}
     for impression, drawn in zip(look.impressions, look.drawn, strict=True):
         drawing = impression.drawing
-        # What a sheet in pixels comes to on paper is not known.
+        # The size on paper of a sheet in pixels is unknown.
         unit = 0.0 if drawing.unit == "px" else _MILLIMETRES / UNITS_PER_INCH[drawing.unit]
         widths, boxes = stroke_widths(drawing) * unit, mark_boxes(drawing)
         for line, marks in drawn.items():

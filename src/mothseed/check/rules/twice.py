@@ -45,7 +45,7 @@ def _looks(marks: Resolved) -> WordArray:
     kind = marks.drawing.marks["kind"]
     middles = UNIT_MIDDLES[kind]
     x, y = middles.T
-    # What is the same after half a turn and mirrored is known by its middle, and by how far it reaches in each direction.
+    # A shape that is unchanged by half a turn and by reflection is identified by its centre and its extent in each direction.
     places = [a * x + c * y + e, b * x + d * y + f, a * a + c * c, a * b + c * d, b * b + d * d]
     symmetric = combined(kind.astype(np.uint64), np.round(np.stack(places, axis=1) / _STEP))
     painted = combined(symmetric, np.round(np.concatenate([marks.colours, marks.styles], axis=1) / _STEP))
@@ -68,7 +68,7 @@ def _on_its_own_image(impression: Impression, marks: WholeArray, words: WordArra
     rows = drawing.marks[marks]
     if not (rows["opacity"] < 1).all():
         return 0
-    # The same turn of a loop after the same draws: one call, whose view drew it more than once.
+    # The same round of a loop after the same draws: one call, drawn more than once by its view.
     calls = Counter(
         (int(words[mark]), int(origins.of_marks[mark]), int(origins.draws_before[mark]), repr(origins.turns[mark]))
         for mark in marks.tolist()

@@ -67,7 +67,7 @@ def _why_unseen(drawing: Drawing, marks: WholeArray, whole: ByteArray) -> _Unsee
         return _Unseen("off-sheet", words, "look at the origin of its frame: (0, 0) is the sheet's top left corner")
     if ((boxes[:, 2] - boxes[:, 0]) * (boxes[:, 3] - boxes[:, 1]) == 0).all():
         return _Unseen("no-size", f"{count} of no width or height", "look for a length of 0, or a whole-number division")
-    # As it was when the last of them was drawn: seen then and not now, they were covered.
+    # As when the last of them was drawn: if visible then and not now, they were covered.
     until = np.arange(len(drawing)) <= marks.max()
     if np.array_equal(rendered(drawing.part(keep & until), _WIDTH), rendered(drawing.part(until), _WIDTH)):
         return _Unseen("same-paint", f"{count} in the colour of what lies under them", "change its colour, or leave it out")

@@ -1,4 +1,4 @@
-"""Ways to find the few colours that stand for a whole picture: a module for each, and a table of them."""
+"""Methods for finding the few colours that represent a picture: a module for each, and a table of them."""
 
 from __future__ import annotations
 
@@ -14,6 +14,6 @@ WAYS: dict[str, Callable[[ByteArray, int], Clusters]] = {
     "closest-k-means": closest_k_means,
     "median-cut": median_cut,
 }
-"""By the names that sketches and commands use; each takes pixels, uint8 (height, width, 4), and how many colours at most."""
+"""By the names that sketches and commands use; each takes pixels, uint8 (height, width, 4), and the most colours to find."""
 
 __all__ = ["WAYS", "Clusters", "closest_k_means", "k_means", "median_cut"]

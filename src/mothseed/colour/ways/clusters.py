@@ -1,4 +1,4 @@
-"""What every way to find a palette begins and ends with: colours gathered from pixels, and clusters of them."""
+"""What all methods share: gathering colours from pixels, and clusters of them."""
 
 from __future__ import annotations
 
@@ -10,23 +10,25 @@ from mothseed.arrays import ByteArray, FloatArray
 from mothseed.colour.oklch import oklab_from_srgb, srgb_from_oklab
 
 _BITS = 5
-"""Colours are first gathered into boxes of 2**(8 - 5) levels a channel: at most 32,768 of them, however large the picture."""
+"""Colours are first gathered into boxes of 2**(8 - 5) levels per channel: at most 32,768 of them, however large the
+picture.
+"""
 _FIRST_OPAQUE, _OPAQUE = 128, 255
 _CHUNK = 1 << 18
-"""Pixels that are gathered at a time: few enough to stay in the cache."""
+"""Pixels gathered at a time: few enough to stay in the cache."""
 
 
 class Clusters(NamedTuple):
-    """Colours and how much of the picture each stands for."""
+    """Colours, and the share of the picture that each stands for."""
 
     srgb: FloatArray
-    """float64 (k, 3), 0 to 1, each a multiple of 1/255, from dark to light."""
+    """float64 (k, 3), multiples of 1/255 from 0 to 1, dark to light"""
     shares: FloatArray
-    """float64 (k,), adding up to 1."""
+    """float64 (k,), adding up to 1"""
 
 
 def clusters_at(centres: FloatArray, weights: FloatArray) -> Clusters:
-    """The colours at some places in OKLab, dark to light, those alone that stand for something."""
+    """The colours at some places in OKLab, dark to light, without those that stand for nothing."""
     order = np.argsort(centres[:, 0], kind="stable")
     order = order[weights[order] > 0]
     # Rounding to a byte hides the last bits, in which processors differ.
@@ -35,9 +37,8 @@ def clusters_at(centres: FloatArray, weights: FloatArray) -> Clusters:
 
 
 def gathered(pixels: ByteArray, *, by_alpha: bool = False) -> tuple[FloatArray, FloatArray]:
-    """Mean colour in OKLab, (n, 3), and number of pixels, (n,), of each box of colours that occurs.
-
-    Pixels less than half opaque do not count; with `by_alpha` each counts for as much as it is opaque.
+    """Mean colour in OKLab, (n, 3), and number of pixels, (n,), of each box that is not empty. Pixels less than half opaque
+    do not count; with `by_alpha`, each counts by its alpha.
     """
     flat = pixels.reshape(-1, 4)
     boxes = 1 << (3 * _BITS)

@@ -1,4 +1,4 @@
-"""Palettes of the colours that crowds of pixels have."""
+"""Palettes by k-means."""
 
 from __future__ import annotations
 
@@ -12,16 +12,14 @@ from mothseed.means import k_means as crowds
 def k_means(pixels: ByteArray, count: int) -> Clusters:
     """At most `count` colours of a picture by k-means in OKLab, from uint8 (height, width, 4); none of a blank picture.
 
-    Each is the middle of a crowd of like colours, so a large plain area takes few of them. A picture always gives the same
-    colours. Pixels less than half opaque do not count.
+    Each is the centre of a cluster of similar colours, so a large plain area takes few of them. The same picture always gives
+    the same colours. Pixels less than half opaque do not count.
     """
     return _crowds(*gathered(pixels), count, 1)
 
 
 def closest_k_means(pixels: ByteArray, count: int) -> Clusters:
-    """The same from ten beginnings, of which the colours are taken that lie closest to those of the pixels; what is partly
-    transparent counts for as much as it is opaque.
-    """
+    """The same from ten starts, of which the one closest to the colours of the pixels is kept; pixels count by their alpha."""
     return _crowds(*gathered(pixels, by_alpha=True), count, _BEGINNINGS)
 
 

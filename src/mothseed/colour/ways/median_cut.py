@@ -1,4 +1,4 @@
-"""Palettes of more even shares."""
+"""Palettes by median cut."""
 
 from __future__ import annotations
 
@@ -11,9 +11,9 @@ from mothseed.colour.ways.clusters import Clusters, clusters_at, gathered
 def median_cut(pixels: ByteArray, count: int) -> Clusters:
     """At most `count` colours of a picture by median cut in OKLab, from uint8 (height, width, 4); none of a blank picture.
 
-    Heckbert, "Color image quantization for frame buffer display", SIGGRAPH 1982: the box of colours that is spread most
-    widely, counting its pixels, is cut at its median across its longest side, again and again. Each colour is the mean of a
-    box, and stands for more equal shares of the picture than by k-means.
+    Heckbert, "Color image quantization for frame buffer display", SIGGRAPH 1982: the box of colours with the largest spread,
+    weighted by pixels, is cut at the median of its longest side, again and again. Each colour is the mean of a box; their
+    shares of the picture are more equal than by k-means.
     """
     places, weights = gathered(pixels)
     if len(places) == 0:

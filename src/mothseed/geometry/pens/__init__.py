@@ -1,4 +1,4 @@
-"""Pens: what an outline draws itself on. Each turns its lines and curves into something else."""
+"""Pens: an outline draws itself with one. Each turns lines and curves into something else."""
 
 from mothseed.geometry.pens.base import Pen
 from mothseed.geometry.pens.recording import RecordPen

@@ -1,4 +1,4 @@
-"""A pen for those who draw by the names of fontTools: glyphs of fonts, and the path data of SVG."""
+"""A pen for what draws through fontTools: glyphs of fonts, and SVG path data."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from mothseed.geometry.pens.base import Pen
 
 
 class BorrowedPen(BasePen):  # type: ignore[misc]  # fontTools has no types
-    """Draws on one of our pens what fontTools draws on its own; curves of other kinds come as cubics."""
+    """Passes on to one of our pens what fontTools draws; other curves arrive as cubics."""
 
     def __init__(self, pen: Pen, glyphs: Any = None) -> None:
         super().__init__(glyphs)

@@ -1,4 +1,4 @@
-"""An outline as verbs and points: what makes outlines from anything that can drive a pen."""
+"""An outline as verbs and points, from anything that can drive a pen."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE
 
 
 class RecordPen:
-    """Keeps what it is told."""
+    """Records what is drawn with it."""
 
     def __init__(self) -> None:
         self._verbs: list[int] = []

@@ -21,7 +21,7 @@ def _hue(sight: Sight) -> float:
     if sight.chroma.mean() < _GREY:
         return -1.0
     a, b = sight.lab[..., 1].ravel(), sight.lab[..., 2].ravel()
-    # A hue that is off by its last bit is in the same part of the circle, or next to where it would be.
+    # A hue that is off by its last bit falls into the same part of the circle, or the next.
     parts = np.floor(np.arctan2(b, a) * (_HUES / (2 * np.pi))).astype(np.int64) % _HUES
     across, down, weight = (np.bincount(parts, each, _HUES) for each in (a, b, sight.chroma.ravel()))
     fullest = int((weight + np.roll(weight, 1) + np.roll(weight, -1)).argmax())

@@ -35,7 +35,7 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
     widths = stroke_widths(drawing) * scale
     ops = ops_of(drawing, widths)
     sources = _sources(drawing, widths, scale)
-    # Copies, as a column of records does not lie together: kernels would be compiled for it anew.
+    # Copies: kernels take contiguous arrays, and a column of records is not.
     source, is_stroke, kind = (ops[name].copy() for name in ("source", "is_stroke", "kind"))
 
     disc = _discs(sources, source, is_stroke)
@@ -91,7 +91,7 @@ def _sources(drawing: Drawing, widths: FloatArray, scale: float) -> Sources:
     clip_shapes = [max(group.outline, 0) + len(UNIT_SHAPES) if drawing.outlines else 0 for group in groups]
     clip_matrices = drawing.views[[group.view for group in groups]] if len(drawing.views) else np.zeros((len(groups), 6))
     dashes = [each.dash or () for each in drawing.finishes]
-    # Dash 0 is none, so that of finish k is k + 1 where it has one.
+    # Dash 0 is none; that of finish k, if any, is k + 1.
     number = np.array([index + 1 if dash else 0 for index, dash in enumerate(dashes)])[marks["finish"]]
     more = len(groups)
     return Sources(
@@ -188,7 +188,7 @@ def _disc_bounds(kind: npt.NDArray[np.uint8], disc: FloatArray) -> FloatArray:
     edges widen.
     """
     centre, radius = disc[:, :2], disc[:, 2:3]
-    # Half a pixel's diagonal beyond its radius a disc still covers a corner of a pixel.
+    # Up to half a pixel's diagonal beyond its radius, a disc may cover the corner of a pixel.
     bounds = np.concatenate([centre - radius - 1, centre + radius + 1], axis=1)
     bounds[kind != DISC] = (math.inf, math.inf, -math.inf, -math.inf)
     return bounds

@@ -93,6 +93,6 @@ def _edge_slots(
     first = np.concatenate([[0], np.cumsum(counts)])
     numbers = np.empty(first[-1], np.int64)
     _sort_edges(True, polygon_edges, edges, spans, first_slot, reach, first[:-1].copy(), numbers)
-    # With a pixel to spare, and clamped, so that what lies far away is still a number of a tile.
+    # With a pixel to spare, and clamped, so that what lies far away still gives a valid tile.
     extents = np.floor(np.clip((reach + np.array([-1.0, 1.0])) / TILE, -1.0, 1e6)).astype(np.int64)
     return first, numbers, extents

@@ -153,7 +153,7 @@ def _edges_of(
 ) -> tuple[Whole, Whole, FloatArray]:
     """The result of `edges_of` for some of the primitives; `room` is the initial capacity in edges."""
     first_edge, first_of_stroke = np.zeros(len(kind) + 1, np.int64), np.zeros(len(kind), np.int64)
-    # Room that is not used costs nothing, as the system provides it when it is first written to.
+    # Unused room costs nothing: the system provides memory when it is first written to.
     edges = np.empty((room, 4))
     mapped = np.empty((int(np.diff(shapes.first_point).max()), 2))
     line, dash, pen = _line(64), _line(64), np.empty(4)

@@ -48,7 +48,7 @@ def joined_images(
     stroke = ops["is_stroke"][candidates]
     alpha = np.where(stroke, marks["stroke"][:, 3], marks["fill"][:, 3]) * marks["opacity"]
     may_overlap = (alpha >= 1) & ~ops["even_odd"][candidates]
-    with np.errstate(over="ignore", invalid="ignore"):  # of what lies beyond all sheets nothing is told
+    with np.errstate(over="ignore", invalid="ignore"):  # what lies beyond all numbers is ignored
         reflections, are_mirrored = _reflections(matrix[candidates - 1], matrix[candidates])
     for number in np.flatnonzero(may_overlap | are_mirrored).tolist():
         second = candidates[number]
@@ -72,7 +72,7 @@ def _candidates(drawing: Drawing, ops: RecordArray, kind: npt.NDArray[np.uint8],
     """Numbers of primitives that equal the previous one apart from the view, and are close to it."""
     marks, source = drawing.marks, ops["source"]
     is_own = (kind == POLYGON) & ~ops["mask"]
-    # A mark with a stroke over its fill, or with a shadow, is more than one primitive: its seam lies under the stroke.
+    # A mark with a stroke over its fill, or with a shadow, is more than one primitive; its seam is under the stroke.
     apart = np.diff(source, prepend=-1, append=-1) != 0
     is_own &= apart[:-1] & apart[1:]
     seconds = np.flatnonzero(is_own[1:] & is_own[:-1] & (np.diff(source) == 1)) + 1
@@ -97,7 +97,7 @@ def _reflections(first: FloatArray, second: FloatArray) -> tuple[FloatArray, Boo
     is_map = np.abs(determinants) >= _SAME
     turns = b[:, :, :2] @ np.linalg.inv(np.where(is_map[:, None, None], a[:, :, :2], np.eye(2)))
     moves = b[:, :, 2:] - turns @ a[:, :, 2:]
-    # Done twice it leaves all as it is.
+    # Applied twice, it is the identity.
     again = np.abs(turns @ turns - np.eye(2)).max(axis=(1, 2), initial=0.0)
     back = np.abs(turns @ moves + moves).max(axis=(1, 2), initial=0.0)
     maps = np.concatenate([turns, moves], axis=2)
@@ -107,9 +107,9 @@ def _reflections(first: FloatArray, second: FloatArray) -> tuple[FloatArray, Boo
 
 def _lie_on_one_side(reflection: FloatArray, edges: FloatArray) -> bool:
     """Whether all edges are on one side of the axis of a reflection."""
-    # What it takes away from a point lies across the axis, and is as long as twice the way to it.
+    # It moves a point across the axis by twice the distance to it.
     points = edges[:, :2]
-    with np.errstate(over="ignore", invalid="ignore"):  # of what lies beyond all sheets nothing is told
+    with np.errstate(over="ignore", invalid="ignore"):  # what lies beyond all numbers is ignored
         moved = points @ reflection[:, :2].T + reflection[:, 2] - points
         farthest = moved[np.argmax((moved**2).sum(axis=1))]
         ways = moved @ farthest / max(float(np.sqrt(farthest @ farthest)), _SAME)

@@ -39,7 +39,7 @@ def ops_of(drawing: Drawing, widths: FloatArray) -> RecordArray:
     has_shadow = np.array([each.shadow is not None for each in drawing.finishes])[finish]
     filled = filled_marks(marks)
     stroked = ((marks["painted"] & STROKED) != 0) & (widths > 0)
-    # A fill and a stroke fade as one, and what blends is laid on as a whole.
+    # A fill and a stroke fade as one, and anything blended is composited as a whole.
     grouped = (filled & stroked & (marks["opacity"] < 1)) | ((blends > 0) & (filled | stroked))
 
     needed = np.stack([has_shadow & (filled | stroked), grouped, filled, stroked, grouped], axis=1)
@@ -51,7 +51,7 @@ def ops_of(drawing: Drawing, widths: FloatArray) -> RecordArray:
     ops["even_odd"] = ((marks["painted"] & EVEN_ODD) != 0)[mark] & (slot != _STROKE_SLOT)
     is_close = slot == _CLOSE_SLOT
     ops["blend"] = np.where(is_close, blends[mark], 0)
-    # The opacity of a group is that of its marks, which are then painted as if they were solid.
+    # The group takes the opacity of its marks, which are then painted as if they were solid.
     is_within = grouped[mark] & ((slot == _FILL_SLOT) | (slot == _STROKE_SLOT))
     ops["opacity"] = np.where(is_within, 1.0, marks["opacity"][mark])
     if len(drawing.groups) == 1:
