@@ -42,7 +42,7 @@ class MothSeedError(Exception):
     """
 
     exit_status: ClassVar[int] = 1
-    when: ClassVar[str] = "something that Moth Seed can explain went wrong"
+    when: ClassVar[str] = "something went wrong that Moth Seed can explain"
     """when a fault is of this kind, for the table of them all"""
     remedy: ClassVar[str] = ""
     """what to do about any fault of this kind; empty where that depends on the fault, which then tells it itself"""
@@ -63,26 +63,26 @@ class Ended(BaseException):
 class SketchError(MothSeedError):
     """A sketch asked for something that cannot be drawn, or did not run."""
 
-    when = "a sketch asks for something that cannot be drawn, or does not run"
+    when = "a sketch fails, or asks for something that cannot be drawn"
 
 
 class ChangeError(SketchError, AttributeError):
     """An attribute was set or deleted of a value that never changes."""
 
-    when = "an attribute is set of a view, a trail, a palette or another value that never changes"
+    when = "a sketch sets an attribute of a view, a trail, a palette or another value that never changes"
 
 
 class PictureError(MothSeedError):
     """A picture could not be read, or its kind of file cannot hold what it is to hold."""
 
-    when = "a picture cannot be read, or a kind of file cannot hold what it is to hold"
-    remedy = "look at the picture's path, and whether it opens elsewhere"
+    when = "a picture cannot be read, or a file format cannot hold it"
+    remedy = "check the path, and whether the picture opens elsewhere"
 
 
 class ExtensionError(MothSeedError):
     """What another package brings does not work; `package` is its name."""
 
-    when = "a format, check or measure of another installed package fails"
+    when = "a format, check or measure from another installed package fails"
     remedy = "report it to the package's authors, or uninstall it"
 
     def __init__(self, package: str, message: str, *, hint: str = "") -> None:
@@ -94,34 +94,34 @@ class FileError(MothSeedError):
     """A file could not be written."""
 
     when = "a file cannot be written"
-    remedy = "look whether the folder may be written to"
+    remedy = "check that the folder is writable"
 
 
 class FullDiskError(FileError):
     """A file could not be written for want of room."""
 
-    when = "the disk, or the share of it that one may use, is full"
+    when = "the disk, or your quota of it, is full"
     remedy = "make room, then run it again"
 
 
 class CompilerError(MothSeedError):
     """The kernels could not be compiled for this machine."""
 
-    when = "the renderer has to be compiled for this machine, and that fails"
-    remedy = 'see that Numba works: python -c "import numba"; if MOTHSEED_CACHE_DIR is set, it names a folder to write to'
+    when = "the renderer cannot be compiled for this machine"
+    remedy = 'check that Numba works: python -c "import numba"; if MOTHSEED_CACHE_DIR is set, it names a folder to write to'
 
 
 class SeriesError(MothSeedError):
     """A series folder or its ledger is not as it should be."""
 
-    when = "a series does not hold what it is asked for"
+    when = "a series does not have what was asked for"
     remedy = "mothseed table shows what there is"
 
 
 class NoSeriesError(SeriesError):
     """A folder that holds no series."""
 
-    when = "a folder is named that holds no series"
+    when = "the folder named holds no series"
     remedy = "mothseed edition makes a series"
 
 
@@ -137,7 +137,7 @@ class DamagedLedgerError(SeriesError):
     """A ledger that cannot be read, or holds what no ledger holds."""
 
     when = "a ledger is damaged"
-    remedy = "mothseed recover builds it again from the pictures"
+    remedy = "mothseed recover rebuilds it from the pictures"
 
 
 class NewerLedgerError(SeriesError):
@@ -167,13 +167,13 @@ class UsageError(MothSeedError):
     """What was asked for cannot be done."""
 
     exit_status = 2
-    when = "what is asked for cannot be done"
+    when = "the request cannot be carried out"
 
 
 class MissingFileError(UsageError):
     """A sketch, plan or file of marks that is not there or cannot be read."""
 
-    when = "a sketch, a plan or another file that is named is not there, or cannot be read"
+    when = "a sketch, plan or other file does not exist, or cannot be read"
     remedy = "check the path"
 
 
@@ -183,7 +183,7 @@ class FieldError(UsageError):
     `field` is what the core calls it: width, seeds, dial spots, reseed tint. `fault` says what is wrong, and does not name it.
     """
 
-    when = "a dial, seed, size, condition or other setting has a value that it cannot have"
+    when = "a dial, seed, size, condition or other setting has an invalid value"
 
     def __init__(self, field: str, fault: str, *, hint: str = "") -> None:
         super().__init__(f"{field}: {fault}" if field else fault, hint=hint)
@@ -198,7 +198,7 @@ class FieldError(UsageError):
 class UnknownNameError(FieldError):
     """A dial, layer, column or stream that is not there; `name` is what was asked for, `known` what there is."""
 
-    when = "a dial, layer, column or outcome is named that is not there"
+    when = "a dial, layer, column or outcome does not exist"
 
     def __init__(self, field: str, fault: str, *, name: str, known: Iterable[str], hint: str = "") -> None:
         self.name = name
@@ -210,7 +210,7 @@ class ManyFaultsError(UsageError):
     """A file with several faults, each with its place in it: all that is wrong at once."""
 
     when = "a plan or a file of marks has faults; all are listed"
-    remedy = "mend them all; nothing was changed"
+    remedy = "fix them all; nothing was changed"
 
     def __init__(self, path: Path, faults: list[str], *, most: int = 100, hint: str = "") -> None:
         count = f"{len(faults)} fault{'s' * (len(faults) != 1)}"

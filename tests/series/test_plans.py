@@ -305,7 +305,7 @@ def test_a_ledger_is_built_again_from_the_pictures(run: Run, write_sketch: Write
     before = series_editions(Path("night"))
     assert "is sound: it knows 6 editions" in run("recover", "night").err
     Path("night", LEDGER_NAME).write_bytes(b"not a ledger any more")
-    assert "build it again from the pictures: mothseed recover night" in run("table", "night").err
+    assert "rebuild it from the pictures: mothseed recover night" in run("table", "night").err
     shutil.copy("night/0001.big.png", "night/0007.png")
     answer = run("recover", "night")
     assert answer.status == 0

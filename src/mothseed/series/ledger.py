@@ -167,7 +167,7 @@ class Ledger:
         return self._damaged(str(fault))
 
     def _damaged(self, words: str) -> DamagedLedgerError:
-        hint = f"build it again from the pictures: mothseed recover {self.path.parent}"
+        hint = f"rebuild it from the pictures: mothseed recover {self.path.parent}"
         return DamagedLedgerError(f"{self.path} is damaged: {words}", hint=hint)
 
     def _check_tables(self) -> None:
