@@ -23,7 +23,7 @@ function apart(one, other) {
 }
 
 function arrange() {
-  const column = at("sort").value, falling = at("way").getAttribute("aria-pressed") === "true", group = at("group").value;
+  const column = at("sort").value, descending = at("way").getAttribute("aria-pressed") === "true", group = at("group").value;
   const mark = at("by-mark").value, words = at("find").value.trim().toLowerCase().split(/\s+/).filter(Boolean);
   const wanted = [...at("filters").querySelectorAll("select")].filter((select) => select.value).map((select) => [select.dataset.column, select.value]);
   const focused = shown[current];
@@ -37,7 +37,7 @@ function arrange() {
   shown.sort((one, other) => {
     const left = of.get(one), right = of.get(other);
     if (missing(left) || missing(right)) return missing(left) - missing(right) || one.order - other.order;
-    return (falling ? -1 : 1) * (left < right ? -1 : left > right ? 1 : 0) || one.order - other.order;
+    return (descending ? -1 : 1) * (left < right ? -1 : left > right ? 1 : 0) || one.order - other.order;
   });
   if (group) {
     const groups = new Map();
