@@ -46,18 +46,19 @@ def mark_matrices(drawing: Drawing) -> FloatArray:
     origin to (1, 0), or the outline as it was given. Raises SketchError for a mark that lies beyond all numbers.
     """
     marks = drawing.marks
-    kind, place = marks["kind"], marks["place"]
-    x, y, u, v = place.T
+    kind = marks["kind"]
+    # Column by column, as whole lines of memory, which takes half the time.
+    x, y, u, v = np.ascontiguousarray(marks["place"].T)
     is_segment, is_outline = kind == LINE_SEGMENT, HAS_OUTLINE[kind]
     p = np.where(is_outline, 1.0, np.where(is_segment, u - x, u))
     q = np.where(is_segment, v - y, 0.0)
     s = np.where(is_outline, 1.0, np.where(is_segment, 0.0, np.where(kind == CIRCLE, u, v)))
-    a, b, c, d, e, f = drawing.views[marks["view"]].T
-    matrices = np.empty((len(marks), 6))
+    only_one = len(drawing.views) == 1
+    a, b, c, d, e, f = drawing.views[0] if only_one else np.ascontiguousarray(drawing.views.T)[:, marks["view"]]
+    columns = np.empty((6, len(marks)))
     with np.errstate(over="ignore", invalid="ignore"):
-        parts = (a * p + c * q, b * p + d * q, c * s, d * s, a * x + c * y + e, b * x + d * y + f)
-        for column, part in enumerate(parts):
-            matrices[:, column] = part
+        columns[:] = (a * p + c * q, b * p + d * q, c * s, d * s, a * x + c * y + e, b * x + d * y + f)
+    matrices = np.ascontiguousarray(columns.T)
     if not (np.abs(matrices) < _FARTHEST).all():
         first = int(np.flatnonzero(~(np.abs(matrices) < _FARTHEST).all(axis=1))[0])
         raise SketchError(

@@ -10,6 +10,7 @@ import numpy.typing as npt
 from mothseed.arrays import FloatArray, RecordArray
 from mothseed.geometry.affine import are_similarities
 from mothseed.kernels.primitives import CLOSE, DISC, NO_SHADE, OPEN, POLYGON, ROUND_CAP, SHADOW, Primitives, Sources
+from mothseed.kernels.tile_sizes import TILE
 from mothseed.native.library import Kernel
 from mothseed.render.scene.edges import Whole, edges_of, models_of, shape_numbers, shapes_of
 from mothseed.render.scene.images import joined_images
@@ -55,7 +56,8 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
         first_of_stroke, folds = first_of_stroke[begins], folds[begins]
     even_odd = ops["even_odd"].copy()
     shadows = shadow_maps(drawing, scale, kind, source, even_odd, bounds, first_edge, first_of_stroke, edges, threads)
-    bounds = np.where((kind == SHADOW)[:, None], shadows.bounds, bounds)
+    has_shadow = kind == SHADOW
+    bounds[has_shadow] = shadows.bounds[has_shadow]
     depth = int(_bracket_bounds(kind, ops["mask"].copy(), bounds, np.empty(len(kind), np.int64)))
     shade, shade_map, shades = shades_of(drawing, scale, ops)
     colour = _colours(drawing, ops, shade)
@@ -64,7 +66,7 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
         kind=kind,
         disc=disc,
         colour=colour,
-        covered=_covered(kind, disc, kinds[source], sources.matrix[source], is_fill),
+        covered=_covered(kind, disc, kinds[source], sources.matrix[source], is_fill, _least_covered(drawing, scale)),
         hides=is_fill & (colour[:, 3] >= 1) & _outermost(kind),
         even_odd=even_odd,
         mask=ops["mask"].copy(),
@@ -121,7 +123,7 @@ def _colours(drawing: Drawing, ops: RecordArray, shade: Whole) -> npt.NDArray[np
     marks, finishes = drawing.marks, drawing.finishes
     painted = np.flatnonzero(~ops["mask"] & ((ops["kind"] == POLYGON) | (ops["kind"] == SHADOW)))
     own, of_stroke = ops["source"][painted], ops["is_stroke"][painted]
-    parts = np.ascontiguousarray(marks["fill"])[own].astype(np.float64)
+    parts = marks["fill"][own].astype(np.float64)
     parts[of_stroke] = marks["stroke"][own[of_stroke]]
     is_shadow = ops["kind"][painted] == SHADOW
     if is_shadow.any():
@@ -149,10 +151,13 @@ def _covered(
     kinds: npt.NDArray[np.uint8],
     matrix: FloatArray,
     is_fill: npt.NDArray[np.bool],
+    least: float,
 ) -> FloatArray:
-    """A box fully covered by each primitive, (n, 4): for axis-aligned rectangles, ellipses and discs."""
+    """A box fully covered by each primitive, (n, 4): for axis-aligned rectangles, ellipses, and discs in which it has sides of
+    at least `least`.
+    """
     boxes = np.tile([math.inf, math.inf, -math.inf, -math.inf], (len(kind), 1))
-    is_disc = is_fill & (kind == DISC) & (disc[:, 3] == 0)
+    is_disc = is_fill & (kind == DISC) & (disc[:, 3] == 0) & (disc[:, 2] * (2 * _WITHIN) >= least)
     half = disc[is_disc, 2:3] * _WITHIN
     boxes[is_disc] = np.concatenate([disc[is_disc, :2] - half, disc[is_disc, :2] + half], axis=1)
     straight = is_fill & (kind == POLYGON) & (matrix[:, 1] == 0) & (matrix[:, 2] == 0)
@@ -161,6 +166,11 @@ def _covered(
         ends = np.stack([places + low * sizes, places + high * sizes])
         boxes[which] = np.concatenate([ends.min(axis=0), ends.max(axis=0)], axis=1)
     return boxes
+
+
+def _least_covered(drawing: Drawing, scale: float) -> float:
+    """The sides in pixels of the smallest box that can cover a tile, with a pixel to spare."""
+    return min(TILE, drawing.width * scale, drawing.height * scale) - 1
 
 
 def _can_be_discs(kind: npt.NDArray[np.uint8], sources: Sources) -> npt.NDArray[np.bool]:
