@@ -18,17 +18,17 @@ PAGE = ROOT / "docs" / "reference" / "commands.md"
 MAN = ROOT / "docs" / "man" / "mothseed.1"
 HEAD = """# Commands
 
-Written by `scripts/make_commands.py` from the command line itself. Results go to standard output, all else to standard error.
-The exit status is 0 where all is done, 1 for a finding or a failed edition, 2 for wrong usage, and 70 for a mistake of Moth
+Written by `scripts/make_commands.py` from the command line itself. Results go to standard output, everything else to standard
+error. The exit status is 0 for success, 1 for a finding or a failed edition, 2 for wrong usage, and 70 for a mistake of Moth
 Seed's own.
 
-The shell completes commands, options, and the dials of the sketch on the line, once it was told to:
+The shell completes commands, options and the dials of your sketch once you enable it:
 
 ```sh
 eval "$(register-python-argcomplete mothseed)"    # in ~/.bashrc or ~/.zshrc
 ```
 
-`man mothseed` shows the same where the manual is found, in `share/man` of the environment that it was installed in.
+`man mothseed` shows the same if `share/man` of the environment is on your manual path.
 """
 
 
@@ -54,6 +54,7 @@ def _section(name: str, command: argparse.ArgumentParser) -> str:
 def _written(action: argparse.Action) -> str:
     """An argument as it is written."""
     value = action.metavar or ("" if action.nargs == 0 else "|".join(map(str, action.choices or [])))
+    value = " ".join(value) if isinstance(value, tuple) else value
     names = ", ".join(action.option_strings)
     return "`" + _plain(f"{names} {value}".strip()) + "`"
 
