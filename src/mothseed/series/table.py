@@ -127,11 +127,11 @@ def series_table(folder: Path, asked: Collection[str] | None = None, damaged: li
 def _needed(known: Mapping[str, Iterable[str]], asked: set[str]) -> list[str]:
     """The fields of editions that provide the named columns, where `known` has the names of dials and outcomes."""
     dials, labels = (_names(kind, names) for kind, names in known.items())
-    either = OUTCOMES in asked
+    both = OUTCOMES in asked
     measures = asked - dials - labels - {OUTCOMES}
     return [
-        *["dials"] * bool(either or asked & dials),
-        *[OUTCOMES] * bool(either or asked & labels),
+        *["dials"] * bool(both or asked & dials),
+        *[OUTCOMES] * bool(both or asked & labels),
         *["measures"] * bool(measures),
     ]
 
@@ -196,8 +196,8 @@ def _table(
     known: Mapping[str, Iterable[str]] = MappingProxyType({}),
 ) -> Table:
     """The table made of fields of editions; if columns are named, only those among dials, outcomes and measures, where
-    OUTCOMES stands for all dials and outcomes. `known` has the names of dials and outcomes, of which some may not be among the
-    fields: they too take a name from what comes after them.
+    OUTCOMES stands for all dials and outcomes. `known` has the names of dials and outcomes, also of those that are not among
+    the fields, as later columns must not take their names.
     """
     columns: dict[str, Sequence[Value]] = {}
     for name in OWN_COLUMNS:
