@@ -212,11 +212,13 @@ def _only_artwork(module: ModuleType, path: Path) -> Artwork:
 def _own_modules(folder: Path) -> dict[str, ModuleType]:
     """The loaded modules that are a sketch's own code, by name."""
     start = f"{folder}{os.sep}"
+    below = [
+        (name, module, file)
+        for name, module in list(sys.modules.items())
+        if isinstance(file := getattr(module, "__file__", None), str) and file.startswith(start)
+    ]
     # The program may have been started by a path in the sketch's folder; it is not a module of the sketch.
-    loaded = [(name, module) for name, module in list(sys.modules.items()) if name != "__main__"]
-    files = {name: str(getattr(module, "__file__", "")) for name, module in loaded}
-    below = {name: Path(file) for name, file in files.items() if file.startswith(start)}
-    return {name: sys.modules[name] for name, file in below.items() if _is_own_code(file, folder)}
+    return {name: module for name, module, file in below if name != "__main__" and _is_own_code(Path(file), folder)}
 
 
 def _is_own_code(file: Path, folder: Path) -> bool:
