@@ -28,7 +28,7 @@ from tests.places import ROOT
 def test_the_table_in_the_docs_has_every_kind_with_its_status_and_remedy() -> None:
     page = (ROOT / "docs" / "faults.md").read_text(encoding="utf-8")
     rows = re.findall(r"^\| `(\w+)` \| (.+?) \| (\d+) \| (.+?) \|$", page, re.MULTILINE)
-    told = [(kind.__name__, kind.when, str(kind.exit_status), kind.remedy or "the message tells") for kind in kinds()]
+    told = [(kind.__name__, kind.when, str(kind.exit_status), kind.remedy or "see the message") for kind in kinds()]
     assert sorted(rows) == sorted(told)
 
 

@@ -108,7 +108,7 @@ class CompilerError(MothSeedError):
     """The kernels could not be compiled for this machine."""
 
     when = "the renderer cannot be compiled for this machine"
-    remedy = 'check that Numba works: python -c "import numba"; if MOTHSEED_CACHE_DIR is set, it names a folder to write to'
+    remedy = "check that Numba works: python -m numba -s; if MOTHSEED_CACHE_DIR is set, it names a folder to write to"
 
 
 class SeriesError(MothSeedError):
