@@ -197,7 +197,7 @@ def test_a_form_is_known_by_its_folder(form: Form) -> None:
     ],
 )
 def test_a_ledger_cannot_lead_to_other_files(name: str) -> None:
-    with pytest.raises(RecordError, match="is no form of"):
+    with pytest.raises(RecordError, match="is not a form of"):
         check_files({name: "x"}, "0001.png")
     assert form_of(name) is None or name == "svg/0002.svg"
 

@@ -209,7 +209,7 @@ def test_a_table_shows_a_series(run: Run, write_sketch: WriteSketch) -> None:
     assert len(json.loads(run("table", "s", "--columns", "all", "--json").out)[0]) >= 12
     assert run("table", "s", "--csv", "--json").status == 2
     assert run("table", "s", "--columns", "nix").status == 2
-    assert "is no series: it has no ledger.sqlite" in run("table", ".").err
+    assert "is not a series: it has no ledger.sqlite" in run("table", ".").err
 
 
 def test_verify_finds_what_was_altered_and_nothing_in_what_was_not(run: Run, write_sketch: WriteSketch) -> None:
@@ -366,7 +366,7 @@ def test_what_varies_is_read(text: str, labels: list[str]) -> None:
         ("count=99", "expected a whole number from 0 to 50"),
         ("count=0..99", "expected a whole number from 0 to 50"),
         ("spread=0..1/1", "divided into 2 to 64 values"),
-        ("spread=0..1..2", "is no range"),
+        ("spread=0..1..2", "is not a range"),
         ("spread=-..1", "expected a number"),
         ("seed=", "names nothing"),
         ("seed=5-1", "runs backwards"),

@@ -66,7 +66,7 @@ def test_prints_may_be_chosen_and_ordered_by_anything_known(run: Run, series: Pa
         (["s", "--marked", "drop"], "no edition of s matches"),
         (["s", "-o", "s"], "need a folder of their own"),
         (["spots.py", "--marked", "keep", "--seeds", "1"], "--marked choose editions of a series"),
-        (["."], "is no series"),
+        (["."], "is not a series"),
     ],
 )
 def test_what_cannot_be_printed_is_told(run: Run, series: Path, words: list[str], message: str) -> None:

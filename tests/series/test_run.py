@@ -197,7 +197,7 @@ def test_a_ledger_can_be_read_by_several_and_where_nobody_may_write(write_sketch
         with pytest.raises(SeriesError, match="cannot be written"):
             one.mark([(("", 1), "keep", None)])
     assert (folder / LEDGER_NAME).stat().st_mtime_ns == before
-    with pytest.raises(SeriesError, match="is no series"):
+    with pytest.raises(SeriesError, match="is not a series"):
         Ledger.reading(tmp_path)
 
 

@@ -71,7 +71,7 @@ def test_changing_a_style_changes_nothing_else_and_not_the_style_itself(paint: d
         ({"opacity": -0.1}, "opacity must be a number from 0"),
         ({"opacity": np.array([0.5, 0.6])}, "opacity must be a number from 0"),
         ({"linejoin": "mitre"}, "linejoin must be one of miter, round, bevel"),
-        ({"colour": "red"}, "colour= is no paint"),
+        ({"colour": "red"}, "colour= is not a paint"),
     ],
 )
 def test_both_refuse_the_same_in_the_same_words(patch: Any, paint: dict[str, Any], words: str) -> None:

@@ -58,13 +58,13 @@ def read_pixels(path: Path) -> ByteArray:
         with Image.open(BytesIO(content)) as image:
             return np.asarray(image)
     except UnidentifiedImageError:
-        raise PictureError("it is no whole picture: it cannot be read") from None
+        raise PictureError("it is not a whole picture: it cannot be read") from None
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as fault:
-        raise PictureError(f"it is no whole picture: {fault}") from None
+        raise PictureError(f"it is not a whole picture: {fault}") from None
 
 
 def read_history(path: Path) -> str | None:
-    """The history that a picture file carries, or None where it has none; raises PictureError where it is no whole picture."""
+    """The history in a picture file, or None if it has none; raises PictureError unless it is a whole picture."""
     from PIL import Image, UnidentifiedImageError
 
     try:

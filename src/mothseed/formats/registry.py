@@ -68,7 +68,7 @@ def write_picture(path: Path, drawing: Drawing, history: str = "", settings: Set
 
 
 def history_in(path: Path) -> str | None:
-    """The history that a picture file carries, as JSON, or None; raises PictureError where it is no whole picture."""
+    """The history that a picture file carries, as JSON, or None; raises PictureError where it is not a whole picture."""
     ending = path.suffix.lower()
     if ending in _MODULES:
         return format_of(path).history(path)

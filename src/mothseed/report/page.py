@@ -109,7 +109,7 @@ def _image(path: Path, *, whole: bool = True) -> Iterator[Image.Image]:
             yield image
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as fault:
         hint = "mothseed edition makes pictures of a series again"
-        raise PictureError(f"{path} is no whole picture: {fault}", hint=hint) from None
+        raise PictureError(f"{path} is not a whole picture: {fault}", hint=hint) from None
 
 
 def on_white(image: Image.Image) -> Image.Image:

@@ -113,7 +113,7 @@ class Ledger:
             raise NoSeriesError(what, hint=did_you_mean(folder.name, known))
         if not (folder / LEDGER_NAME).is_file():
             raise NoSeriesError(
-                f"{folder} is no series: it has no {LEDGER_NAME}",
+                f"{folder} is not a series: it has no {LEDGER_NAME}",
                 hint=f"make one with mothseed edition, or build it from its pictures: mothseed recover {folder}",
             )
         return cls(folder)

@@ -96,7 +96,7 @@ def check_files(files: Mapping[str, str], picture: str) -> None:
     """Raises RecordError if the files of an edition are not forms of its picture: they could be any files."""
     for name in files:
         if not _is_form(name, picture):
-            raise RecordError(f"files: {quoted(name)} is no form of {quoted(picture)}")
+            raise RecordError(f"files: {quoted(name)} is not a form of {quoted(picture)}")
 
 
 def _is_form(file: str, picture: str) -> bool:

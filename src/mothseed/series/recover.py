@@ -114,7 +114,7 @@ def _edition_in(path: Path) -> Edition | str:
     if history is None:
         return "it carries no history"
     if not history.sources:
-        return "it is no edition of a series"
+        return "it is not an edition of a series"
     own = edition_file(history.seed, history.variant, history.number)
     if path.name != own:
         return f"it is a copy of {own}"

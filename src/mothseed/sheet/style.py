@@ -187,7 +187,7 @@ def _checked(name: str, value: object) -> Any:
             if value is None or isinstance(value, Shadow):
                 return value
             raise SketchError(f"shadow is a soft_shadow or None (got {value!r})", hint="write shadow=soft_shadow(2, 3)")
-    raise SketchError(f"{name}= is no paint; paint is {', '.join(PAINT_NAMES)}", hint=_hint_for(name, value))
+    raise SketchError(f"{name}= is not a paint; paints are {', '.join(PAINT_NAMES)}", hint=_hint_for(name, value))
 
 
 _MEANT = {

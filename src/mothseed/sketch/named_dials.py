@@ -40,10 +40,10 @@ def kept_settings(sketch: Path) -> dict[str, dict[str, Any]]:
         raise UsageError(f"{path} is not TOML: {fault}", hint=hint) from None
     for name, dials in content.items():
         if not isinstance(dials, dict):
-            raise UsageError(f"{path}: {name} is no table of dials", hint=hint)
+            raise UsageError(f"{path}: {name} is not a table of dials", hint=hint)
         for dial, value in dials.items():
             if not isinstance(value, _KINDS):
-                raise UsageError(f"{path}: {name}.{dial} is no value of a dial (got {quoted(value)})", hint=hint)
+                raise UsageError(f"{path}: {name}.{dial} is not a value for a dial (got {quoted(value)})", hint=hint)
     return content
 
 

@@ -98,7 +98,7 @@ def _between(match: re.Match[str], dial: Dial, name: str) -> list[float]:
     try:
         low, high = float(match[1]), float(match[2])
     except ValueError:
-        raise FieldError(FIELD, f"{match[0]!r} is no range of {name}", hint="write 10..50 or 0.1..0.9/5") from None
+        raise FieldError(FIELD, f"{match[0]!r} is not a range of {name}", hint="write 10..50 or 0.1..0.9/5") from None
     count = int(match[3] or _USUAL_STEPS)
     if not 2 <= count <= _MOST_STEPS:
         raise FieldError(FIELD, f"{match[0]!r}: a range is divided into 2 to {_MOST_STEPS} values")

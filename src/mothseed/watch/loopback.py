@@ -76,7 +76,7 @@ async def posted(request: Request, most: int) -> object:
     """What the page posted, from JSON of at most so many bytes; raises ValueError and RecursionError for what is none."""
     origin = request.headers.get("origin", "")
     if origin and urlsplit(origin).netloc != request.headers.get("host"):
-        raise HTTPException(403, "this page is no page of mine")
+        raise HTTPException(403, "this page does not belong to Moth Seed")
     body = b""
     async for piece in request.stream():
         body += piece
