@@ -212,13 +212,15 @@ def _only_artwork(module: ModuleType, path: Path) -> Artwork:
 def _own_modules(folder: Path) -> dict[str, ModuleType]:
     """The loaded modules that are a sketch's own code, by name."""
     start = f"{folder}{os.sep}"
-    below = [
-        (name, module, file)
+    return {
+        name: module
         for name, module in list(sys.modules.items())
-        if isinstance(file := getattr(module, "__file__", None), str) and file.startswith(start)
-    ]
-    # The program may have been started by a path in the sketch's folder; it is not a module of the sketch.
-    return {name: module for name, module, file in below if name != "__main__" and _is_own_code(Path(file), folder)}
+        if isinstance(file := getattr(module, "__file__", None), str)
+        and file.startswith(start)  # a quick test that leaves few to look at closely
+        and _is_own_code(Path(file), folder)
+        # The program may have been started by a path in the sketch's folder; it is not a module of the sketch.
+        and name != "__main__"
+    }
 
 
 def _is_own_code(file: Path, folder: Path) -> bool:

@@ -22,7 +22,7 @@ _SAMPLE = 512
 _GATHERED = 20
 """How many times longer a coordinate takes in a single pair than in a product of matrices."""
 _SPARE = 1.001
-"""Allows for rounding where a distance along some coordinates is held against that along all."""
+"""Allows for rounding where a distance along some coordinates is compared with that along all."""
 _ROUNDING = 4e-6
 """Relative to the largest square: the rounding of float32 in a difference of squares."""
 
