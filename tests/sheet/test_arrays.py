@@ -177,3 +177,22 @@ def test_no_stamps_and_no_texts_are_nothing() -> None:
     sheet.texts(1, 1, " ", 4)
     sheet.stamps([], [], sheet.picture(DEMO / "dusk.png"))
     assert len(sheet.drawing()) == 0
+
+
+@pytest.mark.parametrize(
+    "view_paint", [{}, {"fill": None, "stroke": "teal"}, {"fill": linear_ramp((0, 0), (9, 9), ["red", "navy"])}]
+)
+@pytest.mark.parametrize("name", ["fill", "stroke"])
+def test_hundreds_of_colours_are_recorded_one_by_one_as_they_are_at_once(view_paint: Any, name: str) -> None:
+    colours = [Colour(*tint) for tint in np.random.default_rng(7).uniform(0, 1, (600, 4)).tolist()]
+    places = np.random.default_rng(8).uniform(0, 80, (3, 600))
+
+    def one_by_one(sheet: Sheet) -> None:
+        view = sheet.styled(**view_paint)
+        for (x, y, radius), colour in zip(places.T.tolist(), colours, strict=True):
+            view.circle(x, y, radius, **{name: colour})
+
+    recorded = drawn(one_by_one)
+    at_once = drawn(lambda sheet: sheet.styled(**view_paint).circles(*places, **{name: colours}))
+    assert fingerprint(recorded) == fingerprint(at_once)
+    assert np.array_equal(rendered(recorded, 200), rendered(at_once, 200))

@@ -19,6 +19,8 @@ class _Parts(NamedTuple):
 
 _LOW, _HIGH = -1e-9, 1 + 1e-9
 """How far calculated channels may lie outside 0 to 1."""
+_filled = tuple.__new__
+"""Called directly, as going through the named tuple's own `__new__` takes a fifth of the time of making a colour."""
 
 
 @fixed("make another: Colour(0.2, 0.4, 0.5), colour.faded(0.5)")
@@ -37,7 +39,7 @@ class Colour(_Parts):
         """A colour from its channels."""
         try:
             if _LOW <= red <= _HIGH and _LOW <= green <= _HIGH and _LOW <= blue <= _HIGH and _LOW <= alpha <= _HIGH:
-                return super().__new__(cls, red, green, blue, alpha)
+                return _filled(cls, (red, green, blue, alpha))
         except TypeError:
             pass  # anything but a number is reported below
         raise _no_colour(red, green, blue, alpha)

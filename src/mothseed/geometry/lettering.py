@@ -16,7 +16,7 @@ from mothseed.arrays import ByteArray, FloatArray, PointArray, WholeArray
 from mothseed.checks import finite, is_finite, length, one_of
 from mothseed.faults import SketchError
 from mothseed.geometry.lengths import length_of, places_along
-from mothseed.geometry.outline import Outline, all_joined, known, refuse_endless
+from mothseed.geometry.outline import Outline, all_joined, refuse_endless
 from mothseed.geometry.pens.recording import RecordPen
 from mothseed.geometry.trail import Trail, as_outline
 from mothseed.portable import cosines_and_sines
@@ -159,8 +159,11 @@ def lettered(words: Words) -> Lettered:
     if words.x or words.y:
         points += np.array([words.x, words.y])
     refuse_endless(points, "Outline")
-    result = known(Lettered, verbs, points)
-    object.__setattr__(result, "words", words)
+    points.setflags(write=False)
+    # Verbs and points match, and checking them again would take half the time of recording a word.
+    result = object.__new__(Lettered)
+    for name, part in (("verbs", verbs), ("points", points), ("words", words)):
+        object.__setattr__(result, name, part)
     return result
 
 

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
-from typing import TYPE_CHECKING, Any, NamedTuple, TypeVar, overload
+from typing import TYPE_CHECKING, Any, NamedTuple, overload
 
 import numpy as np
 
@@ -18,6 +18,7 @@ from mothseed.geometry.affine import Affine, transformed
 from mothseed.geometry.pens.base import Pen
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
 from mothseed.told import counted
+from mothseed.values import closed as of_kind
 from mothseed.values import fixed
 
 if TYPE_CHECKING:
@@ -61,9 +62,18 @@ class Bounds(NamedTuple):
         return self.centre
 
 
+class _Geometry:
+    """An outline that nobody has yet: it can be filled, and is then closed."""
+
+    __slots__ = ("points", "verbs")
+
+    verbs: ByteArray
+    points: PointArray
+
+
 @fixed("its methods give new outlines: outline.moved(10, 0), outline.turned(30), outline.joined(other)")
 @dataclass(frozen=True, slots=True, eq=False)
-class Outline:
+class Outline(_Geometry):
     """Subpaths of straight lines and cubic Bézier curves, as verbs and the points that they take.
 
     A verb is 0 to begin a subpath at a point, 1 for a line to a point, 2 for a curve through two control points to a third, and
@@ -410,12 +420,15 @@ def starts_of(lengths: WholeArray) -> WholeArray:
     return np.cumsum(lengths) - lengths
 
 
+_ARRAYS = (np.ndarray, list)
+
+
 def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
     """Points as a new float64 (n, 2), from an array, a list of pairs, or a list of places with an x and a y. Raises
     SketchError, naming the call, if they are too few, not pairs of numbers, or not finite.
     """
     try:
-        array = np.array(points if isinstance(points, np.ndarray | list) else list(points), dtype=np.float64)
+        array = np.array(points if isinstance(points, _ARRAYS) else list(points), _POINT)
     except (TypeError, ValueError):
         array = np.zeros(0)
     if array.shape == (0,) and fewest == 0 and isinstance(points, Sequence) and not len(points):
@@ -441,23 +454,14 @@ def _places(given: Iterable[object]) -> FloatArray:
     return np.zeros(0)
 
 
-Kind = TypeVar("Kind", bound=Outline)
-
-
 def through(points: PointArray, *, closed: bool) -> Outline:
     """Straight lines from point to point; the points, which must be finite, belong to the outline from then on."""
-    return known(Outline, _verbs_of_lines(len(points), closed), points)
-
-
-def known(kind: type[Kind], verbs: ByteArray, points: PointArray) -> Kind:
-    """An outline of a class, from verbs and finite points known to match; both belong to it from then on. Checking them again
-    would take a quarter of the time of recording a polygon, and half for a word.
-    """
-    outline = object.__new__(kind)
-    points.setflags(write=False)
-    object.__setattr__(outline, "verbs", verbs)
-    object.__setattr__(outline, "points", points)
-    return outline
+    points.setflags(False)  # type: ignore[call-arg]  # by position, which takes half the time
+    # Verbs and points match, and checking them again would take a quarter of the time of recording a polygon.
+    outline = _Geometry()
+    outline.verbs = _verbs_of_lines(len(points), closed)
+    outline.points = points
+    return of_kind(outline, Outline)
 
 
 @lru_cache(maxsize=256)

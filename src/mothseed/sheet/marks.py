@@ -24,7 +24,7 @@ from mothseed.sheet.finish import SHADES
 from mothseed.sheet.kinds import CIRCLE, ELLIPSE, KINDS, LINE_SEGMENT, PATH, POLYGON, POLYLINE, RECT
 from mothseed.sheet.record import MARK, TAIL_BEGINS, tail_place
 from mothseed.sheet.recorder import Recorder, pack_head
-from mothseed.sheet.style import PAINT_NAMES, Paint, Style, repainted
+from mothseed.sheet.style import PAINT_NAMES, Paint, Style, around_colours, pack_colour, repainted
 
 _BLACK = Colour(0.0, 0.0, 0.0)
 _MOST_KNOWN = 256
@@ -41,11 +41,13 @@ class Ink(NamedTuple):
     """whether it paints with a ramp or picture"""
     known: dict[tuple[tuple[str, Any], ...], bytes]
     """tails for paint that was given by keyword before, as most sketches give the same few again and again"""
+    around: dict[str, tuple[bytes, bytes]]
+    """once `known` is full: what comes before and after a colour given for `fill` or `stroke` alone"""
 
     @classmethod
     def of(cls, style: Style, recorder: Recorder) -> Ink:
         """The ink of a style on what a recorder records."""
-        return cls(style, recorder.packed(style), type(style.fill) in SHADES or type(style.stroke) in SHADES, {})
+        return cls(style, recorder.packed(style), type(style.fill) in SHADES or type(style.stroke) in SHADES, {}, {})
 
 
 class Marks:
@@ -148,7 +150,12 @@ class Marks:
 
     def _repainted(self, paint: Paint) -> bytes:
         """The tail of a mark's record for paint given by keyword."""
-        style, packed, has_shade, known = self._ink
+        style, packed, has_shade, known, around = self._ink
+        if around and len(paint) == 1:
+            [(name, value)] = paint.items()
+            if type(value) is Colour and name in around:
+                before, after = around[name]
+                return before + pack_colour(*value) + after
         # If paint differs from shape to shape, caching is pointless.
         given = tuple(paint.items()) if len(known) < _MOST_KNOWN else ()
         try:
@@ -156,11 +163,13 @@ class Marks:
         except TypeError:  # a list is not hashable
             found, given = None, ()
         if found is None:
-            # A ramp or picture of the view would remain in a record patched with a plain colour.
             patched = None if has_shade else repainted(packed, paint)
             found = bytes(patched) if patched is not None else self._recorder.packed(style.but(paint))
             if given:
                 known[given] = found
+                # A ramp or picture of the view would remain in a record patched with a plain colour.
+                if len(known) == _MOST_KNOWN and not has_shade:
+                    around.update(around_colours(packed))
         return found
 
     def _outlined(self, kind: int, outline: Outline, paint: Paint) -> None:

@@ -28,7 +28,8 @@ FILLED, STROKED, EVEN_ODD = 1, 2, 4
 
 _NO_COLOUR = (0.0, 0.0, 0.0, 0.0)
 _pack_style = packer(TAIL).pack
-_put_colour = packer(("fill",)).pack_into
+_colour = packer(("fill",))
+pack_colour, _put_colour = _colour.pack, _colour.pack_into
 _put_number = packer(("opacity",)).pack_into
 _CAP_PLACE, _JOIN_PLACE, _PAINTED_PLACE, _FILL_PLACE, _STROKE_PLACE, _WIDTH_PLACE, _OPACITY_PLACE = map(
     tail_place, ("linecap", "linejoin", "painted", "fill", "stroke", "stroke_width", "opacity")
@@ -104,6 +105,16 @@ class Style(NamedTuple):
             self.opacity,
             finish,
         )
+
+
+def around_colours(packed: bytes) -> dict[str, tuple[bytes, bytes]]:
+    """What comes before and after the colour in a packed style that gets a plain colour for its fill, or for its stroke."""
+    around = {}
+    for name, flag, place in (("fill", FILLED, _FILL_PLACE), ("stroke", STROKED, _STROKE_PLACE)):
+        record = bytearray(packed)
+        record[_PAINTED_PLACE] |= flag
+        around[name] = bytes(record[:place]), bytes(record[place + _colour.size :])
+    return around
 
 
 def repainted(packed: bytes, paint: Mapping[str, Any]) -> bytearray | None:
