@@ -190,7 +190,8 @@ def test_hundreds_of_colours_are_recorded_one_by_one_as_they_are_at_once(view_pa
     def one_by_one(sheet: Sheet) -> None:
         view = sheet.styled(**view_paint)
         for (x, y, radius), colour in zip(places.T.tolist(), colours, strict=True):
-            view.circle(x, y, radius, **{name: colour})
+            paint: Any = {name: colour}
+            view.circle(x, y, radius, **paint)
 
     recorded = drawn(one_by_one)
     at_once = drawn(lambda sheet: sheet.styled(**view_paint).circles(*places, **{name: colours}))

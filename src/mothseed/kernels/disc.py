@@ -18,6 +18,8 @@ MISSES, MEETS, COVERS = 0, 1, 2
 
 _REACH = 0.75
 """Pixels whose centre is farther than this from a circle lie entirely on one side of it: half a diagonal is 0.707."""
+_SMALL = 10.0
+"""Radius in pixels up to which all blocks around a disc are taken alike: finding those that it misses or covers costs more."""
 LARGEST_DOT = 5.0
 """Radius in pixels from which the distance to the centre gives better coverage than the width."""
 _ONE, _MINUS_ONE = np.float32(1.0), np.float32(-1.0)
@@ -91,6 +93,12 @@ def paint_disc(tiles: Tiles, level: int, planes: int, discs: Discs, colours: Col
     """Paint disc i on a level of the tile whose corner is at (left, top)."""
     x, y, radius = discs[i, 0] - left, discs[i, 1] - top, discs[i, 2]
     reach = _flattened(radius)
+    if radius < _SMALL:
+        side = radius + _REACH + 0.5
+        first, last = clamped((x - side) / LANES, BLOCKS), clamped((x + side) / LANES + 1.0, BLOCKS)
+        for row in range(clamped(y - radius - 1.0, TILE), clamped(y + radius + 2.0, TILE)):
+            _lay_rim(tiles, row_of(level, row), planes, colours, i, first, last, x, row + 0.5 - y, reach)
+        return
     for row in range(clamped(y - radius - 1.0, TILE), clamped(y + radius + 2.0, TILE)):
         start, dy = row_of(level, row), row + 0.5 - y
         # Beyond `edge` no pixel is covered, within `full` all are.

@@ -125,7 +125,7 @@ def draw_edges(
                     is_plain = is_once and is_strip(line, length, closed, half_width)
                     folds[primitive] = PLAIN if is_plain else ONE_WAY
                     if sources.dash[own] == 0:
-                        axis_x, axis_y = sources.axis[own, 0], sources.axis[own, 1]
+                        axis_x, axis_y = sources.axis[sources.frame[own], 0], sources.axis[sources.frame[own], 1]
                         count = draw_stroke(edges, count, line, length, closed, half_width, cap, join, axis_x, axis_y, pen)
                     else:
                         count = _draw_dashes(edges, count, line, length, closed, half_width, cap, join, sources, own, dash, pen)
@@ -171,7 +171,7 @@ def _draw_dashes(
     """Stroke the dashes of a polyline one by one, each with its own caps. If a closed one ends in a dash, that continues into
     the first. Returns the new number of edges, or minus the capacity to try next if there is no room.
     """
-    first, scale = sources.first_length[sources.dash[own]], sources.dash_scale[own]
+    first, scale = sources.first_length[sources.dash[own]], sources.dash_scale[sources.frame[own]]
     parts = sources.first_length[sources.dash[own] + 1] - first
     total = 0.0
     for part in range(parts):
@@ -213,7 +213,7 @@ def _draw_dashes(
         if not closed:
             break
         if not parted:
-            axis_x, axis_y = sources.axis[own, 0], sources.axis[own, 1]
+            axis_x, axis_y = sources.axis[sources.frame[own], 0], sources.axis[sources.frame[own], 1]
             room = edges_of_stroke(length + 3, half_width)
             if count + room > len(edges):
                 return -2 * (count + room)

@@ -28,6 +28,49 @@ BUTT_CAP, ROUND_CAP, SQUARE_CAP = range(3)
 MITER_JOIN, ROUND_JOIN, BEVEL_JOIN = range(3)
 
 
+BY_RADIUS, BY_SIZE, FROM_END_TO_END, BY_OUTLINE = range(4)
+"""What the numbers of a mark's place say, after x and y where there are any: its radius; its radii, or its width and height;
+where it ends; nothing, as it has an outline.
+"""
+
+UNIT_CIRCLE, UNIT_SQUARE, UNIT_SEGMENT = range(3)
+"""The first of all shapes. The others are outlines."""
+
+
+class MarkPaint(NamedTuple):
+    """What marks are painted with, as arrays of equal length, and what their finishes say of it."""
+
+    finish: Array1[np.uint32]
+    even_odd: Array1[np.bool]
+    opacity: Array1[np.float64]
+    fill: Array2[np.float32]
+    """(n, 4): red, green, blue and alpha, and below"""
+    stroke: Array2[np.float32]
+    blend: Array1[np.uint8]
+    """(finishes,): index of the blend mode"""
+    has_shadow: Array1[np.bool]
+    """(finishes,)"""
+    shadow: Array2[np.float64]
+    """(finishes, 4): the colour of the shadow"""
+
+
+class Ops(NamedTuple):
+    """The painting order, as arrays of equal length: for each mark its shadow, fill and stroke, with brackets for groups around
+    them. They are primitives without a place.
+    """
+
+    kind: Array1[np.uint8]
+    source: Array1[np.int64]
+    """number of the mark; of a clip's mask, the number of marks and that of the group added"""
+    is_stroke: Array1[np.bool]
+    even_odd: Array1[np.bool]
+    """this and what follows as in `Primitives`"""
+    mask: Array1[np.bool]
+    clipped: Array1[np.bool]
+    blend: Array1[np.uint8]
+    opacity: Array1[np.float32]
+
+
 class Shades(NamedTuple):
     """Ramps and pictures used as paint, as arrays of equal length, and what they refer to."""
 
@@ -111,7 +154,7 @@ class Bins(NamedTuple):
 
 
 class Shapes(NamedTuple):
-    """Outlines one after another, beginning with UNIT_SHAPES."""
+    """Outlines one after another, beginning with the unit shapes."""
 
     verbs: Array1[np.uint8]
     first_verb: Array1[np.int64]
@@ -132,10 +175,12 @@ class Sources(NamedTuple):
     linejoin: Array1[np.uint8]
     dash: Array1[np.int64]
     """number of its dash, 0 for none"""
+    frame: Array1[np.uint32]
+    """number of its view"""
     axis: Array2[np.float64]
-    """(n, 2): the direction of x in its frame, for the caps of lines without length"""
+    """(views, 2): the direction of x in a view, for the caps of lines without length"""
     dash_scale: Array1[np.float64]
-    """pixels to the unit of its dash"""
+    """(views,): pixels to the unit of a dash"""
     first_length: Array1[np.int64]
     """(dashes + 1,): where the lengths of each dash begin in `lengths`"""
     lengths: Array1[np.float64]

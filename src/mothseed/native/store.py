@@ -31,12 +31,13 @@ PARTS = {
     "noise": 2.0,
     "sorting": 2.0,
     "points": 2.0,
+    "placing": 2.0,
     "filters": 1.5,
     "ramps": 1.0,
 }
 """The modules of `mothseed.kernels` with entries, and roughly how many seconds each takes to compile, longest first."""
 
-COMMON = ("tiles", "edging", "sorting", "points", "filters")
+COMMON = ("tiles", "edging", "sorting", "points", "placing", "filters")
 """Parts that nearly every picture needs, compiled together when the first of them is needed."""
 
 FOLDER_VARIABLE = "MOTHSEED_CACHE_DIR"

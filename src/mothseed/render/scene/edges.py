@@ -11,7 +11,7 @@ import numpy.typing as npt
 from mothseed.arrays import FloatArray
 from mothseed.geometry.lettering import Lettered
 from mothseed.geometry.outlines import Outlines
-from mothseed.kernels.primitives import MORE_EDGES, MORE_POINTS, POLYGON, SHADOW, FlatOutline, Grid, Shapes, Sources
+from mothseed.kernels.primitives import MORE_EDGES, MORE_POINTS, POLYGON, SHADOW, FlatOutline, Grid, Ops, Shapes, Sources
 from mothseed.native.library import Kernel
 from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import Drawing
@@ -70,8 +70,7 @@ _LEAST_PIECE = 5000
 
 def edges_of(
     kind: npt.NDArray[np.uint8],
-    source: Whole,
-    is_stroke: npt.NDArray[np.bool],
+    ops: Ops,
     sources: Sources,
     shapes: Shapes,
     models: Whole,
@@ -87,6 +86,7 @@ def edges_of(
     Returns where each primitive's begin, where those of its stroke begin, and the edges. A polygon is a fill or a stroke; a
     shadow is cast by both.
     """
+    source, is_stroke = ops.source, ops.is_stroke
     points = np.diff(shapes.first_point)[sources.shape[source]] * ((kind == POLYGON) | (kind == SHADOW))
     weights = np.concatenate([[0], np.cumsum(1 + points)])
     pieces = 1 if threads.count == 1 else min(_PIECES * threads.count, int(weights[-1]) // _LEAST_PIECE + 1)

@@ -9,8 +9,8 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from mothseed.arrays import BoolArray, FloatArray, RecordArray
-from mothseed.kernels.primitives import FREE, ONE_WAY, POLYGON
+from mothseed.arrays import BoolArray, FloatArray
+from mothseed.kernels.primitives import FREE, ONE_WAY, POLYGON, Ops
 from mothseed.render.scene.edges import Whole
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.finish import SHADES
@@ -25,7 +25,7 @@ _SAME = 1e-9
 
 def joined_images(
     drawing: Drawing,
-    ops: RecordArray,
+    ops: Ops,
     kind: npt.NDArray[np.uint8],
     matrix: FloatArray,
     bounds: FloatArray,
@@ -35,43 +35,46 @@ def joined_images(
 ) -> BoolArray:
     """Which primitives begin a polygon, bool (n,): the edges of all others, up to the next that does, belong to it too.
 
-    `matrix` is that of each primitive's mark, to pixels. Joined are neighbours that are the same but for their views, painted
+    `matrix` is that of each source, to pixels. Joined are neighbours that are the same but for their views, painted
     in one solid colour, where they are opaque, or where they are the halves of a mirrored mark and do not reach over the axis:
     no more and no less is seen of them. Bounds are widened to hold what is joined, which may lie over itself, and edges of
     fills that a mirror has turned round are turned back.
     """
-    begins = np.ones(len(ops), np.bool)
+    begins = np.ones(len(kind), np.bool)
     candidates = _candidates(drawing, ops, kind, bounds)
     if not len(candidates):
         return begins
-    marks = drawing.marks[ops["source"][candidates]]
-    stroke = ops["is_stroke"][candidates]
+    marks = drawing.marks[ops.source[candidates]]
+    stroke = ops.is_stroke[candidates]
     alpha = np.where(stroke, marks["stroke"][:, 3], marks["fill"][:, 3]) * marks["opacity"]
-    may_overlap = (alpha >= 1) & ~ops["even_odd"][candidates]
+    may_overlap = (alpha >= 1) & ~ops.even_odd[candidates]
     with np.errstate(over="ignore", invalid="ignore"):  # what lies beyond all numbers is ignored
-        reflections, are_mirrored = _reflections(matrix[candidates - 1], matrix[candidates])
+        reflections, are_mirrored = _reflections(matrix[ops.source[candidates - 1]], matrix[ops.source[candidates]])
     for number in np.flatnonzero(may_overlap | are_mirrored).tolist():
         second = candidates[number]
         own = edges[first_edge[second - 1] : first_edge[second]]
         if may_overlap[number] or (begins[second - 1] and _lie_on_one_side(reflections[number], own)):
             begins[second] = False
-    determinants = matrix[:, 0] * matrix[:, 3] - matrix[:, 1] * matrix[:, 2]
-    heads = np.maximum.accumulate(np.where(begins, np.arange(len(ops)), 0))
+    a, b, c, d, _, _ = matrix[ops.source].T
+    determinants = a * d - b * c
+    heads = np.maximum.accumulate(np.where(begins, np.arange(len(kind)), 0))
     for second in np.flatnonzero(~begins).tolist():
         head = heads[second]
         bounds[head, :2] = np.minimum(bounds[head, :2], bounds[second, :2])
         bounds[head, 2:] = np.maximum(bounds[head, 2:], bounds[second, 2:])
-        folds[head] = ONE_WAY if ops["is_stroke"][head] else FREE
-        if not ops["is_stroke"][second] and determinants[head] * determinants[second] < 0:
+        folds[head] = ONE_WAY if ops.is_stroke[head] else FREE
+        if not ops.is_stroke[second] and determinants[head] * determinants[second] < 0:
             own = edges[first_edge[second] : first_edge[second + 1]]
             own[:] = own[::-1, [2, 3, 0, 1]]
     return begins
 
 
-def _candidates(drawing: Drawing, ops: RecordArray, kind: npt.NDArray[np.uint8], bounds: FloatArray) -> Whole:
+def _candidates(drawing: Drawing, ops: Ops, kind: npt.NDArray[np.uint8], bounds: FloatArray) -> Whole:
     """Numbers of primitives that equal the previous one apart from the view, and are close to it."""
-    marks, source = drawing.marks, ops["source"]
-    is_own = (kind == POLYGON) & ~ops["mask"]
+    if len(drawing.views) < 2:
+        return np.zeros(0, np.int64)
+    marks, source = drawing.marks, ops.source
+    is_own = (kind == POLYGON) & ~ops.mask
     # A mark with a stroke over its fill, or with a shadow, is more than one primitive; its seam is under the stroke.
     apart = np.diff(source, prepend=-1, append=-1) != 0
     is_own &= apart[:-1] & apart[1:]

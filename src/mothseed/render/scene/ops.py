@@ -3,64 +3,69 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 
-from mothseed.arrays import FloatArray, RecordArray
-from mothseed.kernels.primitives import CLOSE, OPEN, POLYGON, SHADOW
+from mothseed.arrays import BoolArray, WholeArray
+from mothseed.kernels.primitives import CLOSE, OPEN, POLYGON, MarkPaint, Ops, Sources
+from mothseed.native.library import Kernel
 from mothseed.sheet.blends import BLENDS
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.group import chain, in_common
-from mothseed.sheet.style import EVEN_ODD, STROKED, filled_marks
+from mothseed.sheet.style import EVEN_ODD
 
-OP = np.dtype([
-    ("kind", "u1"),
-    ("source", "i8"),  # number of the mark; of a clip's mask, the number of marks and that of the group added
-    ("is_stroke", "?"),
-    ("even_odd", "?"),
-    ("mask", "?"),
-    ("clipped", "?"),
-    ("blend", "u1"),
-    ("opacity", "f4"),
-])  # fmt: skip
-"""One step of painting, before its place is computed."""
+_list_ops = Kernel("placing.list_ops")
 
-_KIND_OF_SLOT = (SHADOW, OPEN, POLYGON, POLYGON, CLOSE)
-"""The steps a mark may need, in order: shadow, bracket, fill, stroke, end of the bracket."""
-_FILL_SLOT, _STROKE_SLOT, _CLOSE_SLOT = 2, 3, 4
+_MOST_OF_MARK = 5
+"""Most ops of a mark: a shadow, a bracket, a fill, a stroke, and the end of the bracket."""
 
 
-def ops_of(drawing: Drawing, widths: FloatArray) -> RecordArray:
-    """All ops of a drawing, OP (n,); `widths` are the stroke widths of its marks."""
-    marks = drawing.marks
-    finish = marks["finish"]
-    blends = np.array([BLENDS.index(each.blend) for each in drawing.finishes], np.uint8)[finish]
-    has_shadow = np.array([each.shadow is not None for each in drawing.finishes])[finish]
-    filled = filled_marks(marks)
-    stroked = ((marks["painted"] & STROKED) != 0) & (widths > 0)
-    # A fill and a stroke fade as one, and anything blended is composited as a whole.
-    grouped = (filled & stroked & (marks["opacity"] < 1)) | ((blends > 0) & (filled | stroked))
-
-    needed = np.stack([has_shadow & (filled | stroked), grouped, filled, stroked, grouped], axis=1)
-    mark, slot = np.nonzero(needed)
-    ops = np.zeros(len(mark), OP)
-    ops["kind"] = np.array(_KIND_OF_SLOT, np.uint8)[slot]
-    ops["source"] = mark
-    ops["is_stroke"] = slot == _STROKE_SLOT
-    ops["even_odd"] = ((marks["painted"] & EVEN_ODD) != 0)[mark] & (slot != _STROKE_SLOT)
-    is_close = slot == _CLOSE_SLOT
-    ops["blend"] = np.where(is_close, blends[mark], 0)
-    # The group takes the opacity of its marks, which are then painted as if they were solid.
-    is_within = grouped[mark] & ((slot == _FILL_SLOT) | (slot == _STROKE_SLOT))
-    ops["opacity"] = np.where(is_within, 1.0, marks["opacity"][mark])
-    if len(drawing.groups) == 1:
-        return ops
-    before = np.concatenate([[0], np.cumsum(needed.sum(axis=1))])
-    return _with_brackets(drawing, ops, before)
+def paint_of(drawing: Drawing) -> MarkPaint:
+    """What the marks of a drawing are painted with."""
+    marks, shadows = drawing.marks, [finish.shadow for finish in drawing.finishes]
+    colours = [(*each.colour[:3], each.colour.alpha * each.opacity) if each else (0.0,) * 4 for each in shadows]
+    # Copies: kernels take contiguous arrays, and a column of records is not.
+    return MarkPaint(
+        finish=marks["finish"].copy(),
+        even_odd=(marks["painted"] & EVEN_ODD) != 0,
+        opacity=marks["opacity"].copy(),
+        fill=marks["fill"].copy(),
+        stroke=marks["stroke"].copy(),
+        blend=np.array([BLENDS.index(each.blend) for each in drawing.finishes], np.uint8),
+        has_shadow=np.array([each is not None for each in shadows], np.bool),
+        shadow=np.array(colours, np.float64),
+    )
 
 
-def _with_brackets(drawing: Drawing, ops: RecordArray, before: np.ndarray[tuple[int], np.dtype[np.int64]]) -> RecordArray:
+def ops_of(drawing: Drawing, sources: Sources, paint: MarkPaint) -> Ops:
+    """All ops of a drawing."""
+    count = len(drawing)
+    room = _MOST_OF_MARK * count
+    before = np.empty(count + 1, np.int64)
+    # Unused room costs nothing: the system provides memory when it is first written to.
+    ops = Ops(
+        kind=np.empty(room, np.uint8),
+        source=np.empty(room, np.int64),
+        is_stroke=np.empty(room, np.bool),
+        even_odd=np.empty(room, np.bool),
+        mask=np.empty(room, np.bool),
+        clipped=np.empty(room, np.bool),
+        blend=np.empty(room, np.uint8),
+        opacity=np.empty(room, np.float32),
+    )
+    listed = _list_ops(sources, paint, before, ops)
+    ops = chosen_ops(ops, np.s_[:listed])
+    return ops if len(drawing.groups) == 1 else _with_brackets(drawing, ops, before)
+
+
+def chosen_ops(ops: Ops, which: BoolArray | slice) -> Ops:
+    """Some of the ops: a slice, or by a flag for each."""
+    columns: list[Any] = [column[which] for column in ops]
+    return Ops(*columns)
+
+
+def _with_brackets(drawing: Drawing, ops: Ops, before: WholeArray) -> Ops:
     """The ops, with those that open and close layers and clips; `before` counts the ops before each mark."""
     groups = drawing.marks["group"]
     changes = np.flatnonzero(np.diff(groups, prepend=0, append=0))
@@ -75,11 +80,15 @@ def _with_brackets(drawing: Drawing, ops: RecordArray, before: np.ndarray[tuple[
         brackets += [_OPENING] * (len(wanted) - common)
         places += [int(before[mark])] * (len(brackets) - len(places))
         open_groups = wanted
-    return np.insert(ops, places, np.array(brackets, OP)) if brackets else ops
+    if not brackets:
+        return ops
+    columns: list[Any] = list(ops)
+    added = zip(*brackets, strict=True)
+    return Ops(*(np.insert(column, places, values) for column, values in zip(columns, added, strict=True)))
 
 
 class _Bracket(NamedTuple):
-    """A row of OP, in which thousands of groups are collected before they become an array."""
+    """A row of `Ops`, in which thousands of groups are collected before they become arrays."""
 
     kind: int
     source: int = 0

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from mothseed.arrays import FloatArray, RecordArray, WholeArray
+from mothseed.arrays import FloatArray, WholeArray
 from mothseed.colour.placed import Picture
 from mothseed.colour.ramp import LINEAR, RADIAL, Ramp, Stops, ramp_tables
 from mothseed.geometry.affine import Affine
@@ -20,6 +20,7 @@ from mothseed.kernels.primitives import (
     RADIAL_SHADE,
     REFLECT,
     REPEAT,
+    Ops,
     Shades,
 )
 from mothseed.sheet.drawing import Drawing
@@ -31,20 +32,20 @@ _NOWHERE = Affine(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
 """Inverse used for a degenerate view."""
 
 
-def shades_of(drawing: Drawing, scale: float, ops: RecordArray) -> tuple[WholeArray, FloatArray, Shades]:
+def shades_of(drawing: Drawing, scale: float, ops: Ops) -> tuple[WholeArray, FloatArray, Shades]:
     """The shade of each op, its map from pixels, and all shades, as in `Primitives`."""
     numbers: dict[_Use, int] = {}
-    result = np.full(len(ops), NO_SHADE, np.int64)
-    maps = np.zeros((len(ops), 6))
+    result = np.full(len(ops.kind), NO_SHADE, np.int64)
+    maps = np.zeros((len(ops.kind), 6))
     of_finish = [(finish.fill, finish.stroke) for finish in drawing.finishes]
     has_shade = np.array([[shade is not None for shade in pair] for pair in of_finish])
-    paints = np.flatnonzero((ops["kind"] == POLYGON) & ~ops["mask"])
-    finish, side = drawing.marks["finish"][ops["source"][paints]], ops["is_stroke"][paints].astype(int)
+    paints = np.flatnonzero((ops.kind == POLYGON) & ~ops.mask) if has_shade.any() else np.zeros(0, np.int64)
+    finish, side = drawing.marks["finish"][ops.source[paints]], ops.is_stroke[paints].astype(int)
     shaded = has_shade[finish, side]
     for op, number, which in zip(paints[shaded].tolist(), finish[shaded].tolist(), side[shaded].tolist(), strict=True):
         shade = of_finish[number][which]
         assert shade is not None
-        inverse = Affine(*(drawing.views[drawing.marks["view"][ops["source"][op]]] * scale).tolist()).inverse() or _NOWHERE
+        inverse = Affine(*(drawing.views[drawing.marks["view"][ops.source[op]]] * scale).tolist()).inverse() or _NOWHERE
         if isinstance(shade, Ramp):
             maps[op], level = _map_to_ramp(inverse, shade), 0
         else:

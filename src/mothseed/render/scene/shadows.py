@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
-from mothseed.kernels.primitives import SHADOW, Footprints
+from mothseed.kernels.primitives import SHADOW, Footprints, Ops
 from mothseed.kernels.tile_sizes import LANES, WIDE
 from mothseed.native.library import Kernel
 from mothseed.portable import cosine_and_sine
@@ -45,8 +45,7 @@ def shadow_maps(
     drawing: Drawing,
     scale: float,
     kind: npt.NDArray[np.uint8],
-    source: Whole,
-    even_odd: npt.NDArray[np.bool],
+    ops: Ops,
     bounds: FloatArray,
     first_edge: Whole,
     first_of_stroke: Whole,
@@ -61,7 +60,7 @@ def shadow_maps(
     deviations = np.zeros(len(kind))
     total = 0
     for i in which.tolist():
-        shadow = drawing.finishes[drawing.marks["finish"][source[i]]].shadow
+        shadow = drawing.finishes[drawing.marks["finish"][ops.source[i]]].shadow
         assert shadow is not None
         deviation = shadow.deviation * scale
         left, top, right, bottom = bounds[i].tolist()
@@ -89,7 +88,7 @@ def shadow_maps(
             place,
             size,
             deviations,
-            even_odd,
+            ops.even_odd,
             first_edge,
             first_of_stroke,
             edges,
