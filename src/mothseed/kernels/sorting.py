@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from mothseed.arrays import Array1, Array2
 from mothseed.kernels.primitives import CLOSE, OPEN
+from mothseed.kernels.tile import clamped
 from mothseed.kernels.tile_sizes import TILE
-from mothseed.native.jit import entry
+from mothseed.native.jit import entry, inlined
 
 Whole = Array1[np.int64]
 
@@ -40,6 +43,24 @@ def bracket_bounds(kind: Array1[np.uint8], mask: Array1[np.bool], bounds: Array2
                 bounds[around, k] = min(bounds[around, k], bounds[i, k])
                 bounds[around, k + 2] = max(bounds[around, k + 2], bounds[i, k + 2])
     return deepest
+
+
+@entry
+def span_tiles(bounds: Array2[np.float64], across: int, down: int, spans: Array2[np.int64]) -> None:
+    """Set `spans` (n, 4) to the first column and row of tiles that each box meets, and the ones after the last; all 0 if it
+    meets none.
+    """
+    for i in range(len(bounds)):
+        left, right = _spanned(bounds[i, 0], bounds[i, 2], across)
+        top, bottom = _spanned(bounds[i, 1], bounds[i, 3], down)
+        if not (left < right and top < bottom):
+            left = top = right = bottom = 0
+        spans[i, 0], spans[i, 1], spans[i, 2], spans[i, 3] = left, top, right, bottom
+
+
+@inlined
+def _spanned(low: float, high: float, count: int) -> tuple[int, int]:
+    return clamped(low / TILE, count), clamped(math.floor(high / TILE) + 1.0, count)
 
 
 @entry

@@ -65,9 +65,11 @@ def stroke_widths(drawing: Drawing) -> FloatArray:
     """Stroke width of each mark in sheet units: float64 (n,); 0 without a stroke."""
     marks = drawing.marks
     step = lattice_step(drawing, _GUARD_BITS)
-    widths = marks["stroke_width"] * drawing.stroke_scales[marks["view"]]
-    stroked: FloatArray = np.where(marks["painted"] & STROKED, np.round(widths / step) * step, 0.0)
-    return stroked
+    widths = np.zeros(len(marks))
+    stroked = np.flatnonzero(marks["painted"] & STROKED)
+    scaled = marks["stroke_width"][stroked] * drawing.stroke_scales[marks["view"][stroked]]
+    widths[stroked] = np.round(scaled / step) * step
+    return widths
 
 
 def mark_centres(drawing: Drawing, matrices: FloatArray) -> PointArray:

@@ -81,9 +81,11 @@ def _sources(drawing: Drawing, scale: float) -> Sources:
     # Dash 0 is none; that of finish k, if any, is k + 1.
     number = np.array([index + 1 if dash else 0 for index, dash in enumerate(dashes)])[marks["finish"]]
     more = len(groups)
+    matrix = np.concatenate([mark_matrices(drawing), clip_matrices])
+    matrix *= scale
     return Sources(
         shape=np.concatenate([shape_numbers(drawing), clip_shapes]).astype(np.int64, copy=False),
-        matrix=np.concatenate([mark_matrices(drawing), clip_matrices]) * scale,
+        matrix=matrix,
         width=np.concatenate([stroke_widths(drawing) * scale, np.zeros(more)]),
         filled=np.concatenate([filled_marks(marks), np.ones(more, np.bool)]),
         linecap=np.concatenate([marks["linecap"], np.zeros(more, np.uint8)]),

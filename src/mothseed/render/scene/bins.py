@@ -15,6 +15,7 @@ _SPARE = 1e-4
 """Pixels by which a mark that hides a tile may fall short of it without a visible difference."""
 
 
+_span_tiles = Kernel("sorting.span_tiles")
 _sort_items, _sort_edges = Kernel("sorting.sort_items"), Kernel("sorting.sort_edges")
 
 
@@ -23,7 +24,8 @@ def binned(primitives: Primitives, width: int, height: int) -> Bins:
     order.
     """
     across, down = -(-width // TILE), -(-height // TILE)
-    spans = _tile_spans(primitives.bounds, across, down)
+    spans = np.empty(primitives.bounds.shape, np.int64)
+    _span_tiles(primitives.bounds, across, down, spans)
     polygon = primitives.kind == POLYGON
     rows = np.where(polygon, np.maximum(spans[:, 3] - spans[:, 1], 0), 0)
     first_slot = np.concatenate([[0], np.cumsum(rows)])
@@ -31,18 +33,6 @@ def binned(primitives: Primitives, width: int, height: int) -> Bins:
     begin = _first_seen(primitives, width, height, across, down)
     first_item, items = _items(spans, first_slot, extents, across, begin)
     return Bins(first_item, items, first_slot, spans[:, 1].copy(), first_edge, edges)
-
-
-def _tile_spans(bounds: npt.NDArray[np.float64], across: int, down: int) -> Indices:
-    """First and last-but-one column and row of tiles, (n, 4) as left, top, right, bottom; empty spans have right <= left."""
-    with np.errstate(invalid="ignore"):
-        low = np.floor(bounds[:, :2] / TILE)
-        high = np.floor(bounds[:, 2:] / TILE) + 1
-    limits = np.array([across, down], dtype=np.float64)
-    spans = np.concatenate([np.clip(low, 0, limits), np.clip(high, 0, limits)], axis=1).astype(np.int64)
-    empty = (spans[:, 2] <= spans[:, 0]) | (spans[:, 3] <= spans[:, 1])
-    spans[empty] = 0
-    return spans
 
 
 def _items(spans: Indices, first_slot: Indices, extents: Indices, across: int, begin: Indices) -> tuple[Indices, Indices]:
