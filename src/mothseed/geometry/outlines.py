@@ -44,16 +44,18 @@ class Outlines(Sequence[Outline]):
         for piece in pieces:
             verbs.append(piece.verbs)
             points.append(piece.points)
-            if isinstance(piece, Outlines):
+            if type(piece) is Outline:
+                verb_counts.append(len(piece.verbs))
+                point_counts.append(len(piece.points))
+            elif isinstance(piece, Outlines):
                 count = len(verb_counts) - 1
                 kept |= {count + number: outline for number, outline in piece.kept.items()}
                 verb_counts += np.diff(piece.first_verb).tolist()
                 point_counts += np.diff(piece.first_point).tolist()
             else:
-                if type(piece) is not Outline:
-                    kept[len(verb_counts) - 1] = piece
-                verb_counts.append(len(verbs[-1]))
-                point_counts.append(len(points[-1]))
+                kept[len(verb_counts) - 1] = piece
+                verb_counts.append(len(piece.verbs))
+                point_counts.append(len(piece.points))
         first_verb, first_point = (np.cumsum(counts, dtype=np.int64) for counts in (verb_counts, point_counts))
         return cls(np.concatenate(verbs), first_verb, np.concatenate(points), first_point, kept)
 

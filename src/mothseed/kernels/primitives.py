@@ -61,7 +61,7 @@ class Ops(NamedTuple):
 
     kind: Array1[np.uint8]
     source: Array1[np.int64]
-    """number of the mark; of a clip's mask, the number of marks and that of the group added"""
+    """index of its mark or clip in `Sources`"""
     is_stroke: Array1[np.bool]
     even_odd: Array1[np.bool]
     """this and what follows as in `Primitives`"""
@@ -163,7 +163,7 @@ class Shapes(NamedTuple):
 
 
 class Sources(NamedTuple):
-    """Sources of polygons: marks, then the clips of groups, as arrays of equal length."""
+    """Sources of polygons: marks, then groups other than the sheet itself, as arrays of equal length."""
 
     shape: Array1[np.int64]
     matrix: Array2[np.float64]

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from typing import TypeVar
+
 import numpy as np
+import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
 from mothseed.kernels.primitives import SHADOW, Primitives, Sources
@@ -18,6 +21,8 @@ from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.extents import mark_matrices, stroke_widths
 from mothseed.sheet.kinds import UNIT_SHAPES
 from mothseed.sheet.style import filled_marks
+
+Value = TypeVar("Value", bound=np.generic)
 
 _bracket_bounds = Kernel("sorting.bracket_bounds")
 _put_discs, _colour_ops = Kernel("placing.put_discs"), Kernel("placing.colour_ops")
@@ -73,30 +78,35 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
 
 
 def _sources(drawing: Drawing, scale: float) -> Sources:
-    """Marks, then groups: the outline of a clip, and placeholders for other groups."""
-    marks, groups = drawing.marks, drawing.groups
-    clip_shapes = [max(group.outline, 0) + len(UNIT_SHAPES) if drawing.outlines else 0 for group in groups]
-    clip_matrices = drawing.views[[group.view for group in groups]] if len(drawing.views) else np.zeros((len(groups), 6))
+    """Marks, then groups other than the sheet itself: the outlines of clips, and placeholders for layers."""
+    marks, groups = drawing.marks, drawing.groups[1:]
+    more = len(groups)
+    clip_shapes = [max(group.outline, 0) + len(UNIT_SHAPES) for group in groups]
+    clip_matrices = drawing.views[[group.view for group in groups]] if more else np.empty((0, 6))
     dashes = [each.dash or () for each in drawing.finishes]
     # Dash 0 is none; that of finish k, if any, is k + 1.
     number = np.array([index + 1 if dash else 0 for index, dash in enumerate(dashes)])[marks["finish"]]
-    more = len(groups)
-    matrix = np.concatenate([mark_matrices(drawing), clip_matrices])
+    matrix = _followed(mark_matrices(drawing), clip_matrices)
     matrix *= scale
     return Sources(
-        shape=np.concatenate([shape_numbers(drawing), clip_shapes]).astype(np.int64, copy=False),
+        shape=_followed(shape_numbers(drawing), np.array(clip_shapes, np.int64)),
         matrix=matrix,
-        width=np.concatenate([stroke_widths(drawing) * scale, np.zeros(more)]),
-        filled=np.concatenate([filled_marks(marks), np.ones(more, np.bool)]),
-        linecap=np.concatenate([marks["linecap"], np.zeros(more, np.uint8)]),
-        linejoin=np.concatenate([marks["linejoin"], np.zeros(more, np.uint8)]),
-        dash=np.concatenate([number, np.zeros(more, np.int64)]),
-        frame=np.concatenate([marks["view"], np.zeros(more, np.uint32)]),
+        width=_followed(stroke_widths(drawing) * scale, np.zeros(more)),
+        filled=_followed(filled_marks(marks), np.ones(more, np.bool)),
+        linecap=_followed(marks["linecap"], np.zeros(more, np.uint8)),
+        linejoin=_followed(marks["linejoin"], np.zeros(more, np.uint8)),
+        dash=_followed(number, np.zeros(more, np.int64)),
+        frame=_followed(marks["view"], np.zeros(more, np.uint32)),
         axis=_axes(drawing.views),
         dash_scale=drawing.stroke_scales * scale,
         first_length=np.cumsum([0, 0, *map(len, dashes)]),
         lengths=np.array([length for dash in dashes for length in dash], np.float64),
     )
+
+
+def _followed(column: npt.NDArray[Value], rows: npt.NDArray[Value]) -> npt.NDArray[Value]:
+    """A column with some rows more, contiguous; itself if it is so already, and there are none."""
+    return np.concatenate([column, rows]) if len(rows) else np.ascontiguousarray(column)
 
 
 def _axes(views: FloatArray) -> FloatArray:

@@ -87,7 +87,10 @@ def edges_of(
     shadow is cast by both.
     """
     source, is_stroke = ops.source, ops.is_stroke
-    points = np.diff(shapes.first_point)[sources.shape[source]] * ((kind == POLYGON) | (kind == SHADOW))
+    has_edges = (kind == POLYGON) | (kind == SHADOW)
+    if not has_edges.any():
+        return np.zeros(len(kind) + 1, np.int64), np.zeros(len(kind), np.int64), np.empty((0, 4))
+    points = np.diff(shapes.first_point)[sources.shape[source]] * has_edges
     weights = np.concatenate([[0], np.cumsum(1 + points)])
     pieces = 1 if threads.count == 1 else min(_PIECES * threads.count, int(weights[-1]) // _LEAST_PIECE + 1)
     inner = np.searchsorted(weights, np.linspace(0, weights[-1], pieces + 1)[1:-1])

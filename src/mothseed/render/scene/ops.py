@@ -106,5 +106,5 @@ _OPENING = _Bracket(OPEN)
 def _closing(drawing: Drawing, number: int) -> Iterator[_Bracket]:
     group = drawing.groups[number]
     if not group.is_layer:
-        yield _Bracket(POLYGON, source=len(drawing.marks) + number, even_odd=group.even_odd, mask=True)
+        yield _Bracket(POLYGON, source=len(drawing.marks) + number - 1, even_odd=group.even_odd, mask=True)
     yield _Bracket(CLOSE, clipped=not group.is_layer, blend=BLENDS.index(group.blend), opacity=group.opacity)
