@@ -48,7 +48,7 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
     has_shadow = kind == SHADOW
     bounds[has_shadow] = shadows.bounds[has_shadow]
     depth = int(_bracket_bounds(kind, ops.mask, bounds, np.empty(len(kind), np.int64)))
-    shade, shade_map, shades = shades_of(drawing, scale, ops)
+    shade, shade_map, shades = shades_of(drawing, scale, ops, threads)
     colour, covered = np.empty((len(kind), 4), np.float32), np.empty((len(kind), 4))
     hides = np.empty(len(kind), np.bool)
     _colour_ops(ops, kind, shade, paint, sources, disc, _least_covered(drawing, scale), colour, covered, hides)

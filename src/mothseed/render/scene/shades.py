@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
+import numpy.typing as npt
 
 from mothseed.arrays import FloatArray, WholeArray
 from mothseed.colour.placed import Picture
@@ -23,6 +24,7 @@ from mothseed.kernels.primitives import (
     Ops,
     Shades,
 )
+from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import Drawing
 
 _Use = tuple[Ramp | Picture, int]
@@ -32,7 +34,12 @@ _NOWHERE = Affine(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
 """Inverse used for a degenerate view."""
 
 
-def shades_of(drawing: Drawing, scale: float, ops: Ops) -> tuple[WholeArray, FloatArray, Shades]:
+_Map = tuple[float, float, float, float, float, float]
+_RAMPS_AT_A_TIME = 64
+_MICROSECONDS_A_RAMP = 12.0
+
+
+def shades_of(drawing: Drawing, scale: float, ops: Ops, threads: Threads) -> tuple[WholeArray, FloatArray, Shades]:
     """The shade of each op, its map from pixels, and all shades, as in `Primitives`."""
     numbers: dict[_Use, int] = {}
     result = np.full(len(ops.kind), NO_SHADE, np.int64)
@@ -42,19 +49,25 @@ def shades_of(drawing: Drawing, scale: float, ops: Ops) -> tuple[WholeArray, Flo
     paints = np.flatnonzero((ops.kind == POLYGON) & ~ops.mask) if has_shade.any() else np.zeros(0, np.int64)
     finish, side = drawing.marks["finish"][ops.source[paints]], ops.is_stroke[paints].astype(int)
     shaded = has_shade[finish, side]
-    for op, number, which in zip(paints[shaded].tolist(), finish[shaded].tolist(), side[shaded].tolist(), strict=True):
+    views, of_op = np.unique(drawing.marks["view"][ops.source[paints[shaded]]], return_inverse=True)
+    inverses = [Affine(*matrix).inverse() or _NOWHERE for matrix in (drawing.views[views] * scale).tolist()]
+    rows: list[_Map] = []
+    used: list[int] = []
+    for number, which, view in zip(finish[shaded].tolist(), side[shaded].tolist(), of_op.tolist(), strict=True):
         shade = of_finish[number][which]
         assert shade is not None
-        inverse = Affine(*(drawing.views[drawing.marks["view"][ops.source[op]]] * scale).tolist()).inverse() or _NOWHERE
         if isinstance(shade, Ramp):
-            maps[op], level = _map_to_ramp(inverse, shade), 0
+            row, level = _map_to_ramp(inverses[view], shade), 0
         else:
-            maps[op], level = _map_to_texels(inverse, shade)
-        result[op] = numbers.setdefault((shade, level), len(numbers))
-    return result, maps, _as_arrays(list(numbers))
+            row, level = _map_to_texels(inverses[view], shade)
+        rows.append(row)
+        used.append(numbers.setdefault((shade, level), len(numbers)))
+    if rows:
+        result[paints[shaded]], maps[paints[shaded]] = used, rows
+    return result, maps, _as_arrays(list(numbers), threads)
 
 
-def _as_arrays(uses: list[_Use]) -> Shades:
+def _as_arrays(uses: list[_Use], threads: Threads) -> Shades:
     count = len(uses)
     kinds = np.zeros(count, np.uint8)
     tables: dict[Stops, int] = {}
@@ -78,23 +91,33 @@ def _as_arrays(uses: list[_Use]) -> Shades:
             total += len(texels[-1])
         size[number] = (begun[key], pixels.shape[1], pixels.shape[0])
         outside[number], smooth[number], tint[number] = _OUTSIDE[shade.outside], shade.smooth, shade.tint
-    all_tables = ramp_tables(list(tables))
+    all_tables = _tables_of(list(tables), threads)
     return Shades(kinds, table, all_tables, size, np.concatenate(texels), outside, smooth, tint)
 
 
-def _map_to_ramp(inverse: Affine, ramp: Ramp) -> FloatArray:
+def _tables_of(ramps: list[Stops], threads: Threads) -> npt.NDArray[np.float32]:
+    parts = [ramp_tables(())] * max(-(-len(ramps) // _RAMPS_AT_A_TIME), 1)
+
+    def fill(part: int) -> None:
+        parts[part] = ramp_tables(ramps[part * _RAMPS_AT_A_TIME : (part + 1) * _RAMPS_AT_A_TIME])
+
+    threads.share(fill, range(len(parts)), len(ramps) * _MICROSECONDS_A_RAMP)
+    return np.concatenate(parts)
+
+
+def _map_to_ramp(inverse: Affine, ramp: Ramp) -> _Map:
     """The map from pixels to the coordinates of the ramp."""
     p, s, q, t, r, u = inverse
     x1, y1, x2, y2 = ramp.place
     if ramp.kind == LINEAR:
         dx, dy = x2 - x1, y2 - y1
         square = dx * dx + dy * dy
-        along = ((p * dx + s * dy) / square, (q * dx + t * dy) / square, ((r - x1) * dx + (u - y1) * dy) / square)
-        return np.array([along[0], 0.0, along[1], 0.0, along[2], 0.0])
-    return np.array([p, s, q, t, r - x1, u - y1]) / x2
+        across, down = (p * dx + s * dy) / square, (q * dx + t * dy) / square
+        return across, 0.0, down, 0.0, ((r - x1) * dx + (u - y1) * dy) / square, 0.0
+    return p / x2, s / x2, q / x2, t / x2, (r - x1) / x2, (u - y1) / x2
 
 
-def _map_to_texels(inverse: Affine, picture: Picture) -> tuple[FloatArray, int]:
+def _map_to_texels(inverse: Affine, picture: Picture) -> tuple[_Map, int]:
     """The map from pixels to those of a picture, halved until its pixels are about as large, and how often it was halved."""
     p, s, q, t, r, u = inverse
     left, top, width, height = picture.place
@@ -103,4 +126,4 @@ def _map_to_texels(inverse: Affine, picture: Picture) -> tuple[FloatArray, int]:
     level = max(round(math.log2(texels_per_pixel)), 0) if texels_per_pixel > 0 else 0
     pixels = picture.texture.shrunk(level)
     across, down = pixels.shape[1] / width, pixels.shape[0] / height
-    return np.array([p * across, s * down, q * across, t * down, (r - left) * across, (u - top) * down]), level
+    return (p * across, s * down, q * across, t * down, (r - left) * across, (u - top) * down), level
