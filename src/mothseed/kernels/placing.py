@@ -8,11 +8,13 @@ import numpy as np
 
 from mothseed.arrays import Array1, Array2
 from mothseed.kernels.primitives import (
+    BY_MASK,
     BY_OUTLINE,
     BY_RADIUS,
     CLOSE,
     DISC,
     FROM_END_TO_END,
+    HAS_BOX,
     NO_SHADE,
     OPEN,
     POLYGON,
@@ -158,26 +160,31 @@ def colour_ops(
     colour: Array2[np.float32],
     covered: Array2[np.float64],
     hides: Flags,
+    traits: Array1[np.uint8],
 ) -> None:
-    """Set `colour`, `covered` and `hides` of all primitives. Boxes that discs cover count from sides of `least` on."""
+    """Set `colour`, `covered`, `hides` and `traits` of all primitives. Boxes that discs cover count if their sides are at least
+    `least`.
+    """
     depth = 0
     for i in range(len(kind)):
-        own, is_mask = ops.source[i], ops.mask[i]
+        own, is_mask, has_shade = ops.source[i], ops.mask[i], shade[i] != NO_SHADE
         if kind[i] == OPEN or kind[i] == CLOSE or is_mask:
             for k in range(4):
                 colour[i, k] = _ONE
         else:
-            _set_colour(colour, i, own, kind[i], ops.is_stroke[i], shade[i] != NO_SHADE, np.float64(ops.opacity[i]), paint)
+            _set_colour(colour, i, own, kind[i], ops.is_stroke[i], has_shade, np.float64(ops.opacity[i]), paint)
         if kind[i] == OPEN:
             depth += 1
         elif kind[i] == CLOSE:
             depth -= 1
-        is_fill = not ops.is_stroke[i] and not is_mask and shade[i] == NO_SHADE
+        is_fill = not ops.is_stroke[i] and not is_mask and not has_shade
         hides[i] = is_fill and colour[i, 3] >= _ONE and depth == 0 and kind[i] != CLOSE
         covered[i, 0] = covered[i, 1] = math.inf
         covered[i, 2] = covered[i, 3] = -math.inf
         if is_fill:
             _set_covered(covered, i, kind[i], disc, sources, own, least)
+        by_mask = BY_MASK if is_mask or has_shade else 0
+        traits[i] = kind[i] | by_mask | (HAS_BOX if covered[i, 0] < covered[i, 2] else 0)
 
 
 @inlined

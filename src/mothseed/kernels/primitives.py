@@ -11,6 +11,11 @@ DISC, POLYGON, SHADOW, OPEN, CLOSE = range(5)
 own, which is then composited.
 """
 
+KIND, BY_MASK, HAS_BOX = 7, 8, 16
+"""Traits of a primitive, as bits: its kind; whether its cover becomes a mask, for the group that is closed next or for its own
+ramp or picture; whether a box is known that it covers entirely.
+"""
+
 NO_SHADE = -1
 
 LINEAR_SHADE, RADIAL_SHADE, PICTURE_SHADE = range(3)
@@ -56,7 +61,7 @@ class MarkPaint(NamedTuple):
 
 class Ops(NamedTuple):
     """The painting order, as arrays of equal length: for each mark its shadow, fill and stroke, with brackets for groups around
-    them. They are primitives without a place.
+    them. They are primitives without a place; what is not described is as there.
     """
 
     kind: Array1[np.uint8]
@@ -64,8 +69,8 @@ class Ops(NamedTuple):
     """index of its mark or clip in `Sources`"""
     is_stroke: Array1[np.bool]
     even_odd: Array1[np.bool]
-    """this and what follows as in `Primitives`"""
     mask: Array1[np.bool]
+    """whether it masks the group that is closed next, rather than being painted"""
     clipped: Array1[np.bool]
     blend: Array1[np.uint8]
     opacity: Array1[np.float32]
@@ -94,13 +99,13 @@ class Primitives(NamedTuple):
     """The primitives in painting order, as arrays of equal length, and what they refer to."""
 
     kind: Array1[np.uint8]
+    traits: Array1[np.uint8]
+    """its kind, and BY_MASK and HAS_BOX where they apply: in one place, as memory is slower than arithmetic"""
     disc: Array2[np.float64]
     """(n, 4): centre x and y, outer and inner radius"""
     colour: Array2[np.float32]
     """(n, 4): red, green, blue, premultiplied, and alpha; for a ramp or picture, only the opacity counts"""
     even_odd: Array1[np.bool]
-    mask: Array1[np.bool]
-    """whether it masks the group that is closed next, rather than being painted"""
     clipped: Array1[np.bool]
     """of a CLOSE: whether masks came before it"""
     blend: Array1[np.uint8]

@@ -8,7 +8,7 @@ from mothseed.arrays import Array2, Array3
 from mothseed.kernels.disc import COVERS, LARGEST_DOT, MISSES, disc_on_tile, paint_disc, paint_dot, paint_ring
 from mothseed.kernels.paint import clear, keep_masked, lay_group, wash
 from mothseed.kernels.polygon import add_edges, sweep_polygon
-from mothseed.kernels.primitives import CLOSE, DISC, NO_SHADE, OPEN, POLYGON, SHADOW, TECHNIQUES, TileJob, Window
+from mothseed.kernels.primitives import BY_MASK, CLOSE, DISC, HAS_BOX, KIND, NO_SHADE, OPEN, SHADOW, TECHNIQUES, TileJob, Window
 from mothseed.kernels.tile import clamped
 from mothseed.kernels.tile_sizes import BLOCKS, LANES, PLANES, RUN, TILE, Tiles
 from mothseed.native.jit import Handed, call_technique, entry, inlined, kernel
@@ -24,7 +24,7 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
     """Paint tiles of the picture into the pixels of a band: the primitives of each tile, in order."""
     primitives, bins, room, techniques, pixels = job.primitives, job.bins, job.room, job.techniques, job.pixels
     tiles, added, cover = room.tiles, room.added, room.cover
-    kinds, colours, bounds, discs = primitives.kind, primitives.colour, primitives.bounds, primitives.disc
+    traits, colours, bounds, discs = primitives.traits, primitives.colour, primitives.bounds, primitives.disc
     covered = primitives.covered
     across = -(-pixels.shape[1] // TILE)
     is_opaque, is_usual = job.paper[3] == _ONE, job.bits == 8 and not job.grey and not job.dither
@@ -46,16 +46,15 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
             added[plane] = _ZERO
         for item in range(bins.first_item[number], bins.first_item[number + 1]):
             i = bins.items[item]
-            kind = kinds[i]
-            is_mask, has_shade = primitives.mask[i], primitives.shade[i] != NO_SHADE
+            kind, by_mask = traits[i] & KIND, traits[i] & BY_MASK != 0
             if kind == DISC:
                 meeting = disc_on_tile(discs, i, float(left), float(top), float(TILE))
                 if meeting == MISSES:
                     continue
                 covers = meeting == COVERS
             else:
-                covers = kind == POLYGON and _covers(covered, i, left, top)
-            if covers and level == 0 and not is_mask and not has_shade:
+                covers = traits[i] & HAS_BOX != 0 and _covers(covered, i, left, top)
+            if covers and level == 0 and not by_mask:
                 rest = _ONE - colours[i, 3]
                 through *= rest
                 for plane in range(PLANES):
@@ -70,10 +69,8 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
             if kind == OPEN:
                 level, planes = level + 1, PLANES
                 continue
-            first_row, last_row = clamped(bounds[i, 1] - top, TILE), clamped(bounds[i, 3] - top + 1.0, TILE)
-            first = clamped((bounds[i, 0] - left) / LANES, BLOCKS)
-            last = clamped((bounds[i, 2] - left) / LANES + 1.0, BLOCKS)
             if kind == CLOSE:
+                first_row, last_row, first, last = _window(bounds, i, left, top)
                 level -= 1
                 planes = planes_of_picture if level == 0 else PLANES
                 if primitives.clipped[i]:
@@ -87,9 +84,10 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
                     clear(tiles, Window(level + 1, PLANES, first_row, last_row, first, last))
                 continue
             if kind == SHADOW:
+                first_row, last_row, first, last = _window(bounds, i, left, top)
                 call_technique(techniques[_SHADOW], words, (level, planes, first_row, last_row, first, last, left, top, i))
                 continue
-            target, target_planes = (mask, 1) if is_mask or has_shade else (level, planes)
+            target, target_planes = (mask, 1) if by_mask else (level, planes)
             if kind == DISC:
                 if discs[i, 3] > 0.0:
                     paint_ring(tiles, target, target_planes, discs, colours, i, left, top, cover)
@@ -124,7 +122,8 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
                     colours,
                     i,
                 )
-            if has_shade:
+            if by_mask and primitives.shade[i] != NO_SHADE:
+                first_row, last_row, first, last = _window(bounds, i, left, top)
                 call_technique(techniques[_SHADE], words, (level, planes, first_row, last_row, first, last, left, top, i))
         if washed:
             wash(tiles, planes, through, added)
@@ -132,6 +131,13 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
             _store_usual(tiles, pixels, left, top - job.top)
         else:
             call_technique(techniques[_ROUNDING], words, (0, planes_of_picture, 0, TILE, 0, BLOCKS, left, top - job.top, 0))
+
+
+@inlined
+def _window(bounds: Array2[np.float64], i: int, left: int, top: int) -> tuple[int, int, int, int]:
+    """The rows of the tile at (left, top), and the blocks of these, that a primitive may reach: first, last, first, last."""
+    rows = clamped(bounds[i, 1] - top, TILE), clamped(bounds[i, 3] - top + 1.0, TILE)
+    return *rows, clamped((bounds[i, 0] - left) / LANES, BLOCKS), clamped((bounds[i, 2] - left) / LANES + 1.0, BLOCKS)
 
 
 @inlined

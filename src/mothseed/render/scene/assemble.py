@@ -50,16 +50,16 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
     depth = int(_bracket_bounds(kind, ops.mask, bounds, np.empty(len(kind), np.int64)))
     shade, shade_map, shades = shades_of(drawing, scale, ops, threads)
     colour, covered = np.empty((len(kind), 4), np.float32), np.empty((len(kind), 4))
-    hides = np.empty(len(kind), np.bool)
-    _colour_ops(ops, kind, shade, paint, sources, disc, _least_covered(drawing, scale), colour, covered, hides)
+    hides, traits = np.empty(len(kind), np.bool), np.empty(len(kind), np.uint8)
+    _colour_ops(ops, kind, shade, paint, sources, disc, _least_covered(drawing, scale), colour, covered, hides, traits)
     return Primitives(
         kind=kind,
+        traits=traits,
         disc=disc,
         colour=colour,
         covered=covered,
         hides=hides,
         even_odd=ops.even_odd,
-        mask=ops.mask,
         clipped=ops.clipped,
         blend=ops.blend,
         opacity=ops.opacity,
