@@ -110,7 +110,7 @@ def pillow_loop(scene: Scene) -> Any:
         draw = ImageDraw.Draw(image, "RGBA")
         faces: dict[int, Any] = {}
         for (x, y, size), colour, word in zip(scene.places, _bytes_of(scene), scene.words, strict=True):
-            face = faces.get(round(size)) or faces.setdefault(round(size), ImageFont.truetype(str(house_font()), round(size)))
+            face = faces.get(round(size)) or faces.setdefault(round(size), ImageFont.truetype(house_font(), round(size)))
             draw.text((x, y), word, fill=colour, font=face, anchor="ls")
         return image
     if scene.kind == "shadow":
@@ -176,7 +176,7 @@ def skia_loop(scene: Scene) -> Any:
     canvas.clear(skia.ColorWHITE)
     if scene.kind == "layer":
         return _skia_layers(scene, surface)
-    face = skia.Typeface.MakeFromFile(str(house_font()))
+    face = skia.Typeface.MakeFromFile(house_font())
     cast = skia.ImageFilters.DropShadow(FALL * 0.7, FALL * 0.7, BLUR / 2, BLUR / 2, skia.Color(0, 0, 0, 89))
     for number, (place, colour) in enumerate(zip(scene.places, scene.colours, strict=True)):
         paint = skia.Paint(AntiAlias=True, Color4f=skia.Color4f(*colour))

@@ -62,8 +62,10 @@ def from_nothing(call: str, *, hint: str = "", **numbers: Any) -> None:
 def one_of(call: str, name: str, value: object, known: Iterable[object], *, hint: str = "") -> None:
     """Refuse what is none of the values that there are."""
     choices = tuple(known)
-    if not any(type(value) is type(each) and value == each for each in choices):
-        raise SketchError(f"{call}: {name} must be one of {', '.join(map(str, choices))} (got {value!r})", hint=hint)
+    for each in choices:
+        if type(value) is type(each) and value == each:
+            return
+    raise SketchError(f"{call}: {name} must be one of {', '.join(map(str, choices))} (got {value!r})", hint=hint)
 
 
 def is_finite(number: Any) -> bool:

@@ -335,7 +335,7 @@ def test_text_can_stay_text(browser: Browser, run: Run, write_sketch: WriteSketc
              for style, weight in (("normal", "normal"), ("italic", "normal"), ("normal", "bold"))]  # fmt: skip
     rules = "".join(
         f"@font-face{{font-family:STIXGeneral;font-style:{style};font-weight:{weight};"
-        f"src:url(data:font/ttf;base64,{base64.b64encode(file.read_bytes()).decode()})}}"
+        f"src:url(data:font/ttf;base64,{base64.b64encode(Path(file).read_bytes()).decode()})}}"
         for style, weight, file in faces
     )
     with_faces = text.replace("<g style", f"<style>{rules}</style><g style", 1)

@@ -111,8 +111,7 @@ class _Setting(NamedTuple):
     kerning: bool
 
 
-@dataclass(frozen=True, slots=True)
-class Words:
+class Words(NamedTuple):
     """What an outline spells, and how: enough to set it again in the same font."""
 
     text: str
@@ -135,7 +134,7 @@ class Words:
     @property
     def family(self) -> str:
         """The name of the font's family."""
-        return _face(self.font or str(house_font(bold=self.bold, italic=self.italic))).family
+        return _face(self.font or house_font(bold=self.bold, italic=self.italic)).family
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -152,7 +151,7 @@ def lettered(words: Words) -> Lettered:
     """
     _check_text(words.text, words.size, words.spacing)
     one_of("text", "align", words.align, ALIGNMENTS)
-    setting = _Setting(words.font or str(house_font(bold=words.bold, italic=words.italic)), words.text, words.kerning)
+    setting = _Setting(words.font or house_font(bold=words.bold, italic=words.italic), words.text, words.kerning)
     verbs, points = _line(setting, float(words.size), words.align, float(words.spacing))
     if words.turn:
         points = Outline(verbs, points).turned(words.turn).points.copy()
@@ -277,12 +276,12 @@ def _shaper(font: str) -> Any:
 
 
 @lru_cache(maxsize=4)
-def house_font(*, bold: bool = False, italic: bool = False) -> Path:
+def house_font(*, bold: bool = False, italic: bool = False) -> str:
     """The file of the book face, which comes with Matplotlib."""
     found = find_spec("matplotlib")  # found without importing, which would take longer than drawing a small sketch
     if found is None or found.origin is None:
         raise SketchError("the fonts of Matplotlib are not installed", hint="reinstall Moth Seed with pip")
-    return Path(found.origin).parent / "mpl-data" / "fonts" / "ttf" / _FACES[bold, italic]
+    return str(Path(found.origin).parent / "mpl-data" / "fonts" / "ttf" / _FACES[bold, italic])
 
 
 class _Face:

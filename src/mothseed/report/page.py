@@ -29,7 +29,7 @@ MARGIN = 56
 @lru_cache(maxsize=32)
 def font(size: int, *, italic: bool = False) -> ImageFont.FreeTypeFont:
     """The book face in a size in pixels. It comes with Matplotlib and has Latin, Greek and Cyrillic."""
-    return ImageFont.truetype(str(house_font(italic=italic)), size)
+    return ImageFont.truetype(house_font(italic=italic), size)
 
 
 def fitted(draw: ImageDraw.ImageDraw, text: str, face: ImageFont.FreeTypeFont, width: float) -> str:
