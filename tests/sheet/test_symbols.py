@@ -274,3 +274,27 @@ def test_a_comparison_tells_in_how_many_uses_something_changed(run: Run, write_s
     shapes = json.loads(run("compare", "plate.py", "--but", "count=5", "--json").out)["shapes"]
     assert (shapes["same"], shapes["added"]["count"], shapes["added"]["uses"]) == (19, 3, {"moth": 1})
     assert shapes["moved"]["uses"] == {}
+
+
+def test_a_symbol_that_is_picked_is_told_by_its_name(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch("""\
+from mothseed import artwork
+
+
+def owl(view):
+    view.circle(0, 0, 4)
+
+
+def hawk(view):
+    view.rect(0, 0, 4, 4)
+
+
+@artwork(width=100, height=100)
+def plate(sheet, chance):
+    drawn = chance.pick({sheet.symbol(owl): 3, sheet.symbol(hawk): 1}, label="moth")
+    sheet.use(drawn, 50, 50)
+""")
+    assert run("edition", "spots.py", "--seeds", "1-8", "-o", "moths").status == 0
+    (moth,) = json.loads(run("tally", "moths", "--json").out)["outcomes"]
+    assert {row["value"] for row in moth["counts"]} == {"owl", "hawk"}
+    assert json.loads(run("trace", "spots.py", "--draws", "--json").out)[0]["value"] in {"owl", "hawk"}

@@ -82,7 +82,7 @@ def all_by_label(outcomes: Iterable[Outcome]) -> dict[str, list[Any]]:
 
 
 def as_plain(value: Any) -> Any:
-    """A value that JSON can hold and a person can read: a motif becomes its name, a colour its CSS string."""
+    """A value that JSON can hold and a person can read: a motif or symbol becomes its name, a colour its CSS string."""
     if isinstance(value, float) and not math.isfinite(value):
         return str(value)  # JSON cannot express it
     if value is None or isinstance(value, bool | int | float | str):

@@ -404,10 +404,18 @@ def _check_verbs(verbs: bytes, count: int) -> None:
         raise SketchError(f"Outline: its verbs take {taken} (got {count:,})", hint="0 and 1 take one each, 2 takes three")
 
 
+_ON_ONE_THREAD = 10_000
+"""Most numbers that BLAS adds up on one thread. Of more, it waits for others, which takes milliseconds while processors are
+busy.
+"""
+
+
 def refuse_endless(points: PointArray, call: str) -> None:
     """Raises SketchError, naming the call, unless points are finite."""
     # A sum of squares is finite only if all are, and takes a third of the time of checking each.
-    if not math.isfinite(np.vdot(points, points)) and not np.isfinite(points).all():
+    if points.size <= _ON_ONE_THREAD and math.isfinite(np.vdot(points, points)):
+        return
+    if not np.isfinite(points).all():
         place = int(np.flatnonzero(~np.isfinite(points).all(axis=1))[0])
         raise SketchError(
             f"{call}: point {place} is not finite ({points[place, 0]:g}, {points[place, 1]:g})",
@@ -456,10 +464,16 @@ def _places(given: Iterable[object]) -> FloatArray:
 
 def through(points: PointArray, *, closed: bool) -> Outline:
     """Straight lines from point to point; the points, which must be finite, belong to the outline from then on."""
+    return known(_verbs_of_lines(len(points), closed), points)
+
+
+def known(verbs: ByteArray, points: PointArray) -> Outline:
+    """An outline of verbs and finite points that are known to match; both belong to it from then on, and the verbs are
+    read-only. Checking them again would take a quarter of the time of recording a polygon.
+    """
     points.setflags(False)  # type: ignore[call-arg]  # by position, which takes half the time
-    # Verbs and points match, and checking them again would take a quarter of the time of recording a polygon.
     outline = _Geometry()
-    outline.verbs = _verbs_of_lines(len(points), closed)
+    outline.verbs = verbs
     outline.points = points
     return of_kind(outline, Outline)
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from mothseed.arrays import ByteArray
 from mothseed.faults import SketchError
-from mothseed.geometry.outline import Outline, as_points, through
+from mothseed.geometry.outline import Outline, as_points, known, refuse_endless, through
 from mothseed.geometry.verbs import CLOSE, CUBIC, MOVE
 from mothseed.native.library import Kernel
 
@@ -35,9 +35,13 @@ def smooth(points: Iterable[object], *, closed: bool = False, tension: float = 0
     if count < 2:
         return through(knots[1 : 1 + count].copy(), closed=closed)
     segments = count if closed else count - 1
-    return Outline(_verbs_of_curves(segments, closed), curves[: 3 * segments + 1])
+    curves = curves[: 3 * segments + 1]
+    refuse_endless(curves, "smooth")
+    return known(_verbs_of_curves(segments, closed), curves)
 
 
 @lru_cache(maxsize=256)
 def _verbs_of_curves(count: int, closed: bool) -> ByteArray:
-    return np.array([MOVE, *[CUBIC] * count, *[CLOSE] * closed], np.uint8)
+    verbs = np.array([MOVE, *[CUBIC] * count, *[CLOSE] * closed], np.uint8)
+    verbs.setflags(write=False)
+    return verbs

@@ -8,7 +8,7 @@ is held to that, since code that was compiled looks at nothing.
 from __future__ import annotations
 
 import ctypes
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from struct import Struct
 from threading import Lock
 from typing import Any, NamedTuple
@@ -49,6 +49,8 @@ class Kernel:
         pack = Struct("".join("q" * (1 + count) if count else _CODES[dtype.name] for _, dtype, count in takes)).pack
         if not any(count for _, _, count in takes):
             return lambda *numbers: function(pack(*numbers))
+        if any("." in name for name, _, _ in takes):
+            return lambda *arguments: function(pack(*_words(self.name, takes, _parts(arguments))))
         return lambda *arguments: function(pack(*_words(self.name, takes, arguments)))
 
 
@@ -96,8 +98,7 @@ def _of(name: str) -> _Loaded:
     return _loaded[part]
 
 
-def _words(name: str, takes: list[tuple[str, np.dtype[Any], int]], arguments: tuple[Any, ...]) -> list[int | float]:
-    parts = _parts(arguments) if any(isinstance(argument, tuple) for argument in arguments) else arguments
+def _words(name: str, takes: list[tuple[str, np.dtype[Any], int]], parts: Sequence[Any]) -> list[int | float]:
     if len(parts) != len(takes):
         raise TypeError(f"{name} takes {len(takes)} numbers and arrays (got {len(parts)})")
     words = []

@@ -30,6 +30,9 @@ class Symbol:
     def __len__(self) -> int:
         return len(self.drawing)
 
+    def __str__(self) -> str:
+        return self.name
+
     @cached_property
     def packed(self) -> bytes:
         """Its marks as records."""
