@@ -8,7 +8,8 @@ import pytest
 from mothseed import linear_ramp, ngon, star, trochoid
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.geometry import Outline
-from mothseed.geometry.outline import as_points, through
+from mothseed.geometry.given_points import as_points
+from mothseed.geometry.outline import through
 from mothseed.kernels.primitives import FREE, ONE_WAY, PLAIN, Primitives
 from mothseed.render import rendered
 from mothseed.render.scene.assemble import prepared

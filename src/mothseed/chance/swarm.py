@@ -14,7 +14,7 @@ from mothseed.chance.stream import Chance
 from mothseed.checks import one_of, whole
 from mothseed.faults import SketchError
 from mothseed.geometry.flow import Flow
-from mothseed.geometry.outline import as_points
+from mothseed.geometry.given_points import as_points
 from mothseed.geometry.polylines import Polylines
 from mothseed.geometry.region import Area, Region, region_of
 from mothseed.portable import cosines_and_sines, heading

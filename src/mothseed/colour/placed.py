@@ -17,7 +17,7 @@ from mothseed.colour.texture import Texture
 from mothseed.colour.value import WHITE, Colour, as_colour
 from mothseed.faults import SketchError
 from mothseed.geometry.flow import Flow, along_contours
-from mothseed.geometry.outline import as_points
+from mothseed.geometry.given_points import as_points
 from mothseed.geometry.region import Box
 from mothseed.portable import heading
 from mothseed.values import fixed

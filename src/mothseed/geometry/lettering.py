@@ -15,8 +15,9 @@ import numpy as np
 from mothseed.arrays import ByteArray, FloatArray, PointArray, WholeArray
 from mothseed.checks import finite, is_finite, length, one_of
 from mothseed.faults import SketchError
+from mothseed.geometry.given_points import refuse_endless
 from mothseed.geometry.lengths import length_of, places_along
-from mothseed.geometry.outline import Outline, all_joined, refuse_endless
+from mothseed.geometry.outline import Outline, all_joined
 from mothseed.geometry.pens.recording import RecordPen
 from mothseed.geometry.trail import Trail, as_outline
 from mothseed.portable import cosines_and_sines

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
@@ -15,6 +15,7 @@ from mothseed.arrays import BoolArray, ByteArray, FloatArray, PointArray, WholeA
 from mothseed.checks import finite, from_nothing, length
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine, transformed
+from mothseed.geometry.given_points import as_points, refuse_endless
 from mothseed.geometry.pens.base import Pen
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
 from mothseed.told import counted
@@ -103,11 +104,11 @@ class Outline(_Geometry):
 
     def transformed(self, matrix: Affine) -> Outline:
         """The outline under an affine map."""
-        return Outline(self.verbs.copy(), transformed(self.points, np.array(matrix)))
+        return self._through(transformed(self.points, np.array(matrix)))
 
     def moved(self, x: float, y: float) -> Outline:
         """The outline moved by x and y."""
-        return Outline(self.verbs, self.points + np.array([x, y]))
+        return self._through(self.points + np.array([x, y]))
 
     def turned(self, degrees: float, pivot: tuple[float, float] = (0.0, 0.0)) -> Outline:
         """The outline turned clockwise about a point."""
@@ -117,6 +118,13 @@ class Outline(_Geometry):
     def scaled(self, factor: float) -> Outline:
         """The outline enlarged from the origin."""
         return self.transformed(Affine.scaling(factor))
+
+    def _through(self, points: PointArray) -> Outline:
+        """Its lines and curves through other points."""
+        if points.shape != self.points.shape:
+            return Outline(self.verbs, points)  # which tells what is wrong
+        refuse_endless(points, "Outline")
+        return known(self.verbs, points)
 
     def joined(self, other: Outline) -> Outline:
         """This outline and another as one; the fill rule decides about overlaps."""
@@ -404,62 +412,9 @@ def _check_verbs(verbs: bytes, count: int) -> None:
         raise SketchError(f"Outline: its verbs take {taken} (got {count:,})", hint="0 and 1 take one each, 2 takes three")
 
 
-_ON_ONE_THREAD = 10_000
-"""Most numbers that BLAS adds up on one thread. Of more, it waits for others, which takes milliseconds while processors are
-busy.
-"""
-
-
-def refuse_endless(points: PointArray, call: str) -> None:
-    """Raises SketchError, naming the call, unless points are finite."""
-    # A sum of squares is finite only if all are, and takes a third of the time of checking each.
-    if points.size <= _ON_ONE_THREAD and math.isfinite(np.vdot(points, points)):
-        return
-    if not np.isfinite(points).all():
-        place = int(np.flatnonzero(~np.isfinite(points).all(axis=1))[0])
-        raise SketchError(
-            f"{call}: point {place} is not finite ({points[place, 0]:g}, {points[place, 1]:g})",
-            hint="check for a division by 0, or the logarithm or root of a negative number",
-        )
-
-
 def starts_of(lengths: WholeArray) -> WholeArray:
     """Where consecutive runs of these lengths begin: int64 (k,)."""
     return np.cumsum(lengths) - lengths
-
-
-_ARRAYS = (np.ndarray, list)
-
-
-def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
-    """Points as a new float64 (n, 2), from an array, a list of pairs, or a list of places with an x and a y. Raises
-    SketchError, naming the call, if they are too few, not pairs of numbers, or not finite.
-    """
-    try:
-        array = np.array(points if isinstance(points, _ARRAYS) else list(points), _POINT)
-    except (TypeError, ValueError):
-        array = np.zeros(0)
-    if array.shape == (0,) and fewest == 0 and isinstance(points, Sequence) and not len(points):
-        return np.zeros((0, 2))
-    if array.ndim != 2 or array.shape[1] != 2:
-        array = _places(points)
-    if array.ndim != 2 or array.shape[1] != 2:
-        raise SketchError(f"{call}: points are pairs of numbers", hint=f"write {call}([(0, 0), (10, 0), (10, 5)])")
-    if len(array) < fewest:
-        raise SketchError(f"{call}: at least {fewest} points are needed (got {len(array)})")
-    refuse_endless(array, call)
-    return array
-
-
-def _places(given: Iterable[object]) -> FloatArray:
-    """The positions of things with an x and a y, such as cells and corners: float64 (n, 2), or an empty array (0,) for
-    anything else.
-    """
-    if isinstance(given, Sequence) and len(given):
-        places = [(getattr(each, "x", None), getattr(each, "y", None)) for each in given]
-        if all(isinstance(part, float) for place in places for part in place):
-            return np.array(places, np.float64).reshape(-1, 2)
-    return np.zeros(0)
 
 
 def through(points: PointArray, *, closed: bool) -> Outline:

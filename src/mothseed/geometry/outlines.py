@@ -11,8 +11,9 @@ import numpy.typing as npt
 
 from mothseed.arrays import ByteArray, FloatArray, PointArray, WholeArray
 from mothseed.faults import SketchError
+from mothseed.geometry.given_points import as_points
 from mothseed.geometry.lengths import pieces_of
-from mothseed.geometry.outline import Outline, as_points
+from mothseed.geometry.outline import Outline
 from mothseed.geometry.polylines import Polylines
 from mothseed.geometry.trail import Trail
 from mothseed.geometry.verbs import LINE, MOVE

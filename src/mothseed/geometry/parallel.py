@@ -7,8 +7,9 @@ import numpy as np
 from mothseed.arrays import PointArray
 from mothseed.checks import finite
 from mothseed.faults import SketchError
+from mothseed.geometry.given_points import refuse_endless
 from mothseed.geometry.lengths import pieces_of
-from mothseed.geometry.outline import Outline, all_joined, refuse_endless, through
+from mothseed.geometry.outline import Outline, all_joined, through
 
 _MITER_LIMIT = 4.0
 """How far a corner may lie from its vertex, in distances, as for a stroke's miter join in SVG."""

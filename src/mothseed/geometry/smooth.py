@@ -9,7 +9,8 @@ import numpy as np
 
 from mothseed.arrays import ByteArray
 from mothseed.faults import SketchError
-from mothseed.geometry.outline import Outline, as_points, known, refuse_endless, through
+from mothseed.geometry.given_points import as_points, refuse_endless
+from mothseed.geometry.outline import Outline, known, through
 from mothseed.geometry.verbs import CLOSE, CUBIC, MOVE
 from mothseed.native.library import Kernel
 

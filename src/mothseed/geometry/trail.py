@@ -12,7 +12,8 @@ from mothseed.arrays import PointArray
 from mothseed.checks import finite
 from mothseed.faults import SketchError
 from mothseed.geometry.figures import arc
-from mothseed.geometry.outline import Outline, as_points, through
+from mothseed.geometry.given_points import as_points
+from mothseed.geometry.outline import Outline, through
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
 from mothseed.portable import cosine_and_sine
 from mothseed.values import closed, fixed

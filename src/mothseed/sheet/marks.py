@@ -15,7 +15,8 @@ from mothseed.colour.value import Colour
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.figures import rounded_rect
-from mothseed.geometry.outline import Outline, as_points, through
+from mothseed.geometry.given_points import as_points
+from mothseed.geometry.outline import Outline, through
 from mothseed.geometry.outlines import lines_through
 from mothseed.geometry.trail import Trail, as_outline
 from mothseed.portable import cosines_and_sines
@@ -156,8 +157,7 @@ class Marks:
             if type(value) is Colour and name in around:
                 before, after = around[name]
                 return before + pack_colour(*value) + after
-        # If paint differs from shape to shape, caching is pointless.
-        given = tuple(paint.items()) if len(known) < _MOST_KNOWN else ()
+        given = tuple(paint.items())
         try:
             found = known.get(given)
         except TypeError:  # a list is not hashable
@@ -166,10 +166,12 @@ class Marks:
             patched = None if has_shade else repainted(packed, paint)
             found = bytes(patched) if patched is not None else self._recorder.packed(style.but(paint))
             if given:
+                if len(known) == _MOST_KNOWN:
+                    known.clear()
+                    # A ramp or picture of the view would remain in a record patched with a plain colour.
+                    if not has_shade:
+                        around.update(around_colours(packed))
                 known[given] = found
-                # A ramp or picture of the view would remain in a record patched with a plain colour.
-                if len(known) == _MOST_KNOWN and not has_shade:
-                    around.update(around_colours(packed))
         return found
 
     def _outlined(self, kind: int, outline: Outline, paint: Paint) -> None:

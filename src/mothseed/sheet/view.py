@@ -9,7 +9,8 @@ from mothseed.checks import finite, from_nothing, length, one_of, whole
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.contours import contours_of
-from mothseed.geometry.outline import Outline, as_points
+from mothseed.geometry.given_points import as_points
+from mothseed.geometry.outline import Outline
 from mothseed.geometry.region import Area, Box
 from mothseed.geometry.surface import Surface
 from mothseed.geometry.trail import Trail, as_outline

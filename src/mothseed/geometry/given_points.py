@@ -1,0 +1,62 @@
+"""Points as an artist gives them: an array, pairs of numbers, or places."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+
+import numpy as np
+
+from mothseed.arrays import FloatArray, PointArray
+from mothseed.faults import SketchError
+
+_POINT = np.dtype(np.float64)
+_ARRAYS = (np.ndarray, list)
+_ON_ONE_THREAD = 10_000
+"""Most numbers that BLAS adds up on one thread. Of more, it waits for others, which takes milliseconds while processors are
+busy.
+"""
+
+
+def refuse_endless(points: PointArray, call: str) -> None:
+    """Raises SketchError, naming the call, unless points are finite."""
+    # A sum of squares is finite only if all are, and takes a third of the time of checking each.
+    if points.size <= _ON_ONE_THREAD and math.isfinite(np.vdot(points, points)):
+        return
+    if not np.isfinite(points).all():
+        place = int(np.flatnonzero(~np.isfinite(points).all(axis=1))[0])
+        raise SketchError(
+            f"{call}: point {place} is not finite ({points[place, 0]:g}, {points[place, 1]:g})",
+            hint="check for a division by 0, or the logarithm or root of a negative number",
+        )
+
+
+def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
+    """Points as a new float64 (n, 2), from an array, a list of pairs, or a list of places with an x and a y. Raises
+    SketchError, naming the call, if they are too few, not pairs of numbers, or not finite.
+    """
+    try:
+        array = np.array(points if isinstance(points, _ARRAYS) else list(points), _POINT)
+    except (TypeError, ValueError):
+        array = np.zeros(0)
+    if array.shape == (0,) and fewest == 0 and isinstance(points, Sequence) and not len(points):
+        return np.zeros((0, 2))
+    if array.ndim != 2 or array.shape[1] != 2:
+        array = _places(points)
+    if array.ndim != 2 or array.shape[1] != 2:
+        raise SketchError(f"{call}: points are pairs of numbers", hint=f"write {call}([(0, 0), (10, 0), (10, 5)])")
+    if len(array) < fewest:
+        raise SketchError(f"{call}: at least {fewest} points are needed (got {len(array)})")
+    refuse_endless(array, call)
+    return array
+
+
+def _places(given: Iterable[object]) -> FloatArray:
+    """The positions of things with an x and a y, such as cells and corners: float64 (n, 2), or an empty array (0,) for
+    anything else.
+    """
+    if isinstance(given, Sequence) and len(given):
+        places = [(getattr(each, "x", None), getattr(each, "y", None)) for each in given]
+        if all(isinstance(part, float) for place in places for part in place):
+            return np.array(places, np.float64).reshape(-1, 2)
+    return np.zeros(0)
