@@ -117,5 +117,6 @@ class AddressedRecords(TracedRecords):
 
 def _steady_turns(frame: FrameType) -> list[Turn]:
     """The parts of a frame that stay the same when its drawing changes: loop counters and streams."""
-    streams = [(name, value.names) for name, value in frame.f_locals.items() if isinstance(value, StudiedChance)]
-    return [*counters_of(frame), *streams]
+    values = frame.f_locals
+    streams = [(name, value.names) for name, value in values.items() if isinstance(value, StudiedChance)]
+    return [*counters_of(frame, values), *streams]

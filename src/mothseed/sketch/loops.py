@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import ast
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from functools import lru_cache
 from pathlib import Path
 from types import FrameType
@@ -24,19 +24,20 @@ def turns_of(frame: FrameType) -> list[Turn]:
     if not names:
         return []
     values = frame.f_locals
-    return [(name, values[name]) for name in names if name in values]
+    return [(name, values[name]) for name, _ in names if name in values]
 
 
-def counters_of(frame: FrameType) -> list[tuple[str, int]]:
+def counters_of(frame: FrameType, values: Mapping[str, Any]) -> list[tuple[str, int]]:
     """Whole numbers that count the iterations of the loops around a frame's line, by `range`, `enumerate` or the index of a
-    place. They identify an iteration even if everything drawn in it changes.
+    place. They identify an iteration even if everything drawn in it changes. `values` are the frame's local variables, which
+    Python gathers anew each time it is asked for them.
     """
-    counting = _counters(frame.f_code.co_filename)
     found = []
-    for name, value in turns_of(frame):
-        known = value if (frame.f_lineno, name) in counting else getattr(value, "index", None)
-        if isinstance(known, int | np.integer):
-            found.append((name, int(known)))
+    for name, is_counter in _names_by_line(frame.f_code.co_filename).get(frame.f_lineno, ()):
+        if name in values:
+            known = values[name] if is_counter else getattr(values[name], "index", None)
+            if isinstance(known, int | np.integer):
+                found.append((name, int(known)))
     return found
 
 
@@ -49,27 +50,22 @@ def in_words(turns: Iterable[Turn]) -> str:
 
 def forget() -> None:
     """Forget what was read, since files may have been saved since."""
-    for known in (_names_by_line, _counters, _loops):
+    for known in (_names_by_line, _loops):
         known.cache_clear()
 
 
 @lru_cache(maxsize=64)
-def _names_by_line(file: str) -> dict[int, tuple[str, ...]]:
-    """For each line in a loop, the names that its loops set."""
+def _names_by_line(file: str) -> dict[int, tuple[tuple[str, bool], ...]]:
+    """For each line in a loop, the names that its loops set, and whether each counts iterations."""
     found: dict[int, tuple[str, ...]] = {}
+    counting: set[tuple[int, str]] = set()
     for loops, lines in _loops(file):
         names = tuple(each.id for target, _ in loops for each in ast.walk(target) if isinstance(each, ast.Name))
+        counters = {name for loop in loops for name in _counting(*loop)}
         for line in lines:
             found[line] = found.get(line, ()) + names
-    return found
-
-
-@lru_cache(maxsize=64)
-def _counters(file: str) -> frozenset[tuple[int, str]]:
-    """Lines in loops, each with the names that count iterations."""
-    return frozenset(
-        (line, name) for loops, lines in _loops(file) for loop in loops for name in _counting(*loop) for line in lines
-    )
+            counting |= {(line, name) for name in counters}
+    return {line: tuple((name, (line, name) in counting) for name in names) for line, names in found.items()}
 
 
 Loop = tuple[ast.expr, ast.expr]
