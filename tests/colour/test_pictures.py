@@ -51,6 +51,18 @@ def test_colours_are_those_of_the_pixels_in_their_middles_and_straight_between()
     assert [round(plain.at(x, 5.0).red * 255) for x in (0.1, 9.9, 10.1, 29.0)] == [0, 0, 100, 200]
 
 
+@pytest.mark.parametrize("outside", OUTSIDES)
+def test_the_mean_of_a_disc_is_that_of_its_pixels_as_they_are_laid_out(outside: str) -> None:
+    # A picture so large, laid out all around by hand, that no disc reaches beyond it.
+    ways = {"pad": "edge", "repeat": "wrap", "reflect": "symmetric", "none": "constant"}
+    padded = np.pad(FAINT, ((12, 12), (18, 18), (0, 0)), mode=ways[outside])  # type: ignore[call-overload]
+    picture, around = laid(FAINT, 9, 6, outside=outside), laid(padded, 45, 30)
+    places = np.random.default_rng(2).uniform((-8, -6, 0), (17, 12, 3.5), (200, 3))
+    for x, y, radius in places.tolist():
+        mean, expected = picture.average(x, y, radius), around.average(x + 18, y + 12, radius)
+        assert mean == pytest.approx(expected, abs=1e-12), (x, y, radius)
+
+
 @given(st.lists(st.tuples(st.floats(-50, 80), st.floats(-50, 80)), min_size=1, max_size=9), st.sampled_from(OUTSIDES))
 def test_numbers_and_arrays_give_the_same_colours(places: list[tuple[float, float]], outside: str) -> None:
     x, y = np.array(places).T

@@ -19,6 +19,7 @@ from mothseed.faults import SketchError
 from mothseed.geometry.flow import Flow, along_contours
 from mothseed.geometry.given_points import as_points
 from mothseed.geometry.region import Box
+from mothseed.native.library import Kernel
 from mothseed.portable import heading
 from mothseed.values import fixed
 
@@ -28,11 +29,12 @@ OUTSIDES = ("pad", "repeat", "reflect", "none")
 image, or nothing.
 """
 
+_add_up_discs = Kernel("averaging.add_up_discs")
+
 _LARGEST_DISC = 4.0
 """Most pixels in the radius of a disc to average over, in the copy of the picture that is used; it has at least half as many,
 so that its rim is round enough.
 """
-_PIXELS_AT_ONCE = 200_000
 _FARTHEST = 1e15
 
 Numbers = npt.ArrayLike
@@ -251,18 +253,9 @@ class Picture:
         reach_y = radius * self._scale_y * pixels.shape[0] / self.texture.height
         reach_x, reach_y = np.maximum(reach_x, 0.5), np.maximum(reach_y, 0.5)
         span = int(math.ceil(max(reach_x.max(), reach_y.max()) + 0.5))
-        around = np.arange(-span, span + 1)
-        across, down = np.tile(around, len(around)), np.repeat(around, len(around))
-        total, weights = np.zeros((len(x), 4)), np.zeros((len(x), 1))
-        # Pixels are added up in the same order for few discs at once as for many one by one.
-        for some in np.array_split(np.arange(len(across)), max(len(across) * len(x) // _PIXELS_AT_ONCE, 1)):
-            cx, cy = np.floor(u) + across[some, None] + 0.5, np.floor(v) + down[some, None] + 0.5
-            far = np.sqrt(((cx - u) / reach_x) ** 2 + ((cy - v) / reach_y) ** 2)
-            weight = np.clip((1.0 - far) * np.minimum(reach_x, reach_y) + 0.5, 0.0, 1.0)[:, :, None]
-            seen = weight * _premultiplied(self._texels(pixels, np.floor(cx), np.floor(cy)))
-            total = np.concatenate([total[None], seen]).cumsum(axis=0)[-1]
-            weights = np.concatenate([weights[None], weight]).cumsum(axis=0)[-1]
-        return _straight(total / weights)
+        sums = np.empty((len(x), 5))
+        _add_up_discs(pixels, OUTSIDES.index(self.outside), u, v, reach_x, reach_y, span, sums)
+        return _straight(sums[:, :4] / sums[:, 4:])
 
     @overload
     def uphill(self, x: float, y: float, radius: float | None = None) -> float: ...

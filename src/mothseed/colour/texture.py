@@ -26,10 +26,10 @@ class Texture:
     __slots__ = ("_levels", "_lightness", "_shrunk", "_sums", "digest", "pixels")
 
     def __init__(self, pixels: ByteArray) -> None:
-        self.pixels = pixels
+        self.pixels = np.ascontiguousarray(pixels)
         self.digest = blake2b(pixels.tobytes() + repr(pixels.shape).encode(), digest_size=16).hexdigest()
-        self._levels = [pixels]
-        self._shrunk = [pixels]
+        self._levels = [self.pixels]
+        self._shrunk = [self.pixels]
         self._lightness: dict[int, FloatArray] = {}
         self._sums: FloatArray | None = None
 
@@ -108,7 +108,7 @@ def _texture(path: Path, place: Path, _version: tuple[int, int]) -> tuple[Textur
 def _copy(copies: list[ByteArray], number: int, smaller: Callable[[ByteArray], ByteArray]) -> ByteArray:
     """One of the ever smaller copies, or the last, which has one pixel; missing ones are added."""
     while len(copies) <= number and max(copies[-1].shape[:2]) > 1:
-        copies.append(smaller(copies[-1]))
+        copies.append(np.ascontiguousarray(smaller(copies[-1])))
     return copies[min(number, len(copies) - 1)]
 
 

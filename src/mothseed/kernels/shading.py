@@ -10,7 +10,8 @@ from mothseed.arrays import Array1
 from mothseed.kernels.lanes import any_lanes, paint_lanes
 from mothseed.kernels.lookups import ramp_lanes
 from mothseed.kernels.paint import clear
-from mothseed.kernels.primitives import NONE, PICTURE_SHADE, RADIAL_SHADE, REFLECT, REPEAT, Shades, TileJob, Window
+from mothseed.kernels.primitives import PICTURE_SHADE, RADIAL_SHADE, Shades, TileJob, Window
+from mothseed.kernels.texels import inside
 from mothseed.kernels.tile import row_of
 from mothseed.kernels.tile_sizes import LANES, RUN
 from mothseed.native.jit import inlined, kernel, technique
@@ -92,9 +93,9 @@ def _colour_of_picture(
         _weights(v - 1.5 - upper, rows)
     red = green = blue = alpha = 0.0
     for j in range(count):
-        row = _inside(int(upper) + j, height, outside)
+        row = inside(int(upper) + j, height, outside)
         for i in range(count):
-            column = _inside(int(left) + i, width, outside)
+            column = inside(int(left) + i, width, outside)
             if row < 0 or column < 0:
                 continue
             texel = start + row * width + column
@@ -118,18 +119,3 @@ def _weights(t: float, weights: Weights) -> None:
     weights[1] = (1.5 * t - 2.5) * t * t + 1.0
     weights[2] = ((-1.5 * t + 2.0) * t + 0.5) * t
     weights[3] = (0.5 * t - 0.5) * t * t
-
-
-@inlined
-def _inside(index: int, count: int, outside: int) -> int:
-    """A row or column that may lie beyond the edge, brought inside; -1 if there is nothing."""
-    if 0 <= index < count:
-        return index
-    if outside == REPEAT:
-        return index % count
-    if outside == REFLECT:
-        there = index % (2 * count)
-        return there if there < count else 2 * count - 1 - there
-    if outside == NONE:
-        return -1
-    return min(max(index, 0), count - 1)
