@@ -104,6 +104,14 @@ def test_every_test_that_the_page_on_reproducibility_names_is_there() -> None:
     assert {name for name in named if f"def {name}(" not in tests} == set()
 
 
+@pytest.mark.parametrize("page", ["architecture.md", "rendering.md"])
+def test_the_modules_that_a_page_names_are_there(page: str) -> None:
+    modules = [path.as_posix() for path in (ROOT / "src" / "mothseed").rglob("*.py")]
+    named = set(re.findall(r"`((?:\w+/)*\w+\.py)`", written(page)))
+    assert named
+    assert [name for name in named if not any(module.endswith(f"/{name}") for module in modules)] == []
+
+
 def test_every_page_is_reached_from_the_readme_and_every_link_leads_somewhere() -> None:
     seen, waiting = set(), [ROOT / "README.md"]
     while waiting:
