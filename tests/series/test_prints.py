@@ -130,3 +130,13 @@ def test_choices_that_help_repeats_are_those_that_there_are() -> None:
     assert options.MARKS == MARKS
     assert tuple(palette_command._METHODS) == tuple(WAYS)
     assert tuple(palette_command._ORDERS) == tuple(ORDERS)
+
+
+def test_a_condition_that_is_not_understood_is_told_as_it_was_written(run: Run, write_sketch: WriteSketch) -> None:
+    made_series(write_sketch(), "1-3")
+    run("mark", "s", "2", "keep")
+    assert "--where: seed > is not understood" in run("table", "s", "--where", "seed >").err
+    assert "--where: mark = 'keep' and ( seed > ) is not" in run("table", "s", "--where", "seed >", "--marked", "keep").err
+    chosen = ("table", "s", "--columns", "seed", "--csv", "--where", "seed = 1 or seed = 2 -- both")
+    assert run(*chosen).out.split() == ["seed", "1", "2"]
+    assert run(*chosen, "--marked", "keep").out.split() == ["seed", "2"]

@@ -129,8 +129,11 @@ def tell_damaged(folder: Path, damaged: Sequence[str]) -> None:
 
 def condition(arguments: argparse.Namespace) -> str:
     """The condition that --where and --marked make together."""
-    conditions = [arguments.where, f"mark = '{arguments.marked}'" if arguments.marked else ""]
-    return " and ".join(f"({each}\n)" for each in conditions if each.strip())
+    if not arguments.marked:
+        return str(arguments.where)
+    marked = f"mark = '{arguments.marked}'"
+    # On lines of their own, the brackets hold even if the condition ends in a comment.
+    return f"{marked} and (\n{arguments.where}\n)" if arguments.where.strip() else marked
 
 
 def names(text: str) -> list[str]:

@@ -124,7 +124,7 @@ def _explained(columns: Sequence[str], where: str, fault: Exception) -> FieldErr
 
 def _short(where: str) -> str:
     """A condition, cut to fit a message."""
-    words = where.strip()
+    words = " ".join(where.split())
     return words if len(words) <= _LONGEST_SHOWN else words[:_LONGEST_SHOWN] + "..."
 
 
