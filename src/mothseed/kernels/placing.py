@@ -20,9 +20,9 @@ from mothseed.kernels.primitives import (
     POLYGON,
     ROUND_CAP,
     SHADOW,
-    UNIT_CIRCLE,
-    UNIT_SEGMENT,
-    UNIT_SQUARE,
+    SHAPE_CIRCLE,
+    SHAPE_SEGMENT,
+    SHAPE_SQUARE,
     MarkPaint,
     Ops,
     Sources,
@@ -141,11 +141,11 @@ def _can_be_disc(sources: Sources, own: int) -> bool:
     its round caps.
     """
     a, b, c, d = sources.matrix[own, 0], sources.matrix[own, 1], sources.matrix[own, 2], sources.matrix[own, 3]
-    if sources.shape[own] == UNIT_CIRCLE:
+    if sources.shape[own] == SHAPE_CIRCLE:
         size = a * a + b * b
         is_even = abs(size - (c * c + d * d)) <= _ROUND * size
         return bool(is_even and abs(a * c + b * d) <= _ROUND * size and size > 0.0)
-    return bool(sources.shape[own] == UNIT_SEGMENT and a == 0.0 and b == 0.0 and sources.linecap[own] == ROUND_CAP)
+    return bool(sources.shape[own] == SHAPE_SEGMENT and a == 0.0 and b == 0.0 and sources.linecap[own] == ROUND_CAP)
 
 
 @entry
@@ -224,8 +224,8 @@ def _set_covered(
             covered[i, 0], covered[i, 1] = disc[i, 0] - half, disc[i, 1] - half
             covered[i, 2], covered[i, 3] = disc[i, 0] + half, disc[i, 1] + half
     elif kind == POLYGON and sources.matrix[own, 1] == 0.0 and sources.matrix[own, 2] == 0.0:
-        is_square = sources.shape[own] == UNIT_SQUARE
-        if is_square or sources.shape[own] == UNIT_CIRCLE:
+        is_square = sources.shape[own] == SHAPE_SQUARE
+        if is_square or sources.shape[own] == SHAPE_CIRCLE:
             low, high = (0.0, 1.0) if is_square else (-_WITHIN, _WITHIN)
             for k in range(2):
                 size, place = sources.matrix[own, 3 * k], sources.matrix[own, 4 + k]

@@ -38,7 +38,7 @@ BY_RADIUS, BY_SIZE, FROM_END_TO_END, BY_OUTLINE = range(4)
 where it ends; nothing, as it has an outline.
 """
 
-UNIT_CIRCLE, UNIT_SQUARE, UNIT_SEGMENT = range(3)
+SHAPE_CIRCLE, SHAPE_SQUARE, SHAPE_SEGMENT = range(3)
 """The first of all shapes. The others are outlines."""
 
 
@@ -61,7 +61,7 @@ class MarkPaint(NamedTuple):
 
 class Ops(NamedTuple):
     """The painting order, as arrays of equal length: for each mark its shadow, fill and stroke, with brackets for groups around
-    them. They are primitives without a place; what is not described is as there.
+    them. They are primitives without a place; fields that are not described are those of `Primitives`.
     """
 
     kind: Array1[np.uint8]

@@ -135,7 +135,7 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
 
 @inlined
 def _window(bounds: Array2[np.float64], i: int, left: int, top: int) -> tuple[int, int, int, int]:
-    """The rows of the tile at (left, top), and the blocks of these, that a primitive may reach: first, last, first, last."""
+    """What a primitive may reach of the tile at (left, top): its first row and the one after its last, and blocks alike."""
     rows = clamped(bounds[i, 1] - top, TILE), clamped(bounds[i, 3] - top + 1.0, TILE)
     return *rows, clamped((bounds[i, 0] - left) / LANES, BLOCKS), clamped((bounds[i, 2] - left) / LANES + 1.0, BLOCKS)
 

@@ -52,6 +52,7 @@ KINDS = (
 CIRCLE, ELLIPSE, RECT, LINE_SEGMENT, POLYLINE, POLYGON, PATH = range(len(KINDS))
 
 UNIT_SHAPES = (UNIT_CIRCLE, UNIT_SQUARE, UNIT_SEGMENT)
+"""In the order of SHAPE_CIRCLE and so on, by which kernels know them."""
 UNIT_OF_KIND = np.array([-1 if kind.unit is None else UNIT_SHAPES.index(kind.unit) for kind in KINDS])
 """Which of UNIT_SHAPES each kind is made from; -1 for none."""
 PLACED_BY = np.array([kind.placed_by for kind in KINDS], np.uint8)

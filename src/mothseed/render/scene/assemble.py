@@ -82,7 +82,7 @@ def _sources(drawing: Drawing, scale: float) -> Sources:
     marks, groups = drawing.marks, drawing.groups[1:]
     more = len(groups)
     clip_shapes = [max(group.outline, 0) + len(UNIT_SHAPES) for group in groups]
-    clip_matrices = drawing.views[[group.view for group in groups]] if more else np.empty((0, 6))
+    clip_matrices = drawing.views[[group.view for group in groups]] if len(drawing.views) and more else np.zeros((more, 6))
     dashes = [each.dash or () for each in drawing.finishes]
     # Dash 0 is none; that of finish k, if any, is k + 1.
     number = np.array([index + 1 if dash else 0 for index, dash in enumerate(dashes)])[marks["finish"]]
