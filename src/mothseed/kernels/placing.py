@@ -1,4 +1,4 @@
-"""From the columns of marks to primitives: their maps, the order of painting, discs, colours, and what they cover."""
+"""From the columns of marks to primitives: the order of painting, discs, colours, and what they cover."""
 
 from __future__ import annotations
 
@@ -9,11 +9,8 @@ import numpy as np
 from mothseed.arrays import Array1, Array2
 from mothseed.kernels.primitives import (
     BY_MASK,
-    BY_OUTLINE,
-    BY_RADIUS,
     CLOSE,
     DISC,
-    FROM_END_TO_END,
     HAS_BOX,
     NO_SHADE,
     OPEN,
@@ -36,39 +33,6 @@ _WITHIN = math.sqrt(0.5)
 _ONE = np.float32(1.0)
 
 Flags = Array1[np.bool]
-
-
-@entry
-def map_marks(
-    placed_by: Array1[np.uint8],
-    place: Array2[np.float64],
-    view: Array1[np.uint32],
-    views: Array2[np.float64],
-    farthest: float,
-    step: float,
-    matrices: Array2[np.float64],
-) -> int:
-    """Set `matrices` (n, 6) to the affine maps of unit shapes to the sheet, in multiples of a step, a power of two. Returns how
-    many are done: fewer than all if the next reaches farther than `farthest`.
-    """
-    for i in range(len(place)):
-        x, y, p, q, s = place[i, 0], place[i, 1], place[i, 2], 0.0, place[i, 3]
-        if placed_by[i] == BY_OUTLINE:
-            p, s = 1.0, 1.0
-        elif placed_by[i] == FROM_END_TO_END:
-            p, q, s = p - x, s - y, 0.0
-        elif placed_by[i] == BY_RADIUS:
-            s = p
-        a, b, c = views[view[i], 0], views[view[i], 1], views[view[i], 2]
-        d, e, f = views[view[i], 3], views[view[i], 4], views[view[i], 5]
-        matrices[i, 0], matrices[i, 1] = a * p + c * q, b * p + d * q
-        matrices[i, 2], matrices[i, 3] = c * s, d * s
-        matrices[i, 4], matrices[i, 5] = a * x + c * y + e, b * x + d * y + f
-        for k in range(6):
-            if not abs(matrices[i, k]) < farthest:
-                return i
-            matrices[i, k] = np.rint(matrices[i, k] / step) * step
-    return len(place)
 
 
 @entry

@@ -33,11 +33,6 @@ BUTT_CAP, ROUND_CAP, SQUARE_CAP = range(3)
 MITER_JOIN, ROUND_JOIN, BEVEL_JOIN = range(3)
 
 
-BY_RADIUS, BY_SIZE, FROM_END_TO_END, BY_OUTLINE = range(4)
-"""What the numbers of a mark's place say, after x and y where there are any: its radius; its radii, or its width and height;
-where it ends; nothing, as it has an outline.
-"""
-
 SHAPE_CIRCLE, SHAPE_SQUARE, SHAPE_SEGMENT = range(3)
 """The first of all shapes. The others are outlines."""
 

@@ -10,12 +10,9 @@ from mothseed.arrays import FloatArray, PointArray, WholeArray
 from mothseed.faults import SketchError
 from mothseed.geometry.outline import starts_of
 from mothseed.geometry.outlines import Outlines
-from mothseed.native.library import Kernel
 from mothseed.sheet.drawing import Drawing
-from mothseed.sheet.kinds import HAS_OUTLINE, IS_ROUND, KINDS, PLACED_BY, UNIT_BOXES, UNIT_MIDDLES
+from mothseed.sheet.kinds import CIRCLE, HAS_OUTLINE, IS_ROUND, KINDS, LINE_SEGMENT, UNIT_BOXES, UNIT_MIDDLES
 from mothseed.sheet.style import STROKED
-
-_map_marks = Kernel("placing.map_marks")
 
 _LONGEST_MITER = 4.0
 """Half-widths of a stroke that a mitre reaches at most (the default limit of SVG 2)."""
@@ -50,14 +47,33 @@ def mark_matrices(drawing: Drawing) -> FloatArray:
     """
     marks = drawing.marks
     kind = marks["kind"]
-    place, view = marks["place"].copy(), marks["view"].copy()
-    matrices = np.empty((len(marks), 6))
-    done = _map_marks(PLACED_BY[kind], place, view, drawing.views, _FARTHEST, lattice_step(drawing, _GUARD_BITS), matrices)
-    if done < len(marks):
+    x, y, u, v = np.ascontiguousarray(marks["place"].T)
+    there = np.bincount(kind, minlength=len(KINDS)) > 0
+    p, q, s = u, np.zeros(()), v
+    if there[CIRCLE]:
+        s = np.where(kind == CIRCLE, u, v)
+    if there[LINE_SEGMENT]:
+        is_segment = kind == LINE_SEGMENT
+        p, q, s = np.where(is_segment, u - x, p), np.where(is_segment, v - y, 0.0), np.where(is_segment, 0.0, s)
+    if there[HAS_OUTLINE].any():
+        is_outline = HAS_OUTLINE[kind]
+        p, s = np.where(is_outline, 1.0, p), np.where(is_outline, 1.0, s)
+    # Where there is one view, as often, looking it up for each mark would take a third of the time.
+    only_one = len(drawing.views) == 1
+    a, b, c, d, e, f = drawing.views[0] if only_one else np.ascontiguousarray(drawing.views.T)[:, marks["view"]]
+    with np.errstate(over="ignore", invalid="ignore"):
+        parts = (a * p + c * q, b * p + d * q, c * s, d * s, a * x + c * y + e, b * x + d * y + f)
+        matrices = np.stack(parts, axis=1)
+    if not (matrices.max(initial=0.0) < _FARTHEST and matrices.min(initial=0.0) > -_FARTHEST):
+        first = int(np.flatnonzero(~(np.abs(matrices) < _FARTHEST).all(axis=1))[0])
         raise SketchError(
-            f"mark {done}, a {KINDS[kind[done]].name}, lies too far outside the sheet",
+            f"mark {first}, a {KINDS[kind[first]].name}, lies too far outside the sheet",
             hint="look for a scale that is multiplied again in each round of a loop",
         )
+    step = lattice_step(drawing, _GUARD_BITS)
+    matrices /= step
+    np.round(matrices, out=matrices)
+    matrices *= step
     return matrices
 
 

@@ -9,7 +9,6 @@ import numpy as np
 from mothseed.arrays import BoolArray, FloatArray
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.unit_shapes import UNIT_CIRCLE, UNIT_SEGMENT, UNIT_SQUARE
-from mothseed.kernels.primitives import BY_OUTLINE, BY_RADIUS, BY_SIZE, FROM_END_TO_END
 
 
 class ShapeKind(NamedTuple):
@@ -23,8 +22,6 @@ class ShapeKind(NamedTuple):
     """from which of its numbers on they are lengths, which are never negative"""
     has_inside: bool
     """whether a fill can be seen"""
-    placed_by: int
-    """what its numbers say: BY_RADIUS and so on"""
     unit: Outline | None
     """the shape that a map makes each of them from, see `mark_matrices`; None for the outline it was given"""
 
@@ -40,13 +37,13 @@ class ShapeKind(NamedTuple):
 
 
 KINDS = (
-    ShapeKind("circle", ("x", "y", "radius"), 2, True, BY_RADIUS, UNIT_CIRCLE),
-    ShapeKind("ellipse", ("x", "y", "x_radius", "y_radius"), 2, True, BY_SIZE, UNIT_CIRCLE),
-    ShapeKind("rect", ("x", "y", "width", "height"), 2, True, BY_SIZE, UNIT_SQUARE),
-    ShapeKind("line", ("x1", "y1", "x2", "y2"), 4, False, FROM_END_TO_END, UNIT_SEGMENT),
-    ShapeKind("polyline", (), 0, False, BY_OUTLINE, None),
-    ShapeKind("polygon", (), 0, True, BY_OUTLINE, None),
-    ShapeKind("path", (), 0, True, BY_OUTLINE, None),
+    ShapeKind("circle", ("x", "y", "radius"), 2, True, UNIT_CIRCLE),
+    ShapeKind("ellipse", ("x", "y", "x_radius", "y_radius"), 2, True, UNIT_CIRCLE),
+    ShapeKind("rect", ("x", "y", "width", "height"), 2, True, UNIT_SQUARE),
+    ShapeKind("line", ("x1", "y1", "x2", "y2"), 4, False, UNIT_SEGMENT),
+    ShapeKind("polyline", (), 0, False, None),
+    ShapeKind("polygon", (), 0, True, None),
+    ShapeKind("path", (), 0, True, None),
 )
 """A mark's `kind` is an index of this; rows are added, never changed."""
 CIRCLE, ELLIPSE, RECT, LINE_SEGMENT, POLYLINE, POLYGON, PATH = range(len(KINDS))
@@ -55,7 +52,6 @@ UNIT_SHAPES = (UNIT_CIRCLE, UNIT_SQUARE, UNIT_SEGMENT)
 """In the order of SHAPE_CIRCLE and so on, by which kernels know them."""
 UNIT_OF_KIND = np.array([-1 if kind.unit is None else UNIT_SHAPES.index(kind.unit) for kind in KINDS])
 """Which of UNIT_SHAPES each kind is made from; -1 for none."""
-PLACED_BY = np.array([kind.placed_by for kind in KINDS], np.uint8)
 HAS_OUTLINE: BoolArray = UNIT_OF_KIND < 0
 """Whether each kind is drawn with an outline."""
 HAS_INSIDE: BoolArray = np.array([kind.has_inside for kind in KINDS])
