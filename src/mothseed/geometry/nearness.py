@@ -106,7 +106,7 @@ def _relaxed_by(points: PointArray, box: Box, rounds: int, weight: Surface, call
     counts = weights > 0
     places, weights = np.stack([x, y], axis=1)[counts], weights[counts] ** 2
     for _ in range(rounds):
-        _, nearest = cKDTree(points).query(places)
+        _, nearest = cKDTree(points).query(places, workers=-1)
         total = np.bincount(nearest, weights, len(points))
         middles = [np.bincount(nearest, weights * places[:, axis], len(points)) for axis in (0, 1)]
         held = total > 0
