@@ -1,1 +1,1 @@
-"""Compiled code that paints tiles: coverage, colour, groups, shades, storing pixels."""
+"""Compiled code: whatever runs for each mark, edge, pixel or place."""
