@@ -167,16 +167,20 @@ def heading(dx: float | FloatArray, dy: float | FloatArray) -> float | FloatArra
     # From 22.5 to 45 degrees, count back from 45.
     beyond = ratio > _TAN_22_5
     t = np.where(beyond, (ratio - 1.0) / (ratio + 1.0), ratio)
-    square = t * t
-    series = np.zeros_like(t)
-    for coefficient in _ARCTAN:
-        series = series * square + coefficient
-    angle = np.where(beyond, 45.0, 0.0) + t * series * _DEGREES_PER_RADIAN
+    angle = np.where(beyond, 45.0, 0.0) + _arctangent(t) * _DEGREES_PER_RADIAN
     angle = np.where(high > wide, 90.0 - angle, angle)
     angle = np.where(x < 0, 180.0 - angle, angle)
     angle = np.where((y < 0) & (angle > 0), 360.0 - angle, angle)
     angle = np.where(angle == 360.0, 0.0, angle)  # just short of a full turn
     return float(angle) if angle.ndim == 0 else angle
+
+
+def _arctangent(t: Number) -> Number:
+    square = t * t
+    series: Number = t * 0.0
+    for coefficient in _ARCTAN:
+        series = series * square + coefficient
+    return t * series
 
 
 def _heading(x: float, y: float) -> float:
@@ -188,11 +192,7 @@ def _heading(x: float, y: float) -> float:
     ratio = min(wide, high) / (longer if longer > 0 else 1.0)
     beyond = ratio > _TAN_22_5
     t = (ratio - 1.0) / (ratio + 1.0) if beyond else ratio
-    square = t * t
-    series = 0.0
-    for coefficient in _ARCTAN:
-        series = series * square + coefficient
-    angle = (45.0 if beyond else 0.0) + t * series * _DEGREES_PER_RADIAN
+    angle = (45.0 if beyond else 0.0) + _arctangent(t) * _DEGREES_PER_RADIAN
     if high > wide:
         angle = 90.0 - angle
     if x < 0:

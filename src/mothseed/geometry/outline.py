@@ -419,7 +419,7 @@ def starts_of(lengths: WholeArray) -> WholeArray:
 
 def through(points: PointArray, *, closed: bool) -> Outline:
     """Straight lines from point to point; the points, which must be finite, belong to the outline from then on."""
-    return known(_verbs_of_lines(len(points), closed), points)
+    return known(verbs_of_run(LINE, len(points) - 1, closed), points)
 
 
 def known(verbs: ByteArray, points: PointArray) -> Outline:
@@ -433,9 +433,10 @@ def known(verbs: ByteArray, points: PointArray) -> Outline:
     return of_kind(outline, Outline)
 
 
-@lru_cache(maxsize=256)
-def _verbs_of_lines(count: int, closed: bool) -> ByteArray:
-    verbs = np.array([MOVE, *[LINE] * (count - 1), *[CLOSE] * closed], np.uint8)
+@lru_cache(maxsize=512)
+def verbs_of_run(verb: int, count: int, closed: bool) -> ByteArray:
+    """The verbs of one subpath of so many lines or curves: read-only, and shared by all that are alike."""
+    verbs = np.array([MOVE, *[verb] * count, *[CLOSE] * closed], np.uint8)
     verbs.setflags(write=False)
     return verbs
 

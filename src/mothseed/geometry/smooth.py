@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from functools import lru_cache
 
 import numpy as np
 
-from mothseed.arrays import ByteArray
 from mothseed.faults import SketchError
 from mothseed.geometry.given_points import as_points, refuse_endless
-from mothseed.geometry.outline import Outline, known, through
-from mothseed.geometry.verbs import CLOSE, CUBIC, MOVE
+from mothseed.geometry.outline import Outline, known, through, verbs_of_run
+from mothseed.geometry.verbs import CUBIC
 from mothseed.native.library import Kernel
 
 _smooth = Kernel("points.smooth")
@@ -38,11 +36,4 @@ def smooth(points: Iterable[object], *, closed: bool = False, tension: float = 0
     segments = count if closed else count - 1
     curves = curves[: 3 * segments + 1]
     refuse_endless(curves, "smooth")
-    return known(_verbs_of_curves(segments, closed), curves)
-
-
-@lru_cache(maxsize=256)
-def _verbs_of_curves(count: int, closed: bool) -> ByteArray:
-    verbs = np.array([MOVE, *[CUBIC] * count, *[CLOSE] * closed], np.uint8)
-    verbs.setflags(write=False)
-    return verbs
+    return known(verbs_of_run(CUBIC, segments, closed), curves)

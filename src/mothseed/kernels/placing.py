@@ -101,8 +101,8 @@ def put_discs(ops: Ops, sources: Sources, kind: Array1[np.uint8], disc: Array2[n
 
 @inlined
 def _can_be_disc(sources: Sources, own: int) -> bool:
-    """Whether a source is a circle on the sheet too, or a dot. A circle of radius 0 paints nothing; a line of length 0 paints
-    its round caps.
+    """Whether a source is a circle on the sheet too, as `affine.are_similarities` has it, or a dot. A circle of radius 0 paints
+    nothing; a line of length 0 paints its round caps.
     """
     a, b, c, d = sources.matrix[own, 0], sources.matrix[own, 1], sources.matrix[own, 2], sources.matrix[own, 3]
     if sources.shape[own] == SHAPE_CIRCLE:

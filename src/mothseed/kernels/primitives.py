@@ -22,7 +22,9 @@ LINEAR_SHADE, RADIAL_SHADE, PICTURE_SHADE = range(3)
 """Kinds of paint other than a solid colour."""
 
 EDGE, REPEAT, REFLECT, NONE = range(4)
-"""What lies beyond the edge of a picture: its edge extended, the picture repeated, its mirror image, nothing."""
+"""What lies beyond the edge of a picture: its edge extended, the picture repeated, its mirror image, nothing. The order is that
+of `colour.placed.OUTSIDES`.
+"""
 
 PLAIN, ONE_WAY, FREE = range(3)
 """How an outline may overlap itself: not at all; only so that the winding number never changes sign, as in a stroke, where it

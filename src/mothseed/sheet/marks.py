@@ -43,7 +43,7 @@ class Ink(NamedTuple):
     known: dict[tuple[tuple[str, Any], ...], bytes]
     """tails for paint that was given by keyword before, as most sketches give the same few again and again"""
     around: dict[str, tuple[bytes, bytes]]
-    """once `known` is full: what comes before and after a colour given for `fill` or `stroke` alone"""
+    """once `known` has been full: what comes before and after a colour given for `fill` or `stroke` alone"""
 
     @classmethod
     def of(cls, style: Style, recorder: Recorder) -> Ink:

@@ -8,28 +8,16 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray, WholeArray
-from mothseed.colour.placed import Picture
+from mothseed.colour.placed import OUTSIDES, Picture
 from mothseed.colour.ramp import LINEAR, RADIAL, Ramp, Stops, ramp_tables
 from mothseed.geometry.affine import Affine
-from mothseed.kernels.primitives import (
-    EDGE,
-    LINEAR_SHADE,
-    NO_SHADE,
-    NONE,
-    PICTURE_SHADE,
-    POLYGON,
-    RADIAL_SHADE,
-    REFLECT,
-    REPEAT,
-    Ops,
-    Shades,
-)
+from mothseed.kernels.primitives import LINEAR_SHADE, NO_SHADE, PICTURE_SHADE, POLYGON, RADIAL_SHADE, Ops, Shades
+from mothseed.kernels.tile_sizes import RAMP_STEPS
 from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import Drawing
 
 _Use = tuple[Ramp | Picture, int]
 """Paint and, for a picture, how often it was halved for its size on the page."""
-_OUTSIDE = {"pad": EDGE, "repeat": REPEAT, "reflect": REFLECT, "none": NONE}
 _NOWHERE = Affine(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
 """Inverse used for a degenerate view."""
 
@@ -90,19 +78,20 @@ def _as_arrays(uses: list[_Use], threads: Threads) -> Shades:
             texels.append(pixels.reshape(-1, 4))
             total += len(texels[-1])
         size[number] = (begun[key], pixels.shape[1], pixels.shape[0])
-        outside[number], smooth[number], tint[number] = _OUTSIDE[shade.outside], shade.smooth, shade.tint
+        outside[number], smooth[number], tint[number] = OUTSIDES.index(shade.outside), shade.smooth, shade.tint
     all_tables = _tables_of(list(tables), threads)
     return Shades(kinds, table, all_tables, size, np.concatenate(texels), outside, smooth, tint)
 
 
 def _tables_of(ramps: list[Stops], threads: Threads) -> npt.NDArray[np.float32]:
-    parts = [ramp_tables(())] * max(-(-len(ramps) // _RAMPS_AT_A_TIME), 1)
+    tables = np.empty((len(ramps), RAMP_STEPS + 1, 4), np.float32)
 
-    def fill(part: int) -> None:
-        parts[part] = ramp_tables(ramps[part * _RAMPS_AT_A_TIME : (part + 1) * _RAMPS_AT_A_TIME])
+    def fill(start: int) -> None:
+        some = slice(start, start + _RAMPS_AT_A_TIME)
+        tables[some] = ramp_tables(ramps[some])
 
-    threads.share(fill, range(len(parts)), len(ramps) * _MICROSECONDS_A_RAMP)
-    return np.concatenate(parts)
+    threads.share(fill, range(0, len(ramps), _RAMPS_AT_A_TIME), len(ramps) * _MICROSECONDS_A_RAMP)
+    return tables
 
 
 def _map_to_ramp(inverse: Affine, ramp: Ramp) -> _Map:
