@@ -8,8 +8,8 @@ import numpy as np
 from llvmlite import ir
 from numba import types
 
-from mothseed.kernels.lanes import VECTOR, Lanes, built, laying
-from mothseed.kernels.tile_sizes import LANES
+from mothseed.kernels.lanes import FLOAT, VECTOR, Lanes, built, laying
+from mothseed.kernels.tile_sizes import GATHERED, LANES, TILE
 from mothseed.native.jit import step
 
 
@@ -60,7 +60,7 @@ def add_circle_lanes(typing_context: Any, cover: Any, index: Any, across: Any, d
 
 @step
 def lay_disc_lanes(
-    typing_context: Any, tiles: Any, index: Any, planes: Any, colours: Any, number: Any, across: Any, down: Any, reach: Any
+    typing_context: Any, tiles: Any, index: Any, planes: Any, paint: Any, across: Any, down: Any, reach: Any
 ) -> Any:
     """Lay a colour on eight pixels of all planes, by their coverage by a circle.
 
@@ -68,11 +68,11 @@ def lay_disc_lanes(
     """
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        first, below, radius = arguments[5:]
+        first, below, radius = arguments[4:]
         lanes.lay_planes(argument_types, arguments, _within_circle(lanes, first, below, radius))
 
     reals = (types.float32,) * 3
-    return built(laying(tiles, colours, *reals), build)
+    return built(laying(tiles, paint, *reals), build)
 
 
 _POINTS, _WEIGHTS = ((part / 2).tolist() for part in np.polynomial.legendre.leggauss(LANES))
@@ -124,8 +124,7 @@ def lay_dot_lanes(
     tiles: Any,
     index: Any,
     planes: Any,
-    colours: Any,
-    number: Any,
+    paint: Any,
     across: Any,
     middle: Any,
     height: Any,
@@ -138,37 +137,60 @@ def lay_dot_lanes(
     """
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        centre, centre_of_part, part, radius_squared = arguments[5:]
+        centre, centre_of_part, part, radius_squared = arguments[4:]
         total = _within_dot(lanes, centre, centre_of_part, part, radius_squared)
         covered = lanes.builder.fmul(total, lanes.all(part))
         lanes.lay_planes(argument_types, arguments, covered)
 
     reals = (types.float32,) * 4
-    return built(laying(tiles, colours, *reals), build)
+    return built(laying(tiles, paint, *reals), build)
+
+
+def _right_of_edge(lanes: Lanes, low: Any, width: Any, half_descent: Any, height: Any) -> Any:
+    """The area of each pixel of a row right of a straight edge. The edge descends by `height` while it goes from `low`, counted
+    from the first pixel, `width` to the side; it descends by twice `half_descent` per pixel.
+    """
+    builder = lanes.builder
+    zero, one, end = lanes.constant(0.0), lanes.constant(1.0), lanes.all(width)
+    left = builder.fsub(lanes.count(), lanes.all(low))
+    right = builder.fadd(left, one)
+    # Below the edge: a triangle over the columns up to the pixel's right side, minus one up to its left; then all.
+    entered = lanes.smaller(lanes.larger(left, zero), end)
+    passed = lanes.smaller(lanes.larger(right, zero), end)
+    triangles = builder.fmul(builder.fsub(passed, entered), builder.fadd(passed, entered))
+    beyond = lanes.smaller(lanes.larger(builder.fsub(right, end), zero), one)
+    return builder.fadd(builder.fmul(triangles, lanes.all(half_descent)), builder.fmul(beyond, lanes.all(height)))
+
+
+def _covered(lanes: Lanes, area: Any, even_odd: Any) -> Any:
+    """Coverage from the area times the winding number. By the non-zero winding rule it is |area|, at most 1; by the even-odd
+    rule, how far |area| is from an even number.
+    """
+    builder = lanes.builder
+    size = lanes.call("fabs", area)
+    non_zero = lanes.smaller(size, lanes.constant(1.0))
+    before_branch = builder.block
+    with builder.if_then(even_odd):
+        # Through integers, to which every processor rounds in one instruction.
+        whole = ir.VectorType(ir.IntType(32), LANES)
+        pairs = builder.sitofp(builder.fptosi(builder.fmul(size, lanes.constant(0.5)), whole), VECTOR)
+        rest = builder.fsub(size, builder.fmul(pairs, lanes.constant(2.0)))
+        from_even = lanes.smaller(rest, builder.fsub(lanes.constant(2.0), rest))
+        in_branch = builder.block
+    covered = builder.phi(VECTOR)
+    covered.add_incoming(non_zero, before_branch)
+    covered.add_incoming(from_even, in_branch)
+    return covered
 
 
 @step
 def add_area_lanes(typing_context: Any, target: Any, index: Any, low: Any, width: Any, half_descent: Any, height: Any) -> Any:
-    """Target = target + the area of each pixel of a row right of a straight edge. The edge descends by `height` while it goes
-    from `low`, counted from the first pixel, `width` to the side; it descends by twice `half_descent` per pixel.
-    """
+    """Target = target + the area of each pixel of a row right of a straight edge."""
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        array, place, start, reach, slope, whole = arguments
-        builder = lanes.builder
-        zero, one = lanes.constant(0.0), lanes.constant(1.0)
-        offsets = lanes.count()
-        end = lanes.all(reach)
-        left = builder.fsub(offsets, lanes.all(start))
-        right = builder.fadd(left, one)
-        # Below the edge: a triangle over the columns up to the pixel's right side, minus one up to its left; then all.
-        entered = lanes.smaller(lanes.larger(left, zero), end)
-        passed = lanes.smaller(lanes.larger(right, zero), end)
-        triangles = builder.fmul(builder.fsub(passed, entered), builder.fadd(passed, entered))
-        beyond = lanes.smaller(lanes.larger(builder.fsub(right, end), zero), one)
-        area = builder.fadd(builder.fmul(triangles, lanes.all(slope)), builder.fmul(beyond, lanes.all(whole)))
+        array, place, *edge = arguments
         address = lanes.address(argument_types[0], array, place)
-        lanes.store(builder.fadd(lanes.load(address), area), address)
+        lanes.store(lanes.builder.fadd(lanes.load(address), _right_of_edge(lanes, *edge)), address)
 
     return built(types.void(target, types.int64, types.float32, types.float32, types.float32, types.float32), build)
 
@@ -179,35 +201,118 @@ def lay_area_lanes(
     tiles: Any,
     index: Any,
     planes: Any,
-    colours: Any,
-    number: Any,
+    paint: Any,
     cells: Any,
     cells_index: Any,
     total: Any,
     even_odd: Any,
 ) -> Any:
-    """Lay a colour on eight pixels of all planes, covered by `cells + total`, the area times the winding number.
-
-    By the non-zero winding rule it is |area|, at most 1; by the even-odd rule, how far |area| is from an even number.
-    """
+    """Lay a colour on eight pixels of all planes, covered by `cells + total`, the area times the winding number."""
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        own_cells, cells_place, before, by_even_odd = arguments[5:]
-        builder = lanes.builder
-        cell = lanes.load(lanes.address(argument_types[5], own_cells, cells_place))
-        size = lanes.call("fabs", builder.fadd(cell, lanes.all(before)))
-        non_zero = lanes.smaller(size, lanes.constant(1.0))
-        before_branch = builder.block
-        with builder.if_then(by_even_odd):
-            # Through integers, to which every processor rounds in one instruction.
-            whole = ir.VectorType(ir.IntType(32), LANES)
-            pairs = builder.sitofp(builder.fptosi(builder.fmul(size, lanes.constant(0.5)), whole), VECTOR)
-            rest = builder.fsub(size, builder.fmul(pairs, lanes.constant(2.0)))
-            from_even = lanes.smaller(rest, builder.fsub(lanes.constant(2.0), rest))
-            in_branch = builder.block
-        covered = builder.phi(VECTOR)
-        covered.add_incoming(non_zero, before_branch)
-        covered.add_incoming(from_even, in_branch)
-        lanes.lay_planes(argument_types, arguments, covered)
+        own_cells, cells_place, before, by_even_odd = arguments[4:]
+        cell = lanes.load(lanes.address(argument_types[4], own_cells, cells_place))
+        area = lanes.builder.fadd(cell, lanes.all(before))
+        lanes.lay_planes(argument_types, arguments, _covered(lanes, area, by_even_odd))
 
-    return built(laying(tiles, colours, cells, types.int64, types.float32, types.boolean), build)
+    return built(laying(tiles, paint, cells, types.int64, types.float32, types.boolean), build)
+
+
+@step
+def lay_edge_lanes(
+    typing_context: Any,
+    tiles: Any,
+    index: Any,
+    planes: Any,
+    paint: Any,
+    total: Any,
+    even_odd: Any,
+    low: Any,
+    width: Any,
+    half_descent: Any,
+    height: Any,
+) -> Any:
+    """Lay a colour on eight pixels of all planes, covered by what is right of one edge, and `total`."""
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        before, by_even_odd, *edge = arguments[4:]
+        area = lanes.builder.fadd(_right_of_edge(lanes, *edge), lanes.all(before))
+        lanes.lay_planes(argument_types, arguments, _covered(lanes, area, by_even_odd))
+
+    return built(laying(tiles, paint, types.float32, types.boolean, *(types.float32,) * 4), build)
+
+
+@step
+def lay_two_edges_lanes(
+    typing_context: Any,
+    tiles: Any,
+    index: Any,
+    planes: Any,
+    paint: Any,
+    total: Any,
+    even_odd: Any,
+    low: Any,
+    width: Any,
+    half_descent: Any,
+    height: Any,
+    other_low: Any,
+    other_width: Any,
+    other_half_descent: Any,
+    other_height: Any,
+) -> Any:
+    """Lay a colour on eight pixels of all planes, covered by what is right of two edges, and `total`."""
+
+    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+        before, by_even_odd, *edges = arguments[4:]
+        both = lanes.builder.fadd(_right_of_edge(lanes, *edges[:4]), _right_of_edge(lanes, *edges[4:]))
+        area = lanes.builder.fadd(both, lanes.all(before))
+        lanes.lay_planes(argument_types, arguments, _covered(lanes, area, by_even_odd))
+
+    return built(laying(tiles, paint, types.float32, types.boolean, *(types.float32,) * 8), build)
+
+
+@step
+def gather_lanes(
+    typing_context: Any, counts: Any, pieces: Any, row: Any, x0: Any, y0: Any, y1: Any, slope: Any, descent: Any
+) -> Any:
+    """Put the pieces of an edge in eight rows of a tile into `pieces`, and count them, as `areas.step_down` has them. Returns a
+    bit for each row that has two already.
+    """
+
+    def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:
+        lanes = Lanes(context, builder)
+        counts_array, pieces_array, first_row, x, top, bottom, sideways, down = arguments
+        zero, one, limit = lanes.constant(0.0), lanes.constant(1.0), lanes.constant(TILE)
+        uppers = builder.fadd(lanes.all(builder.sitofp(first_row, FLOAT)), lanes.count())
+        begin, end = lanes.larger(uppers, lanes.all(top)), lanes.smaller(builder.fadd(uppers, one), lanes.all(bottom))
+
+        def x_at(heights: Any) -> Any:
+            moved = builder.fmul(builder.fsub(heights, lanes.all(top)), lanes.all(sideways))
+            return lanes.larger(builder.fadd(lanes.all(x), moved), zero)
+
+        # Where it begins, its x is known; it may go too far to the side for that to be calculated.
+        begin_x = builder.select(builder.fcmp_ordered("==", begin, lanes.all(top)), lanes.all(x), x_at(begin))
+        end_x = x_at(end)
+        low, high = lanes.smaller(begin_x, end_x), lanes.larger(begin_x, end_x)
+        is_down = builder.fcmp_ordered(">", down, ir.Constant(FLOAT, 0.0))
+        winding = builder.select(is_down, ir.Constant(FLOAT, 1.0), ir.Constant(FLOAT, -1.0))
+        height = builder.fmul(lanes.all(winding), builder.fsub(end, begin))
+        is_here = builder.fcmp_ordered("<", uppers, lanes.all(bottom))
+        is_here = builder.and_(is_here, builder.fcmp_ordered("<", low, limit))
+
+        bytes_ = ir.VectorType(ir.IntType(8), LANES)
+        own_counts = context.make_array(signature.args[0])(context, builder, counts_array).data
+        place_of_counts = builder.bitcast(builder.gep(own_counts, [first_row]), bytes_.as_pointer())
+        before = builder.load(place_of_counts, align=1, typ=bytes_)
+        kept = zero_mask = ir.Constant(ir.VectorType(ir.IntType(1), LANES), [0] * LANES)
+        for number in range(2):
+            mask = builder.and_(is_here, builder.icmp_unsigned("==", before, ir.Constant(bytes_, [number] * LANES)))
+            kept = builder.or_(kept, mask)
+            for field, value in enumerate((low, high, height, lanes.all(down))):
+                place = builder.add(first_row, first_row.type((4 * number + field) * GATHERED))
+                lanes.store_some(value, lanes.address(signature.args[1], pieces_array, place), mask)
+        builder.store(builder.add(before, builder.zext(kept, bytes_)), place_of_counts, align=1)
+        full = builder.and_(is_here, builder.xor(kept, ir.Constant(zero_mask.type, [1] * LANES)))
+        return builder.zext(builder.bitcast(full, ir.IntType(LANES)), ir.IntType(64))
+
+    return types.int64(counts, pieces, types.int64, *(types.float32,) * 5), codegen

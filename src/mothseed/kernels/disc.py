@@ -11,7 +11,7 @@ from mothseed.kernels.coverage import add_circle_lanes, add_dot_lanes, lay_disc_
 from mothseed.kernels.lanes import clear_lanes
 from mothseed.kernels.paint import lay_covered, lay_even
 from mothseed.kernels.tile import clamped, row_of
-from mothseed.kernels.tile_sizes import BLOCKS, LANES, TILE, Colours, Cover, Tiles
+from mothseed.kernels.tile_sizes import BLOCKS, LANES, TILE, Cover, Paint, Tiles
 from mothseed.native.jit import inlined, kernel
 
 MISSES, MEETS, COVERS = 0, 1, 2
@@ -72,7 +72,7 @@ def _flattened(radius: float) -> np.float32:
 
 
 @kernel
-def paint_dot(tiles: Tiles, level: int, planes: int, discs: Discs, colours: Colours, i: int, left: int, top: int) -> None:
+def paint_dot(tiles: Tiles, level: int, planes: int, discs: Discs, i: int, paint: Paint, left: int, top: int) -> None:
     """Paint disc i, which is small, on a level of the tile whose corner is at (left, top)."""
     x, y, radius = discs[i, 0] - left, discs[i, 1] - top, discs[i, 2]
     first, last = clamped((x - radius) / LANES, BLOCKS), clamped((x + radius) / LANES + 1.0, BLOCKS)
@@ -85,11 +85,11 @@ def paint_dot(tiles: Tiles, level: int, planes: int, discs: Discs, colours: Colo
             start = row_of(level, row)
             for block in range(first, last):
                 place = block * LANES
-                lay_dot_lanes(tiles, start + place, planes, colours, i, np.float32(x - place), middle, height, square)
+                lay_dot_lanes(tiles, start + place, planes, paint, np.float32(x - place), middle, height, square)
 
 
 @kernel
-def paint_disc(tiles: Tiles, level: int, planes: int, discs: Discs, colours: Colours, i: int, left: int, top: int) -> None:
+def paint_disc(tiles: Tiles, level: int, planes: int, discs: Discs, i: int, paint: Paint, left: int, top: int) -> None:
     """Paint disc i on a level of the tile whose corner is at (left, top)."""
     x, y, radius = discs[i, 0] - left, discs[i, 1] - top, discs[i, 2]
     reach = _flattened(radius)
@@ -97,7 +97,7 @@ def paint_disc(tiles: Tiles, level: int, planes: int, discs: Discs, colours: Col
         side = radius + _REACH + 0.5
         first, last = clamped((x - side) / LANES, BLOCKS), clamped((x + side) / LANES + 1.0, BLOCKS)
         for row in range(clamped(y - radius - 1.0, TILE), clamped(y + radius + 2.0, TILE)):
-            _lay_rim(tiles, row_of(level, row), planes, colours, i, first, last, x, row + 0.5 - y, reach)
+            _lay_rim(tiles, row_of(level, row), planes, paint, first, last, x, row + 0.5 - y, reach)
         return
     for row in range(clamped(y - radius - 1.0, TILE), clamped(y + radius + 2.0, TILE)):
         start, dy = row_of(level, row), row + 0.5 - y
@@ -107,9 +107,9 @@ def paint_disc(tiles: Tiles, level: int, planes: int, discs: Discs, colours: Col
         first, last = clamped((x - edge) / LANES, BLOCKS), clamped((x + edge) / LANES + 1.0, BLOCKS)
         even = min(max(clamped((x - full - 0.5) / LANES + 1.0, BLOCKS), first), last)
         beyond = min(max(clamped((x + full + 0.5) / LANES, BLOCKS), even), last)
-        _lay_rim(tiles, start, planes, colours, i, first, even, x, dy, reach)
-        lay_even(tiles, start, planes, even, beyond, colours, i, _ONE)
-        _lay_rim(tiles, start, planes, colours, i, beyond, last, x, dy, reach)
+        _lay_rim(tiles, start, planes, paint, first, even, x, dy, reach)
+        lay_even(tiles, start, planes, even, beyond, paint, _ONE)
+        _lay_rim(tiles, start, planes, paint, beyond, last, x, dy, reach)
 
 
 @inlined
@@ -117,8 +117,7 @@ def _lay_rim(
     tiles: Tiles,
     start: int,
     planes: int,
-    colours: Colours,
-    i: int,
+    paint: Paint,
     first: int,
     last: int,
     x: float,
@@ -128,12 +127,12 @@ def _lay_rim(
     for block in range(first, last):
         place = block * LANES
         across = np.float32(0.5 - (x - place))
-        lay_disc_lanes(tiles, start + place, planes, colours, i, across, np.float32(dy), reach)
+        lay_disc_lanes(tiles, start + place, planes, paint, across, np.float32(dy), reach)
 
 
 @kernel
 def paint_ring(
-    tiles: Tiles, level: int, planes: int, discs: Discs, colours: Colours, i: int, left: int, top: int, cover: Cover
+    tiles: Tiles, level: int, planes: int, discs: Discs, i: int, paint: Paint, left: int, top: int, cover: Cover
 ) -> None:
     """Paint ring i on a level of the tile whose corner is at (left, top)."""
     x, y, outer, inner = discs[i, 0] - left, discs[i, 1] - top, discs[i, 2], discs[i, 3]
@@ -158,13 +157,13 @@ def paint_ring(
             if even == block and not in_hole:
                 block += 1
                 continue
-            _paint_rim(tiles, start, planes, rim_start, block, x, dy, outer, inner, colours, i, cover)
+            _paint_rim(tiles, start, planes, rim_start, block, x, dy, outer, inner, paint, cover)
             if in_hole:
                 even = max(min(clamped((x + hole) / LANES, BLOCKS), last), block + 1)
             else:
-                lay_even(tiles, start, planes, block, even, colours, i, _ONE)
+                lay_even(tiles, start, planes, block, even, paint, _ONE)
             block = rim_start = even
-        _paint_rim(tiles, start, planes, rim_start, last, x, dy, outer, inner, colours, i, cover)
+        _paint_rim(tiles, start, planes, rim_start, last, x, dy, outer, inner, paint, cover)
 
 
 @inlined
@@ -178,13 +177,12 @@ def _paint_rim(
     dy: float,
     outer: float,
     inner: float,
-    colours: Colours,
-    i: int,
+    paint: Paint,
     cover: Cover,
 ) -> None:
     if last > first:
         _find_cover(cover, first, last, x, dy, outer, inner)
-        lay_covered(tiles, start, planes, first, last, colours, i, cover)
+        lay_covered(tiles, start, planes, first, last, paint, cover)
 
 
 @inlined

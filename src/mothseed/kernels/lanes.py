@@ -42,6 +42,14 @@ class Lanes:
         """Store eight numbers."""
         self.builder.store(vector, address, align=FLOAT_SIZE)
 
+    def store_some(self, vector: Any, address: Any, mask: Any) -> None:
+        """Store the numbers whose lane is set in the mask."""
+        whole = ir.IntType(32)
+        name = f"llvm.masked.store.v{LANES}f32.p0"
+        kind = ir.FunctionType(ir.VoidType(), [VECTOR, VECTOR.as_pointer(), whole, mask.type])
+        function = self.builder.module.globals.get(name) or ir.Function(self.builder.module, kind, name)
+        self.builder.call(function, [vector, address, whole(FLOAT_SIZE), mask])
+
     def all(self, scalar: Any) -> Any:
         """The same number in every lane."""
         empty = ir.Constant(VECTOR, ir.Undefined)
@@ -66,28 +74,20 @@ class Lanes:
         kept = self.builder.fmul(self.load(address), through)
         self.store(self.builder.fadd(kept, self.builder.fmul(colour, cover)), address)
 
-    def number(self, array_type: Any, array: Any, index: Any) -> Any:
-        """One number of an array, by flat index."""
-        data = self.context.make_array(array_type)(self.context, self.builder, array).data
-        return self.builder.load(self.builder.gep(data, [index]), typ=FLOAT)
-
     def lay_planes(self, argument_types: Any, arguments: Any, cover: Any) -> None:
-        """Source-over on eight pixels of 1, 3 or 4 planes, with a colour by its number and their coverage. The first five
-        arguments are those of every step with the signature `laying`: the tiles, the flat index of the first plane's pixels,
-        the number of planes, the colours, and the number of one.
+        """Source-over on eight pixels of 1, 3 or 4 planes, by their coverage. The first four arguments are those of every
+        step with the signature `laying`: the tiles, the flat index of the first plane's pixels, the number of planes, and the
+        paint.
         """
-        tiles_type, colours_type = argument_types[0], argument_types[3]
-        tiles, place, planes, colours, number = arguments[:5]
+        tiles, place, planes, paint = arguments[:4]
         builder = self.builder
         whole = place.type
-        first = builder.mul(number, whole(PLANES))
-        alpha = self.number(colours_type, colours, builder.add(first, whole(PLANES - 1)))
-        through = builder.fsub(self.constant(1.0), builder.fmul(self.all(alpha), cover))
+        colours = [self.all(builder.extract_value(paint, plane)) for plane in range(PLANES)]
+        through = builder.fsub(self.constant(1.0), builder.fmul(colours[-1], cover))
 
         def lay(plane: int) -> None:
-            address = self.address(tiles_type, tiles, builder.add(place, whole(plane * RUN)))
-            part = self.all(self.number(colours_type, colours, builder.add(first, whole(plane))))
-            self.store(builder.fadd(builder.fmul(self.load(address), through), builder.fmul(part, cover)), address)
+            address = self.address(argument_types[0], tiles, builder.add(place, whole(plane * RUN)))
+            self.store(builder.fadd(builder.fmul(self.load(address), through), builder.fmul(colours[plane], cover)), address)
 
         lay(0)
         with builder.if_then(builder.icmp_signed(">", planes, whole(1))):
@@ -122,9 +122,9 @@ def built(signature: Any, build: Callable[[Lanes, Any, Any], None]) -> tuple[Any
     return signature, codegen
 
 
-def laying(tiles: Any, colours: Any, *more: Any) -> Any:
-    """The signature of a step that lays a colour on eight pixels of all planes, for `Lanes.lay_planes`."""
-    return types.void(tiles, types.int64, types.int64, colours, types.int64, *more)
+def laying(tiles: Any, paint: Any, *more: Any) -> Any:
+    """The signature of a step that lays paint on eight pixels of all planes, for `Lanes.lay_planes`."""
+    return types.void(tiles, types.int64, types.int64, paint, *more)
 
 
 @step
@@ -141,27 +141,27 @@ def lay_lanes(typing_context: Any, target: Any, index: Any, through: Any, added:
 
 
 @step
-def lay_even_lanes(typing_context: Any, tiles: Any, index: Any, planes: Any, colours: Any, number: Any, cover: Any) -> Any:
+def lay_even_lanes(typing_context: Any, tiles: Any, index: Any, planes: Any, paint: Any, cover: Any) -> Any:
     """Lay a colour on eight pixels of all planes with equal coverage."""
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        lanes.lay_planes(argument_types, arguments, lanes.all(arguments[5]))
+        lanes.lay_planes(argument_types, arguments, lanes.all(arguments[4]))
 
-    return built(laying(tiles, colours, types.float32), build)
+    return built(laying(tiles, paint, types.float32), build)
 
 
 @step
 def lay_covered_lanes(
-    typing_context: Any, tiles: Any, index: Any, planes: Any, colours: Any, number: Any, cover: Any, cover_index: Any
+    typing_context: Any, tiles: Any, index: Any, planes: Any, paint: Any, cover: Any, cover_index: Any
 ) -> Any:
     """Lay a colour on eight pixels of all planes, each by its coverage."""
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        covers, covers_place = arguments[5:]
-        covered = lanes.load(lanes.address(argument_types[5], covers, covers_place))
+        covers, covers_place = arguments[4:]
+        covered = lanes.load(lanes.address(argument_types[4], covers, covers_place))
         lanes.lay_planes(argument_types, arguments, covered)
 
-    return built(laying(tiles, colours, cover, types.int64), build)
+    return built(laying(tiles, paint, cover, types.int64), build)
 
 
 @step

@@ -15,6 +15,7 @@ import math
 import numpy as np
 
 from mothseed.arrays import Array1, Array2
+from mothseed.kernels.areas import ALONE, GOES_ON
 from mothseed.kernels.primitives import CutRoom, Footprints
 from mothseed.kernels.tile_sizes import BLOCKS, LANES, MARKS, MOST_NEAR, TILE, Cells, Flags
 from mothseed.native.jit import inlined, kernel
@@ -35,8 +36,6 @@ _FIRST_OF_PIXELS = np.uint64(0x0101010101010101)
 CROWDED, TWO_UP = np.uint64(2), np.uint64(3)
 """Indices of a block's marks."""
 UP, DOWN = range(2)
-ALONE, GOES_ON, TURNS_BACK = range(3)
-"""How a piece of edge follows another: not at all, in its direction up or down, or against it."""
 NO_MORE, TOO_MANY = -1, -2
 """The end of a chain of edges."""
 

@@ -1,34 +1,39 @@
 """Laying colour on a tile.
 
 Source-over is one formula for every run: what was there times what shines through, plus what is laid on. What is done once
-per primitive takes whole arrays and an index of the tile, colour or place in them: making an array of each part costs more
-than a row.
+per primitive takes whole arrays and an index of the tile or place in them: making an array of each part costs more than a row.
 """
 
 from __future__ import annotations
 
 import numpy as np
 
-from mothseed.arrays import Array1
+from mothseed.arrays import Array1, Array2
 from mothseed.kernels.lanes import clear_lanes, fade_lanes, lay_covered_lanes, lay_even_lanes, lay_lanes, merge_lanes
 from mothseed.kernels.primitives import Window
 from mothseed.kernels.tile import row_of
-from mothseed.kernels.tile_sizes import BLOCKS, LANES, PLANES, RUN, TILE, Colours, Cover, Tiles
+from mothseed.kernels.tile_sizes import BLOCKS, LANES, PLANES, RUN, TILE, Cover, Paint, Tiles
 from mothseed.native.jit import inlined, kernel
 
 
 @inlined
-def lay_even(tiles: Tiles, start: int, planes: int, first: int, last: int, colours: Colours, i: int, cover: np.float32) -> None:
-    """Lay a colour on blocks first to last of the row that begins at `start`, with equal coverage."""
-    for block in range(first, last):
-        lay_even_lanes(tiles, start + block * LANES, planes, colours, i, cover)
+def paint_of(colours: Array2[np.float32], i: int) -> Paint:
+    """The paint of primitive i: red, green, blue, premultiplied, and alpha."""
+    return colours[i, 0], colours[i, 1], colours[i, 2], colours[i, 3]
 
 
 @inlined
-def lay_covered(tiles: Tiles, start: int, planes: int, first: int, last: int, colours: Colours, i: int, cover: Cover) -> None:
+def lay_even(tiles: Tiles, start: int, planes: int, first: int, last: int, paint: Paint, cover: np.float32) -> None:
+    """Lay a colour on blocks first to last of the row that begins at `start`, with equal coverage."""
+    for block in range(first, last):
+        lay_even_lanes(tiles, start + block * LANES, planes, paint, cover)
+
+
+@inlined
+def lay_covered(tiles: Tiles, start: int, planes: int, first: int, last: int, paint: Paint, cover: Cover) -> None:
     """Lay a colour on blocks first to last of the row that begins at `start`, each pixel by its coverage."""
     for block in range(first, last):
-        lay_covered_lanes(tiles, start + block * LANES, planes, colours, i, cover, block * LANES)
+        lay_covered_lanes(tiles, start + block * LANES, planes, paint, cover, block * LANES)
 
 
 @kernel

@@ -1,7 +1,6 @@
-"""Polygons on a tile, by the exact area that their edges cut from each pixel. Each edge adds to the pixels of the blocks it
-runs through the area to its right, and to a carry its share of each row beyond the block. The area covered, times the winding
-number, is then the pixels of a block plus all carries before it. Blocks without edges need only that sum, and are laid on
-evenly.
+"""Polygons on a tile, by the exact area that their edges cut from each pixel. Of a polygon with few edges, pieces of edges are
+gathered row by row. Where there are one or two in a row, as nearly always, they are laid on from left to right; otherwise their
+areas are first added up in cells. Blocks without edges are laid on evenly.
 """
 
 from __future__ import annotations
@@ -11,14 +10,25 @@ import math
 import numpy as np
 
 from mothseed.arrays import Array1, Array2
-from mothseed.kernels.coverage import add_area_lanes, lay_area_lanes
-from mothseed.kernels.lanes import clear_lanes
-from mothseed.kernels.overlaps import (
+from mothseed.kernels.areas import (
     ALONE,
-    CROWDED,
-    DOWN,
     GOES_ON,
     TURNS_BACK,
+    EdgePiece,
+    Slant,
+    add_piece,
+    clipped,
+    covered_by,
+    last_block,
+    part_in_block,
+    step_down,
+    winding_of,
+)
+from mothseed.kernels.coverage import gather_lanes, lay_area_lanes, lay_edge_lanes, lay_two_edges_lanes
+from mothseed.kernels.lanes import clear_lanes
+from mothseed.kernels.overlaps import (
+    CROWDED,
+    DOWN,
     TWO_UP,
     UP,
     cut_into_pieces,
@@ -28,37 +38,63 @@ from mothseed.kernels.overlaps import (
     sort_into_blocks,
 )
 from mothseed.kernels.paint import lay_even
-from mothseed.kernels.primitives import ONE_WAY, PLAIN, CutRoom, Footprints
+from mothseed.kernels.primitives import ONE_WAY, PLAIN, Areas, CutRoom, Footprints
 from mothseed.kernels.tile import row_of
-from mothseed.kernels.tile_sizes import BLOCKS, CARRIES, CELLS, LANES, MARKS, TILE, Cells, Colours, Flags, Tiles
+from mothseed.kernels.tile_sizes import BLOCKS, CARRIES, CELLS, GATHERED, LANES, MARKS, TILE, Flags, Paint, Tiles
 from mothseed.native.jit import inlined, kernel
 
 _NOTHING = np.float32(1e-4)
 """Coverage below this, or this close to 1, is rounding of the sums; 8-bit levels are 40 times coarser."""
-_UPRIGHT = np.float32(2.0**-20)
-"""Least pixels that an edge goes sideways in a row, so that a vertical one needs no special case."""
 _EVEN = np.float32(1e-3)
 """The coverage of a row that rounding may leave where there is nothing."""
-_ALL, _NONE = np.uint64(0xFFFFFFFFFFFFFFFF), np.uint64(0)
-_ZERO, _HALF, _ONE, _TWO = np.float32(0.0), np.float32(0.5), np.float32(1.0), np.float32(2.0)
+_NONE = np.uint64(0)
+_ZERO, _HALF, _ONE = np.float32(0.0), np.float32(0.5), np.float32(1.0)
+_MANY = 3
+"""A row with so many pieces has them in the cells."""
 
 
 @kernel
 def add_edges(
-    cells: Cells,
-    flags: Flags,
-    prints: Footprints,
+    areas: Areas,
     edges: Array2[np.float64],
     numbers: Array1[np.int64],
     first: int,
     last: int,
     left: int,
     top: int,
+    rows: float,
     folds: int,
 ) -> tuple[int, int]:
-    """Add edges `first` to `last` of those with the given numbers to the cells of the tile at (left, top). Unless the outline
-    is convex, they leave their marks as well. Returns the first row that they reach, and the one after the last.
+    """Gather the pieces of edges `first` to `last` of those with the given numbers in the rows of the tile at (left, top), if
+    the outline is plain and they are few for the number of rows; otherwise add up their areas. Unless it is plain, they leave
+    their footprints as well. Returns the first row that they reach, and the one after the last.
     """
+    if folds != PLAIN:
+        return _mark_edges(areas, edges, numbers, first, last, left, top)
+    are_few = last - first < rows
+    highest, lowest = float(TILE), 0.0
+    for k in range(first, last):
+        edge = numbers[k]
+        x0, y0 = edges[edge, 0] - left, edges[edge, 1] - top
+        x1, y1 = edges[edge, 2] - left, edges[edge, 3] - top
+        highest, lowest = min(highest, y0, y1), max(lowest, y0, y1)
+        slant = clipped(areas.cells, x0, y0, x1, y1, BLOCKS, TILE, ALONE, ALONE)
+        if are_few:
+            _gather(areas, slant)
+        else:
+            step_down(_add, areas, slant)
+    return _rows_between(highest, lowest)
+
+
+@inlined
+def _rows_between(highest: float, lowest: float) -> tuple[int, int]:
+    return int(max(highest, 0.0)), int(math.ceil(min(lowest, float(TILE))))
+
+
+@inlined
+def _mark_edges(
+    areas: Areas, edges: Array2[np.float64], numbers: Array1[np.int64], first: int, last: int, left: int, top: int
+) -> tuple[int, int]:
     highest, lowest = float(TILE), 0.0
     last_x, last_y, start_x, start_y = math.nan, math.nan, math.nan, math.nan
     went_down, started_down = False, False
@@ -67,9 +103,6 @@ def add_edges(
         x0, y0 = edges[edge, 0] - left, edges[edge, 1] - top
         x1, y1 = edges[edge, 2] - left, edges[edge, 3] - top
         highest, lowest = min(highest, y0, y1), max(lowest, y0, y1)
-        if folds == PLAIN:
-            _add_edge(cells, flags, prints, x0, y0, x1, y1, BLOCKS, TILE, CELLS, PLAIN, ALONE, ALONE)
-            continue
         follows = x0 == last_x and y0 == last_y
         # A horizontal one has the direction of the one before it.
         goes_down = went_down if y0 == y1 and follows else y0 < y1
@@ -81,155 +114,76 @@ def add_edges(
         else:
             start_x, start_y, started_down = x0, y0, goes_down
         if y0 == y1:
-            _mark_level(flags, prints, x0, x1, y0, DOWN if goes_down else UP, before, after)
+            _mark_level(areas.flags, areas.footprints, x0, x1, y0, DOWN if goes_down else UP, before, after)
         else:
-            _add_edge(cells, flags, prints, x0, y0, x1, y1, BLOCKS, TILE, CELLS, folds, before, after)
+            step_down(_mark_and_add, areas, clipped(areas.cells, x0, y0, x1, y1, BLOCKS, TILE, before, after))
         last_x, last_y, went_down = x1, y1, goes_down
         if follows and x1 == start_x and y1 == start_y:
             last_x = math.nan  # the next one begins another contour
-    return int(max(highest, 0.0)), int(math.ceil(min(lowest, float(TILE))))
+    return _rows_between(highest, lowest)
+
+
+@inlined
+def _gather(areas: Areas, slant: Slant) -> None:
+    """Gather the pieces of an edge in their rows, eight rows at a time."""
+    row = int(slant.upper)
+    while np.float32(row) < slant.lower:
+        x, upper, lower, slope, descent, _, _ = slant
+        full = gather_lanes(areas.counts, areas.pieces, row, x, upper, lower, slope, descent)
+        if full:
+            _add_to_full_rows(areas, row, full, slant)
+        row += LANES
 
 
 @kernel
-def fill_area_map(
-    cells: Cells,
-    flags: Flags,
-    prints: Footprints,
-    edges: Array2[np.float64],
-    first: int,
-    last: int,
-    left: float,
-    top: float,
-    step: float,
-    rows: int,
-    columns: int,
-) -> None:
-    """Set each cell to its covered area times the winding number; cells are `step` pixels wide. They begin at (left, top);
-    each of the rows + 1 rows has `columns`, rounded up to blocks, a carry for each block, and two more.
+def _add_to_full_rows(areas: Areas, first: int, full: int, slant: Slant) -> None:
+    """Add up the areas of an edge, and of what was gathered before, in rows without room for more pieces: `full` has a bit for
+    each of eight rows.
     """
-    blocks = -(-columns // LANES)
-    carries = np.uint64(blocks * LANES)
-    for row in range(np.uint64(cells.shape[0])):
-        for column in range(np.uint64(cells.shape[1])):
-            cells[row, column] = _ZERO
-    for edge in range(first, last):
-        x0, y0 = (edges[edge, 0] - left) / step, (edges[edge, 1] - top) / step
-        x1, y1 = (edges[edge, 2] - left) / step, (edges[edge, 3] - top) / step
-        _add_edge(cells, flags, prints, x0, y0, x1, y1, blocks, rows, cells.shape[1], PLAIN, ALONE, ALONE)
-    whole = _ZERO
-    for row in range(np.uint64(rows)):
-        whole += cells[row, carries + np.uint64(blocks + 1)]
-        total = whole
-        for block in range(np.uint64(blocks)):
-            total += cells[row, carries + block]
-            for column in range(block * np.uint64(LANES), (block + np.uint64(1)) * np.uint64(LANES)):
-                cells[row, column] += total
+    for number in range(LANES):
+        if full >> number & 1:
+            row = first + number
+            gathered = areas.counts[row] if areas.counts[row] < _MANY else 0
+            areas.counts[row] = _MANY
+            for k in range(gathered + 1):
+                piece = _gathered(areas, row, k) if k < gathered else _piece_in_row(slant, row)
+                _add(areas, row, piece, ALONE, ALONE)
 
 
 @inlined
-def _add_edge(
-    cells: Cells,
-    flags: Flags,
-    prints: Footprints,
-    x0: float,
-    y0: float,
-    x1: float,
-    y1: float,
-    blocks: int,
-    rows: int,
-    stride: int,
-    folds: int,
-    before: int,
-    after: int,
-) -> None:
-    """Add an edge, in the cells' own coordinates. What lies to their left carries into the first block; what lies to their
-    right is ignored.
-    """
-    winding = 1.0
-    if y0 > y1:
-        winding, x0, y0, x1, y1 = -1.0, x1, y1, x0, y0
-    width = float(blocks * LANES)
-    if y0 < y1 and y1 > 0.0 and y0 < rows and min(x0, x1) < width:
-        slope = (x1 - x0) / (y1 - y0)
-        if y0 < 0.0:
-            x0, y0 = x0 - y0 * slope, 0.0
-        if y1 > rows:
-            x1, y1 = x0 + (rows - y0) * slope, float(rows)
-        # Of the three parts, the left one is quick, and the right one is skipped.
-        upper, lower = y0, y1
-        if min(x0, x1) < 0.0:
-            left_upper, left_lower = y0, y1
-            if x0 < 0.0:
-                upper = left_lower = y1 if x1 <= 0.0 else min(max(y0 - x0 / slope, y0), y1)
-            else:
-                lower = left_upper = min(max(y0 - x0 / slope, y0), y1)
-            _add_left(cells, np.float32(left_upper), np.float32(left_lower), np.float32(winding), blocks)
-        if max(x0, x1) > width:
-            crossing = min(max(y0 + (width - x0) / slope, y0), y1)
-            if x0 > width:
-                upper = crossing
-            else:
-                lower = crossing
-        start = min(max(x0 + (upper - y0) * slope, 0.0), width)
-        above, below = (before, after) if winding > 0.0 else (after, before)
-        # An end outside meets nothing here.
-        above, below = above if upper == y0 else ALONE, below if lower == y1 else ALONE
-        _follow(
-            cells,
-            flags,
-            prints,
-            np.float32(start),
-            np.float32(upper),
-            np.float32(lower),
-            np.float32(slope),
-            np.float32(winding),
-            blocks,
-            stride,
-            folds,
-            above,
-            below,
-        )
+def _piece_in_row(slant: Slant, row: int) -> EdgePiece:
+    """The piece of an edge in a row, as `step_down` has it."""
+    y, bottom = max(np.float32(row), slant.upper), min(np.float32(row + 1), slant.lower)
+    x = slant.x if y == slant.upper else max(slant.x + (y - slant.upper) * slant.slope, _ZERO)
+    next_x = max(slant.x + (bottom - slant.upper) * slant.slope, _ZERO)
+    return EdgePiece(min(x, next_x), max(x, next_x), winding_of(slant) * (bottom - y), slant.descent)
 
 
 @inlined
-def _follow(
-    cells: Cells,
-    flags: Flags,
-    prints: Footprints,
-    x0: np.float32,
-    y0: np.float32,
-    y1: np.float32,
-    slope: np.float32,
-    winding: np.float32,
-    blocks: int,
-    stride: int,
-    folds: int,
-    above: int,
-    below: int,
-) -> None:
-    """Add the part of an edge among the cells, from y0 down to y1, row by row; its x is x0 at y0."""
-    # The share of a row's height that the edge descends per pixel sideways.
-    descent = winding / max(abs(slope), _UPRIGHT)
-    row = int(y0)
-    next_y = np.float32(row)
-    x = x0
-    y = y0
-    while y < y1:
-        next_y += _ONE
-        bottom = min(next_y, y1)
-        next_x = max(x0 + (bottom - y0) * slope, _ZERO)
-        low, high = min(x, next_x), max(x, next_x)
-        if folds != PLAIN:
-            # At a whole-numbered height, the edge that it meets lies in another row.
-            joint_above = above if y == y0 and y > np.float32(row) else ALONE
-            joint_below = below if bottom == y1 and bottom < next_y else ALONE
-            way = DOWN if winding > _ZERO else UP
-            joint_low, joint_high = (joint_above, joint_below) if x <= next_x else (joint_below, joint_above)
-            mark_columns(prints, row, low, high, way, joint_low, joint_high)
-        _add_in_row(cells, flags, row, low, high, winding * (bottom - y), descent, blocks, stride)
-        x = next_x
-        y = bottom
-        row += 1
+def _gathered(areas: Areas, row: int, number: int) -> EdgePiece:
+    """One of the pieces that were gathered in a row."""
+    pieces, place = areas.pieces, np.uint64(4 * number * GATHERED + row)
+    step = np.uint64(GATHERED)
+    return EdgePiece(pieces[place], pieces[place + step], pieces[place + step + step], pieces[place + step + step + step])
+
+
+@inlined
+def _mark_and_add(areas: Areas, row: int, piece: EdgePiece, joint_low: int, joint_high: int) -> None:
+    way = DOWN if piece.descent > _ZERO else UP
+    mark_columns(areas.footprints, row, piece.low, piece.high, way, joint_low, joint_high)
+    _add(areas, row, piece, joint_low, joint_high)
+
+
+@inlined
+def _add(areas: Areas, row: int, piece: EdgePiece, joint_low: int, joint_high: int) -> None:
+    areas.flags[np.uint64(row)] |= _blocks(int(piece.low) // LANES, last_block(piece, BLOCKS))
+    add_piece(areas.cells, row, piece, BLOCKS, CELLS)
+
+
+@inlined
+def _blocks(first: int, last: int) -> np.uint8:
+    """The bits of blocks `first` to `last`; none if `last` is the one before."""
+    return np.uint8((np.uint64(2) << np.uint64(last)) - (np.uint64(1) << np.uint64(first)))
 
 
 @inlined
@@ -237,77 +191,11 @@ def _mark_level(flags: Flags, prints: Footprints, x0: float, x1: float, y: float
     """Leave the footprints of a horizontal edge, which covers nothing but may separate what is covered."""
     low, high = max(min(x0, x1), 0.0), min(max(x0, x1), float(TILE))
     if low < TILE and high > 0.0 and 0.0 < y < TILE and y != math.floor(y):
-        row, first, last = int(y), int(low) // LANES, min(int(high) // LANES, BLOCKS - 1)
-        flags[np.uint64(row)] |= np.uint8((_ALL << np.uint64(first)) & (_ALL >> np.uint64(63 - last)))
+        row = int(y)
+        flags[np.uint64(row)] |= _blocks(int(low) // LANES, min(int(high) // LANES, BLOCKS - 1))
         joint_low, joint_high = (before, after) if x0 < x1 else (after, before)
         joint_low, joint_high = joint_low if min(x0, x1) >= 0.0 else ALONE, joint_high if max(x0, x1) <= TILE else ALONE
         mark_columns(prints, row, np.float32(low), np.float32(high), way, joint_low, joint_high)
-
-
-@inlined
-def _add_left(cells: Cells, y0: np.float32, y1: np.float32, winding: np.float32, blocks: int) -> None:
-    """Add a piece of edge to the left of all cells, from y0 down to y1: partial rows one by one, whole ones at once."""
-    first, last = int(y0), int(y1)
-    if first == last:
-        _carry(cells, first, 0, winding * (y1 - y0), blocks)
-    else:
-        _carry(cells, first, 0, winding * (np.float32(first + 1) - y0), blocks)
-        _carry(cells, last, 0, winding * (y1 - np.float32(last)), blocks)
-        whole = np.uint64(blocks * LANES + blocks + 1)
-        cells[np.uint64(first + 1), whole] += winding
-        cells[np.uint64(last), whole] -= winding
-
-
-@inlined
-def _add_in_row(
-    cells: Cells,
-    flags: Flags,
-    row: int,
-    low: np.float32,
-    high: np.float32,
-    height: np.float32,
-    descent: np.float32,
-    blocks: int,
-    stride: int,
-) -> None:
-    """Add a piece of edge within one row, from x `low` to `high`, block by block; height and descent are signed."""
-    block, last = int(low) // LANES, min(int(high) // LANES, blocks - 1)
-    while block < last:
-        end = np.float32((block + 1) * LANES)
-        part = (end - low) * descent
-        _add_in_block(cells, flags, row, block, low, end, part, descent, stride)
-        _carry(cells, row, block + 1, part, blocks)
-        height -= part
-        low = end
-        block += 1
-    if block == last:
-        _add_in_block(cells, flags, row, block, low, high, height, descent, stride)
-        _carry(cells, row, block + 1, height, blocks)
-
-
-@inlined
-def _add_in_block(
-    cells: Cells,
-    flags: Flags,
-    row: int,
-    block: int,
-    low: np.float32,
-    high: np.float32,
-    height: np.float32,
-    descent: np.float32,
-    stride: int,
-) -> None:
-    start = block * LANES
-    add_area_lanes(cells, row * stride + start, low - np.float32(start), high - low, _HALF * descent, height)
-    # Flags are not read for a map wider than a tile.
-    flags[np.uint64(row)] |= np.uint8(np.uint64(1) << np.uint64(block & 7))
-
-
-@inlined
-def _carry(cells: Cells, row: int, block: int, height: np.float32, blocks: int) -> None:
-    """Cover all pixels from a block on by a share of their height."""
-    # Unsigned: a signed index might count from the end, which would be checked each time.
-    cells[np.uint64(row), np.uint64(blocks * LANES + block)] += height
 
 
 @kernel
@@ -317,9 +205,7 @@ def sweep_polygon(
     planes: int,
     top: int,
     bottom: int,
-    cells: Cells,
-    flags: Flags,
-    prints: Footprints,
+    areas: Areas,
     edges: Array2[np.float64],
     numbers: Array1[np.int64],
     first: int,
@@ -329,19 +215,26 @@ def sweep_polygon(
     folds: int,
     cut: CutRoom,
     even_odd: bool,
-    colours: Colours,
-    i: int,
+    paint: Paint,
 ) -> None:
-    """Lay on the cells of rows top to bottom, by the nonzero winding rule or the even-odd rule, and clear them. The edges are
-    those that were added, and the tile lies at (left, upper): a pixel in which they overlap is cut.
+    """Lay on what was gathered in rows top to bottom, by the nonzero winding rule or the even-odd rule, and clear it. The edges
+    are those that were added, and the tile lies at (left, upper): a pixel in which they overlap is cut.
     """
+    cells, flags, prints = areas.cells, areas.flags, areas.footprints
     whole, is_sorted = _ZERO, False
     for row in range(top, bottom):
         line = np.uint64(row)
         start, carries = row_of(level, row), row * CELLS + CARRIES
-        flagged = np.int64(flags[line])
         whole += cells[line, CARRIES + BLOCKS + 1]
         total = whole + cells[line, CARRIES]
+        clear_lanes(cells, carries + LANES)
+        count = areas.counts[line]
+        if 0 < count < _MANY:
+            _lay_gathered(tiles, start, planes, paint, total, even_odd, areas, row, count)
+            cells[line, CARRIES] = _ZERO
+            areas.counts[line] = 0
+            continue
+        flagged = np.int64(flags[line])
         is_once_in_row = folds == ONE_WAY and abs(total) < _EVEN and prints.rises[line] <= 1
         even_start = 0
         block = 0
@@ -349,8 +242,7 @@ def sweep_polygon(
             while not flagged & 1:
                 flagged >>= 1
                 block += 1
-            if block > even_start and abs(total) > _NOTHING:
-                _lay_between(tiles, start, planes, even_start, block, colours, i, covered_by(total, even_odd))
+            _lay_between(tiles, start, planes, even_start, block, paint, total, even_odd)
             place = block * LANES
             if folds != PLAIN:
                 mark = np.uint64(MARKS * block)
@@ -368,17 +260,15 @@ def sweep_polygon(
                     pieces = cut_into_pieces(edges, row, block, left, upper, cut)
                     if pieces >= 0:
                         cut_pixels(cells, row, block, pixels_of(crowded), total, pieces, folds == ONE_WAY, even_odd, cut)
-            lay_area_lanes(tiles, start + place, planes, colours, i, cells, row * CELLS + place, total, even_odd)
+            lay_area_lanes(tiles, start + place, planes, paint, cells, row * CELLS + place, total, even_odd)
             clear_lanes(cells, row * CELLS + place)
             flagged >>= 1
             block += 1
             total += cells[line, np.uint64(CARRIES + block)]
             even_start = block
-        if abs(total) > _NOTHING:
-            _lay_between(tiles, start, planes, even_start, BLOCKS, colours, i, covered_by(total, even_odd))
+        _lay_between(tiles, start, planes, even_start, BLOCKS, paint, total, even_odd)
         clear_lanes(cells, carries)
-        clear_lanes(cells, carries + LANES)
-        flags[line] = 0
+        areas.counts[line] = flags[line] = 0
         if folds != PLAIN:
             prints.busy[line] = prints.rises[line] = 0
     clear_lanes(cells, bottom * CELLS + CARRIES)
@@ -386,19 +276,77 @@ def sweep_polygon(
 
 
 @inlined
-def covered_by(total: np.float32, even_odd: bool) -> np.float32:
-    """The coverage where the area times the winding number adds up to `total`."""
-    size = abs(total)
-    if even_odd:
-        rest = size - _TWO * np.float32(math.floor(size * _HALF))
-        return rest if rest <= _ONE else _TWO - rest
-    return min(size, _ONE)
+def _lay_gathered(
+    tiles: Tiles, start: int, planes: int, paint: Paint, total: np.float32, even_odd: bool, areas: Areas, row: int, count: int
+) -> None:
+    """Lay on a row that one or two pieces of edges run through; `total` is the area left of them."""
+    piece, other = _gathered(areas, row, 0), _gathered(areas, row, count - 1)
+    if int(other.low) // LANES < int(piece.low) // LANES:
+        piece, other = other, piece
+    first, last = int(piece.low) // LANES, last_block(piece, BLOCKS)
+    other_first, other_last = int(other.low) // LANES, last_block(other, BLOCKS)
+    if count == 1:
+        other_first, other_last = BLOCKS, BLOCKS - 1
+    _lay_between(tiles, start, planes, 0, first, paint, total, even_odd)
+    if last < other_first:
+        total = _lay_along(tiles, start, planes, paint, total, even_odd, piece, first, last)
+        _lay_between(tiles, start, planes, last + 1, other_first, paint, total, even_odd)
+        total = _lay_along(tiles, start, planes, paint, total, even_odd, other, other_first, other_last)
+    else:
+        for block in range(first, max(last, other_last) + 1):
+            begin = other_begin = _ZERO
+            part = other_part = EdgePiece(_ZERO, _ZERO, _ZERO, _ZERO)
+            if block <= last:
+                begin, part, piece = part_in_block(piece, block, last)
+            if other_first <= block <= other_last:
+                other_begin, other_part, other = part_in_block(other, block, other_last)
+            lay_two_edges_lanes(
+                tiles,
+                start + block * LANES,
+                planes,
+                paint,
+                total,
+                even_odd,
+                begin,
+                part.high - part.low,
+                _HALF * part.descent,
+                part.height,
+                other_begin,
+                other_part.high - other_part.low,
+                _HALF * other_part.descent,
+                other_part.height,
+            )
+            total += part.height + other_part.height
+    _lay_between(tiles, start, planes, max(last, other_last) + 1, BLOCKS, paint, total, even_odd)
+
+
+@inlined
+def _lay_along(
+    tiles: Tiles,
+    start: int,
+    planes: int,
+    paint: Paint,
+    total: np.float32,
+    even_odd: bool,
+    piece: EdgePiece,
+    first: int,
+    last: int,
+) -> np.float32:
+    """Lay on the blocks that a piece of an edge runs through. Returns the area to its right."""
+    for block in range(first, last + 1):
+        begin, part, piece = part_in_block(piece, block, last)
+        width, half = part.high - part.low, _HALF * part.descent
+        lay_edge_lanes(tiles, start + block * LANES, planes, paint, total, even_odd, begin, width, half, part.height)
+        total += part.height
+    return total
 
 
 @inlined
 def _lay_between(
-    tiles: Tiles, start: int, planes: int, first: int, last: int, colours: Colours, i: int, cover: np.float32
+    tiles: Tiles, start: int, planes: int, first: int, last: int, paint: Paint, total: np.float32, even_odd: bool
 ) -> None:
     """Lay on blocks without edges."""
-    if last > first and cover > _NOTHING:
-        lay_even(tiles, start, planes, first, last, colours, i, _ONE if cover > _ONE - _NOTHING else cover)
+    if last > first and abs(total) > _NOTHING:
+        cover = covered_by(total, even_odd)
+        if cover > _NOTHING:
+            lay_even(tiles, start, planes, first, last, paint, _ONE if cover > _ONE - _NOTHING else cover)

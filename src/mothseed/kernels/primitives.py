@@ -228,6 +228,22 @@ class Footprints(NamedTuple):
     """(64,): 1 if one chain of edges goes up through a row, more if several do"""
 
 
+class Areas(NamedTuple):
+    """What the edges of a polygon cut from the pixels of a tile. All but `pieces` is 0 between polygons."""
+
+    counts: Array1[np.uint8]
+    """(72,): how many pieces of edges were gathered in a row; 3 for more than two, whose areas are in `cells`"""
+    pieces: Array1[np.float32]
+    """(576,): for each of two pieces in a row, the x of their left and right ends, how far they descend, and how far per pixel
+    sideways, both negative where the contour goes up: 72 numbers each
+    """
+    cells: Array2[np.float32]
+    """(65, 80): see `tile_sizes.Cells`"""
+    flags: Array1[np.uint8]
+    """(64,): bit k of a row is set where an edge adds to its block k in `cells`"""
+    footprints: Footprints
+
+
 class CutRoom(NamedTuple):
     """Room for cutting pixels in which an outline overlaps itself."""
 
@@ -258,15 +274,11 @@ class CutRoom(NamedTuple):
 
 
 class Room(NamedTuple):
-    """Scratch space of a thread that paints. Between tiles, `cells`, `flags`, `footprints` and the levels above the first are
-    all 0.
-    """
+    """Scratch space of a thread that paints. Between tiles, the levels above the first are all 0."""
 
     tiles: Array4[np.float32]
     """(levels, 64, 4, 72): the picture, each open group, and masks last"""
-    cells: Array2[np.float32]
-    flags: Array1[np.uint8]
-    footprints: Footprints
+    areas: Areas
     cut: CutRoom
     cover: Array1[np.float32]
     added: Array1[np.float32]

@@ -7,11 +7,11 @@ import math
 import numpy as np
 
 from mothseed.arrays import Array1, Array2
+from mothseed.kernels.areas import covered_by, fill_area_map
 from mothseed.kernels.lanes import grid_of
 from mothseed.kernels.lookups import weigh_wide
-from mothseed.kernels.paint import lay_covered
-from mothseed.kernels.polygon import covered_by, fill_area_map
-from mothseed.kernels.primitives import Footprints, TileJob, Window
+from mothseed.kernels.paint import lay_covered, paint_of
+from mothseed.kernels.primitives import TileJob, Window
 from mothseed.kernels.tile import row_of
 from mothseed.kernels.tile_sizes import LANES, WIDE
 from mothseed.native.jit import entry, inlined, kernel, technique
@@ -35,8 +35,6 @@ def fill_maps(
     edges: Array2[np.float64],
     cells: Room,
     room: Room,
-    flags: Array1[np.uint8],
-    footprints: Footprints,
     along: Room,
     padded: Room,
     bell: Array1[np.float64],
@@ -55,8 +53,6 @@ def fill_maps(
             if last > first:
                 fill_area_map(
                     areas,
-                    flags,
-                    footprints,
                     edges,
                     first,
                     last,
@@ -139,6 +135,7 @@ def lay_shadow(job: TileJob, window: Window, left_of_tile: int, top_of_tile: int
     room, cells, first, last = job.room, job.primitives.shadow_cells, window.first, window.last
     places, sizes = job.primitives.shadow_place, job.primitives.shadow_size
     start, columns, rows = sizes[i, 0], sizes[i, 1], sizes[i, 2]
+    paint = paint_of(job.primitives.colour, i)
     x_of_cells, y_of_cells, step = places[i, 0], places[i, 1], places[i, 2]
     # The cell before each pixel of a row, counted from the first, and how far beyond it the pixel is.
     before, beyond, line, cover = room.cell_before, room.beyond_cell, room.line_of_cells, room.cover
@@ -169,4 +166,4 @@ def lay_shadow(job: TileJob, window: Window, left_of_tile: int, top_of_tile: int
         for x in range(np.uint64(first * LANES), np.uint64(last * LANES)):
             left = before[x]
             cover[x] = line[left] * (_ONE - beyond[x]) + line[left + np.uint64(1)] * beyond[x]
-        lay_covered(room.tiles, row_of(window.level, row), window.planes, first, last, job.primitives.colour, i, cover)
+        lay_covered(room.tiles, row_of(window.level, row), window.planes, first, last, paint, cover)

@@ -32,6 +32,8 @@ CELLS = TILE + 2 * LANES
 """Numbers in a row of cells: 64 pixels, the carries into each of their 8 blocks and out of the last, the carry into the first
 block of this and all later rows, and padding that keeps rows from falling on the same lines of the cache.
 """
+GATHERED = TILE + LANES
+"""Room for a number of a piece of an edge in each row of a tile; eight rows are written at once."""
 MOST_PIECES = 1024
 """Most pieces of edges in a row of a tile for which pixels with overlaps are exact. With more, parts of an outline smaller
 than a pixel add up.
@@ -47,8 +49,8 @@ RAMP_STEPS = 256
 Tile = Array3[np.float32]
 Tiles = Array4[np.float32]
 """(n, 64, 4, 72): several tiles, one for each level of nested groups"""
-Colours = Array2[np.float32]
-"""(n, 4): red, green, blue, premultiplied, and alpha"""
+Paint = tuple[np.float32, np.float32, np.float32, np.float32]
+"""Red, green, blue, premultiplied, and alpha. As numbers rather than an array, they stay in registers from block to block."""
 Cover = Array1[np.float32]
 """(64,): coverage of each pixel of a row"""
 Cells = Array2[np.float32]

@@ -6,7 +6,7 @@ import numpy as np
 
 from mothseed.arrays import Array2, Array3
 from mothseed.kernels.disc import COVERS, LARGEST_DOT, MISSES, disc_on_tile, paint_disc, paint_dot, paint_ring
-from mothseed.kernels.paint import clear, keep_masked, lay_group, wash
+from mothseed.kernels.paint import clear, keep_masked, lay_group, paint_of, wash
 from mothseed.kernels.polygon import add_edges, sweep_polygon
 from mothseed.kernels.primitives import BY_MASK, CLOSE, DISC, HAS_BOX, KIND, NO_SHADE, OPEN, SHADOW, TECHNIQUES, TileJob, Window
 from mothseed.kernels.tile import clamped
@@ -88,28 +88,27 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
                 call_technique(techniques[_SHADOW], words, (level, planes, first_row, last_row, first, last, left, top, i))
                 continue
             target, target_planes = (mask, 1) if by_mask else (level, planes)
+            paint = paint_of(colours, i)
             if kind == DISC:
                 if discs[i, 3] > 0.0:
-                    paint_ring(tiles, target, target_planes, discs, colours, i, left, top, cover)
+                    paint_ring(tiles, target, target_planes, discs, i, paint, left, top, cover)
                 elif discs[i, 2] < LARGEST_DOT:
-                    paint_dot(tiles, target, target_planes, discs, colours, i, left, top)
+                    paint_dot(tiles, target, target_planes, discs, i, paint, left, top)
                 else:
-                    paint_disc(tiles, target, target_planes, discs, colours, i, left, top)
+                    paint_disc(tiles, target, target_planes, discs, i, paint, left, top)
             else:
                 slot = bins.first_slot[i] + tile_row - bins.top_row[i]
                 start, end = bins.first_edge[slot], bins.first_edge[slot + 1]
+                rows = min(bounds[i, 3], top + float(TILE)) - max(bounds[i, 1], float(top))
                 edges, folds, even_odd = primitives.edges, primitives.folds[i], primitives.even_odd[i]
-                cells, flags, prints = room.cells, room.flags, room.footprints
-                upper, lower = add_edges(cells, flags, prints, edges, bins.edges, start, end, left, top, folds)
+                upper, lower = add_edges(room.areas, edges, bins.edges, start, end, left, top, rows, folds)
                 sweep_polygon(
                     tiles,
                     target,
                     target_planes,
                     upper,
                     lower,
-                    cells,
-                    flags,
-                    prints,
+                    room.areas,
                     edges,
                     bins.edges,
                     start,
@@ -119,8 +118,7 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
                     folds,
                     room.cut,
                     even_odd,
-                    colours,
-                    i,
+                    paint,
                 )
             if by_mask and primitives.shade[i] != NO_SHADE:
                 first_row, last_row, first, last = _window(bounds, i, left, top)

@@ -10,10 +10,22 @@ import numpy.typing as npt
 
 from mothseed.arrays import ByteArray, WholeArray
 from mothseed.colour.ramp import Ramp
-from mothseed.kernels.primitives import NO_SHADE, SHADOW, TECHNIQUES, Bins, CutRoom, Footprints, Primitives, Room, TileJob
+from mothseed.kernels.primitives import (
+    NO_SHADE,
+    SHADOW,
+    TECHNIQUES,
+    Areas,
+    Bins,
+    CutRoom,
+    Footprints,
+    Primitives,
+    Room,
+    TileJob,
+)
 from mothseed.kernels.tile_sizes import (
     BLOCKS,
     CELLS,
+    GATHERED,
     LANES,
     MARKS,
     MOST_CHAINED,
@@ -116,10 +128,16 @@ def _room(depth: int) -> Room:
     """Buffers for painting groups nested to that depth."""
     return Room(
         tiles=np.zeros((depth + 2, TILE, PLANES, RUN), np.float32),
-        cells=np.zeros((TILE + 1, CELLS), np.float32),
-        flags=np.zeros(TILE, np.uint8),
-        footprints=Footprints(
-            marks=np.zeros((TILE, MARKS * BLOCKS), np.uint64), busy=np.zeros(TILE, np.uint8), rises=np.zeros(TILE, np.uint8)
+        areas=Areas(
+            counts=np.zeros(GATHERED, np.uint8),
+            pieces=np.zeros(8 * GATHERED, np.float32),
+            cells=np.zeros((TILE + 1, CELLS), np.float32),
+            flags=np.zeros(TILE, np.uint8),
+            footprints=Footprints(
+                marks=np.zeros((TILE, MARKS * BLOCKS), np.uint64),
+                busy=np.zeros(TILE, np.uint8),
+                rises=np.zeros(TILE, np.uint8),
+            ),
         ),
         cut=CutRoom(
             numbers=np.zeros(MOST_CHAINED, np.int64),

@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
-from mothseed.kernels.primitives import SHADOW, Footprints, Ops
+from mothseed.kernels.primitives import SHADOW, Ops
 from mothseed.kernels.tile_sizes import LANES, WIDE
 from mothseed.native.library import Kernel
 from mothseed.portable import cosine_and_sine
@@ -103,9 +103,8 @@ def shadow_maps(
 def _room(columns: int, rows: int, taps: int) -> tuple[Any, ...]:
     """What it takes to fill maps up to that size and blur.
 
-    Areas, flags, footprints that are not left, cells blurred along rows, a row, and a bell twice.
+    Areas, cells blurred along rows, a row, and a bell twice.
     """
     areas = np.empty((rows + 1) * (columns + -(-columns // LANES) + 2), np.float32)
     along, padded = np.empty(rows * columns, np.float32), np.empty(columns + 2 * taps, np.float32)
-    none = Footprints(np.empty((1, 1), np.uint64), np.empty(1, np.uint8), np.empty(1, np.uint8))
-    return areas, np.empty(rows, np.uint8), none, along, padded, np.empty(2 * taps + 1), np.empty(2 * taps + 1, np.float32)
+    return areas, along, padded, np.empty(2 * taps + 1), np.empty(2 * taps + 1, np.float32)
