@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import threading
+from collections.abc import Callable
 
 import numpy as np
 import pytest
 
 from mothseed.chance import Chance
 from mothseed.colour import Colour
-from mothseed.render import rendered
+from mothseed.render import rendered, threads
 from mothseed.render.scene.assemble import prepared
+from mothseed.render.scene.bins import binned
 from mothseed.render.threads import Threads
 from mothseed.sheet import Sheet, soft_shadow
 from tests.page import page_of_everything
@@ -41,14 +43,32 @@ def test_what_goes_wrong_on_a_thread_is_told() -> None:
             Threads(count).share(fail, range(6))
 
 
-def test_primitives_got_ready_in_pieces_are_those_got_ready_at_once(monkeypatch: pytest.MonkeyPatch) -> None:
-    drawing = page_of_everything().drawing()
+def without_groups() -> Sheet:
+    sheet = Sheet(200, 200, "mm", Colour(1, 1, 1))
+    for number in range(40):
+        sheet.frame(5 * number, 100, turn=9 * number).polygon([(0, 0), (30, 2), (9, 70)], fill=f"rgb({number} 90 40 / 60%)")
+        sheet.circle(100, 5 * number, 1 + number, fill="navy", stroke="gold", stroke_width=0.2)
+    return sheet
+
+
+@pytest.mark.parametrize("page", [page_of_everything, without_groups])
+def test_what_is_got_ready_in_pieces_is_what_is_got_ready_at_once(
+    monkeypatch: pytest.MonkeyPatch, page: Callable[[], Sheet]
+) -> None:
+    drawing = page().drawing()
     whole = prepared(drawing, 3.0, Threads(1))
-    monkeypatch.setattr("mothseed.render.scene.edges._LEAST_PIECE", 1)
+    sorted_whole = binned(whole, 600, 600, Threads(1))
+    for name in ("edges._LEAST_PIECE", "assemble._LEAST_OPS", "bins._LEAST_EDGES"):
+        monkeypatch.setattr(f"mothseed.render.scene.{name}", 1)
+    monkeypatch.setattr(threads, "_WORTH_A_THREAD", 0.01)  # so that a small drawing is shared as well
     for count in (2, 7):
         pieces = prepared(drawing, 3.0, Threads(count))
-        for name in ("kind", "first_edge", "edges", "bounds", "shadow_cells", "colour"):
-            assert np.array_equal(getattr(pieces, name), getattr(whole, name)), name
+        sorted_pieces = binned(pieces, 600, 600, Threads(count))
+        for one, other in ((pieces, whole), (pieces.shades, whole.shades), (sorted_pieces, sorted_whole)):
+            for column, same in zip(one, other, strict=True):
+                if isinstance(column, np.ndarray):
+                    assert isinstance(same, np.ndarray)
+                    assert np.array_equal(column, same)
 
 
 def test_many_shadows_are_the_same_on_any_number_of_threads() -> None:
@@ -57,5 +77,5 @@ def test_many_shadows_are_the_same_on_any_number_of_threads() -> None:
     for number in range(60):
         x, y = chance("place", number).point(sheet)
         sheet.frame(x, y, turn=number).rect(0, 0, 20, 8, fill="teal", shadow=soft_shadow(3, 1 + number % 7))
-    first, *others = (rendered(sheet.drawing(), 300, threads) for threads in (1, 2, 5))
+    first, *others = (rendered(sheet.drawing(), 300, count) for count in (1, 2, 5))
     assert all(np.array_equal(first, other) for other in others)

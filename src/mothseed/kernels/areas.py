@@ -151,28 +151,34 @@ def last_block(piece: EdgePiece, blocks: int) -> int:
 
 
 @inlined
-def part_in_block(piece: EdgePiece, block: int, last: int) -> tuple[np.float32, EdgePiece, EdgePiece]:
-    """The part in a block of a piece that begins there: where it begins, from the block's left side, and itself. Then what
-    remains, up to the block `last`.
-    """
-    begin = np.float32(block * LANES)
+def part_in_block(piece: EdgePiece, block: int, last: int) -> tuple[EdgePiece, EdgePiece]:
+    """The part in a block of a piece that begins there and ends in the block `last`, and what remains beyond."""
     if block == last:
-        return piece.low - begin, piece, piece
+        return piece, piece
     end = np.float32((block + 1) * LANES)
     height = (end - piece.low) * piece.descent
     part = EdgePiece(piece.low, end, height, piece.descent)
-    return piece.low - begin, part, EdgePiece(end, piece.high, piece.height - height, piece.descent)
+    return part, EdgePiece(end, piece.high, piece.height - height, piece.descent)
 
 
 @inlined
 def add_piece(cells: Cells, row: int, piece: EdgePiece, blocks: int, stride: int) -> None:
     """Add a piece of an edge to the cells, block by block."""
-    last = last_block(piece, blocks)
-    for block in range(int(piece.low) // LANES, last + 1):
-        begin, part, piece = part_in_block(piece, block, last)
-        place = row * stride + block * LANES
-        add_area_lanes(cells, place, begin, part.high - part.low, _HALF * part.descent, part.height)
-        _carry(cells, row, block + 1, part.height, blocks)
+    block, last = int(piece.low) // LANES, last_block(piece, blocks)
+    while block < last:
+        part, piece = part_in_block(piece, block, last)
+        _add_to_block(cells, row, block, part, blocks, stride)
+        block += 1
+    if block == last:
+        _add_to_block(cells, row, block, piece, blocks, stride)
+
+
+@inlined
+def _add_to_block(cells: Cells, row: int, block: int, part: EdgePiece, blocks: int, stride: int) -> None:
+    start = block * LANES
+    begin, width = part.low - np.float32(start), part.high - part.low
+    add_area_lanes(cells, row * stride + start, begin, width, _HALF * part.descent, part.height)
+    _carry(cells, row, block + 1, part.height, blocks)
 
 
 @inlined

@@ -294,12 +294,12 @@ def _lay_gathered(
         total = _lay_along(tiles, start, planes, paint, total, even_odd, other, other_first, other_last)
     else:
         for block in range(first, max(last, other_last) + 1):
-            begin = other_begin = _ZERO
             part = other_part = EdgePiece(_ZERO, _ZERO, _ZERO, _ZERO)
             if block <= last:
-                begin, part, piece = part_in_block(piece, block, last)
+                part, piece = part_in_block(piece, block, last)
             if other_first <= block <= other_last:
-                other_begin, other_part, other = part_in_block(other, block, other_last)
+                other_part, other = part_in_block(other, block, other_last)
+            begin = np.float32(block * LANES)
             lay_two_edges_lanes(
                 tiles,
                 start + block * LANES,
@@ -307,11 +307,11 @@ def _lay_gathered(
                 paint,
                 total,
                 even_odd,
-                begin,
+                part.low - begin,
                 part.high - part.low,
                 _HALF * part.descent,
                 part.height,
-                other_begin,
+                other_part.low - begin,
                 other_part.high - other_part.low,
                 _HALF * other_part.descent,
                 other_part.height,
@@ -334,8 +334,8 @@ def _lay_along(
 ) -> np.float32:
     """Lay on the blocks that a piece of an edge runs through. Returns the area to its right."""
     for block in range(first, last + 1):
-        begin, part, piece = part_in_block(piece, block, last)
-        width, half = part.high - part.low, _HALF * part.descent
+        part, piece = part_in_block(piece, block, last)
+        begin, width, half = part.low - np.float32(block * LANES), part.high - part.low, _HALF * part.descent
         lay_edge_lanes(tiles, start + block * LANES, planes, paint, total, even_odd, begin, width, half, part.height)
         total += part.height
     return total

@@ -125,11 +125,13 @@ class Primitives(NamedTuple):
     """how a polygon may overlap itself"""
     shade_map: Array2[np.float64]
     """(n, 6): the affine map from pixels to the shade's own coordinates: x from 0 to 1 of a linear ramp, radius 0 to 1 of a
-    radial one, pixels of a picture
+    radial one, pixels of a picture; empty if there is no shade
     """
     shades: Shades
     shadow_place: Array2[np.float64]
-    """(n, 3): x and y of the middle of a shadow map's first cell, and the size of cells in pixels"""
+    """(n, 3): x and y of the middle of a shadow map's first cell, and the size of cells in pixels; empty if there is no shadow,
+    as in the next
+    """
     shadow_size: Array2[np.int64]
     """(n, 3): the offset of a shadow map in `shadow_cells`, and its columns and rows"""
     shadow_cells: Array1[np.float32]

@@ -172,7 +172,7 @@ _Ready = tuple[Primitives, Bins]
 
 def _ready(drawing: Drawing, width: int, height: int, threads: Threads) -> _Ready:
     primitives = prepared(drawing, width / drawing.width, threads)
-    return primitives, binned(primitives, width, height)
+    return primitives, binned(primitives, width, height, threads)
 
 
 def _whole(drawing: Drawing, width: int, height: int, threads: Threads) -> Callable[[int, int], _Ready]:

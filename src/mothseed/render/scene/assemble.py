@@ -27,14 +27,23 @@ Value = TypeVar("Value", bound=np.generic)
 _bracket_bounds = Kernel("sorting.bracket_bounds")
 _put_discs, _colour_ops = Kernel("placing.put_discs"), Kernel("placing.colour_ops")
 
+_LEAST_OPS = 50_000
+"""Ops that make a piece worth a thread."""
+_MICROSECONDS_A_MARK = 0.15
+"""Roughly, to turn its record into columns."""
+
 
 def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
     """The primitives of all marks, `scale` pixels to the sheet's unit."""
-    sources, paint = _sources(drawing, scale), paint_of(drawing)
+    sources, paint = _sources(drawing, scale, threads), paint_of(drawing, threads)
     ops = ops_of(drawing, sources, paint)
     count = len(ops.kind)
     kind, disc, bounds = np.empty(count, np.uint8), np.empty((count, 4)), np.empty((count, 4))
-    _put_discs(ops, sources, kind, disc, bounds)
+
+    def put_discs(part: slice) -> None:
+        _put_discs(chosen_ops(ops, part), sources, kind[part], disc[part], bounds[part])
+
+    threads.share(put_discs, threads.slices(np.arange(count + 1), _LEAST_OPS))
 
     shapes, folds = shapes_of(drawing), np.zeros(count, np.uint8)
     models = models_of(drawing)
@@ -45,13 +54,22 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
         kind, disc, bounds, folds = kind[begins], disc[begins], bounds[begins], folds[begins]
         first_edge, first_of_stroke = np.append(first_edge[:-1][begins], first_edge[-1]), first_of_stroke[begins]
     shadows = shadow_maps(drawing, scale, kind, ops, bounds, first_edge, first_of_stroke, edges, threads)
-    has_shadow = kind == SHADOW
-    bounds[has_shadow] = shadows.bounds[has_shadow]
+    if len(shadows.bounds):
+        has_shadow = kind == SHADOW
+        bounds[has_shadow] = shadows.bounds[has_shadow]
     depth = int(_bracket_bounds(kind, ops.mask, bounds, np.empty(len(kind), np.int64)))
     shade, shade_map, shades = shades_of(drawing, scale, ops, threads)
     colour, covered = np.empty((len(kind), 4), np.float32), np.empty((len(kind), 4))
     hides, traits = np.empty(len(kind), np.bool), np.empty(len(kind), np.uint8)
-    _colour_ops(ops, kind, shade, paint, sources, disc, _least_covered(drawing, scale), colour, covered, hides, traits)
+    least = _least_covered(drawing, scale)
+
+    def colour_ops(part: slice) -> None:
+        results = colour[part], covered[part], hides[part], traits[part]
+        _colour_ops(chosen_ops(ops, part), kind[part], shade[part], paint, sources, disc[part], least, *results)
+
+    # Whether something is within a group follows from all that comes before it.
+    parts = [slice(0, len(kind))] if depth else threads.slices(np.arange(len(kind) + 1), _LEAST_OPS)
+    threads.share(colour_ops, parts)
     return Primitives(
         kind=kind,
         traits=traits,
@@ -77,7 +95,7 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
     )
 
 
-def _sources(drawing: Drawing, scale: float) -> Sources:
+def _sources(drawing: Drawing, scale: float, threads: Threads) -> Sources:
     """Marks, then groups other than the sheet itself: the outlines of clips, and placeholders for layers."""
     marks, groups = drawing.marks, drawing.groups[1:]
     more = len(groups)
@@ -85,18 +103,33 @@ def _sources(drawing: Drawing, scale: float) -> Sources:
     clip_matrices = drawing.views[[group.view for group in groups]] if len(drawing.views) and more else np.zeros((more, 6))
     dashes = [each.dash or () for each in drawing.finishes]
     # Dash 0 is none; that of finish k, if any, is k + 1.
-    number = np.array([index + 1 if dash else 0 for index, dash in enumerate(dashes)])[marks["finish"]]
-    matrix = _followed(mark_matrices(drawing), clip_matrices)
-    matrix *= scale
+    numbers = np.array([index + 1 if dash else 0 for index, dash in enumerate(dashes)])
+
+    def matrices() -> FloatArray:
+        matrix = _followed(mark_matrices(drawing), clip_matrices)
+        matrix *= scale
+        return matrix
+
+    tasks = (
+        matrices,
+        lambda: _followed(shape_numbers(drawing), np.array(clip_shapes, np.int64)),
+        lambda: _followed(stroke_widths(drawing) * scale, np.zeros(more)),
+        lambda: _followed(filled_marks(marks), np.ones(more, np.bool)),
+        lambda: _followed(marks["linecap"], np.zeros(more, np.uint8)),
+        lambda: _followed(marks["linejoin"], np.zeros(more, np.uint8)),
+        lambda: _followed(numbers[marks["finish"]], np.zeros(more, np.int64)),
+        lambda: _followed(marks["view"], np.zeros(more, np.uint32)),
+    )
+    matrix, shape, width, filled, linecap, linejoin, dash, frame = threads.results(tasks, len(marks) * _MICROSECONDS_A_MARK)
     return Sources(
-        shape=_followed(shape_numbers(drawing), np.array(clip_shapes, np.int64)),
+        shape=shape,
         matrix=matrix,
-        width=_followed(stroke_widths(drawing) * scale, np.zeros(more)),
-        filled=_followed(filled_marks(marks), np.ones(more, np.bool)),
-        linecap=_followed(marks["linecap"], np.zeros(more, np.uint8)),
-        linejoin=_followed(marks["linejoin"], np.zeros(more, np.uint8)),
-        dash=_followed(number, np.zeros(more, np.int64)),
-        frame=_followed(marks["view"], np.zeros(more, np.uint32)),
+        width=width,
+        filled=filled,
+        linecap=linecap,
+        linejoin=linejoin,
+        dash=dash,
+        frame=frame,
         axis=_axes(drawing.views),
         dash_scale=drawing.stroke_scales * scale,
         first_length=np.cumsum([0, 0, *map(len, dashes)]),

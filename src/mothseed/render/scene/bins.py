@@ -8,18 +8,20 @@ import numpy.typing as npt
 from mothseed.kernels.primitives import POLYGON, Bins, Primitives
 from mothseed.kernels.tile_sizes import TILE
 from mothseed.native.library import Kernel
+from mothseed.render.threads import Threads
 
 Indices = npt.NDArray[np.int64]
 
 _SPARE = 1e-4
 """Pixels by which a mark that hides a tile may fall short of it without a visible difference."""
-
+_LEAST_EDGES = 20_000
+"""Edges that make sorting them worth a thread."""
 
 _span_tiles = Kernel("sorting.span_tiles")
 _sort_items, _sort_edges = Kernel("sorting.sort_items"), Kernel("sorting.sort_edges")
 
 
-def binned(primitives: Primitives, width: int, height: int) -> Bins:
+def binned(primitives: Primitives, width: int, height: int, threads: Threads) -> Bins:
     """Sort primitives into the tiles that their bounds meet, and edges of polygons into rows of tiles, keeping their
     order.
     """
@@ -29,7 +31,7 @@ def binned(primitives: Primitives, width: int, height: int) -> Bins:
     polygon = primitives.kind == POLYGON
     rows = np.where(polygon, np.maximum(spans[:, 3] - spans[:, 1], 0), 0)
     first_slot = np.concatenate([[0], np.cumsum(rows)])
-    first_edge, edges, extents = _edge_slots(primitives.first_edge, primitives.edges, spans, first_slot)
+    first_edge, edges, extents = _edge_slots(primitives.first_edge, primitives.edges, spans, first_slot, threads)
     begin = _first_seen(primitives, width, height, across, down)
     first_item, items = _items(spans, first_slot, extents, across, begin)
     return Bins(first_item, items, first_slot, spans[:, 1].copy(), first_edge, edges)
@@ -72,17 +74,27 @@ def _first_seen(primitives: Primitives, width: int, height: int, across: int, do
 
 
 def _edge_slots(
-    polygon_edges: Indices, edges: npt.NDArray[np.float64], spans: Indices, first_slot: Indices
+    polygon_edges: Indices, edges: npt.NDArray[np.float64], spans: Indices, first_slot: Indices, threads: Threads
 ) -> tuple[Indices, Indices, Indices]:
     """Start of each slot's edges, (slots + 1,), numbers of the edges, and the first and last column of tiles that they meet,
     (slots, 2): left of them nothing is covered, and to their right their contributions cancel.
     """
     counts = np.zeros(first_slot[-1], np.int64)
     reach = np.tile([np.inf, -np.inf], (len(counts), 1))
-    _sort_edges(False, polygon_edges, edges, spans, first_slot, reach, counts, np.empty(0, np.int64))
+    # A slot belongs to one primitive, so each thread has slots of its own.
+    parts = threads.slices(polygon_edges, _LEAST_EDGES)
+
+    def sort(filling: bool, places: Indices, numbers: Indices) -> None:
+        def sort_part(part: slice) -> None:
+            firsts = slice(part.start, part.stop + 1)
+            _sort_edges(filling, polygon_edges[firsts], edges, spans[part], first_slot[firsts], reach, places, numbers)
+
+        threads.share(sort_part, parts)
+
+    sort(False, counts, np.empty(0, np.int64))
     first = np.concatenate([[0], np.cumsum(counts)])
     numbers = np.empty(first[-1], np.int64)
-    _sort_edges(True, polygon_edges, edges, spans, first_slot, reach, first[:-1].copy(), numbers)
+    sort(True, first[:-1].copy(), numbers)
     # With a pixel to spare, and clamped, so that what lies far away still gives a valid tile.
     extents = np.floor(np.clip((reach + np.array([-1.0, 1.0])) / TILE, -1.0, 1e6)).astype(np.int64)
     return first, numbers, extents

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -62,8 +61,6 @@ def _models_of_fills(shape: Whole, models: Whole, counts: Whole, is_fill: npt.ND
     return result
 
 
-_PIECES = 4
-"""Pieces of work for each thread, so that a thread that finishes early takes over from another."""
 _LEAST_PIECE = 5000
 """Points of outlines that make a piece worth a thread."""
 
@@ -92,19 +89,15 @@ def edges_of(
         return np.zeros(len(kind) + 1, np.int64), np.zeros(len(kind), np.int64), np.empty((0, 4))
     points = np.diff(shapes.first_point)[sources.shape[source]] * has_edges
     weights = np.concatenate([[0], np.cumsum(1 + points)])
-    pieces = 1 if threads.count == 1 else min(_PIECES * threads.count, int(weights[-1]) // _LEAST_PIECE + 1)
-    inner = np.searchsorted(weights, np.linspace(0, weights[-1], pieces + 1)[1:-1])
-    cuts = [0, *inner.tolist(), len(kind)]
-    found: list[tuple[Whole, Whole, FloatArray]] = [(weights, weights, bounds)] * (len(cuts) - 1)
-
-    parts = [slice(*pair) for pair in pairwise(cuts)]
+    parts = threads.slices(weights, _LEAST_PIECE)
+    found: list[tuple[Whole, Whole, FloatArray]] = [(weights, weights, bounds)] * len(parts)
 
     def draw(piece: int) -> None:
         part = parts[piece]
         room = 4 * int(weights[part.stop] - weights[part.start]) + 64
         found[piece] = _edges_of(kind[part], source[part], is_stroke[part], sources, shapes, folds[part], room)
 
-    threads.share(draw, range(len(found)))
+    threads.share(draw, range(len(parts)))
     counts = np.concatenate([np.diff(first) for first, _, _ in found])
     is_fill = (kind == POLYGON) & ~is_stroke & (counts > 0)
     model = _models_of_fills(sources.shape[source], models, counts, is_fill)
@@ -114,7 +107,7 @@ def edges_of(
         part = parts[piece]
         _survey(found[piece], is_asked[part], bounds[part], folds[part])
 
-    threads.share(survey, range(len(found)))
+    threads.share(survey, range(len(parts)))
     has_model = model >= 0
     folds[has_model] = folds[model[has_model]]
     if len(found) == 1:
@@ -125,7 +118,7 @@ def edges_of(
     def put(piece: int) -> None:
         all_edges[begins[piece] : begins[piece + 1]] = found[piece][2]
 
-    threads.share(put, range(len(found)))
+    threads.share(put, range(len(parts)))
     firsts = [first[:-1] + begin for (first, _, _), begin in zip(found, begins[:-1], strict=True)]
     of_strokes = [first + begin for (_, first, _), begin in zip(found, begins[:-1], strict=True)]
     return np.concatenate([*firsts, begins[-1:]]), np.concatenate(of_strokes), all_edges

@@ -10,6 +10,7 @@ import numpy as np
 from mothseed.arrays import BoolArray, WholeArray
 from mothseed.kernels.primitives import CLOSE, OPEN, POLYGON, MarkPaint, Ops, Sources
 from mothseed.native.library import Kernel
+from mothseed.render.threads import Threads
 from mothseed.sheet.blends import BLENDS
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.group import chain, in_common
@@ -17,21 +18,26 @@ from mothseed.sheet.style import EVEN_ODD
 
 _list_ops = Kernel("placing.list_ops")
 
+_MICROSECONDS_A_MARK = 0.05
+"""Roughly, to copy its paint out of its record."""
 _MOST_OF_MARK = 5
 """Most ops of a mark: a shadow, a bracket, a fill, a stroke, and the end of the bracket."""
 
 
-def paint_of(drawing: Drawing) -> MarkPaint:
+def paint_of(drawing: Drawing, threads: Threads) -> MarkPaint:
     """What the marks of a drawing are painted with."""
     marks, shadows = drawing.marks, [finish.shadow for finish in drawing.finishes]
     colours = [(*each.colour[:3], each.colour.alpha * each.opacity) if each else (0.0,) * 4 for each in shadows]
     # Copies: kernels take contiguous arrays, and a column of records is not.
+    names = ("fill", "stroke", "finish", "opacity", "painted")
+    tasks = [marks[name].copy for name in names]
+    fill, stroke, finish, opacity, painted = threads.results(tasks, len(marks) * _MICROSECONDS_A_MARK)
     return MarkPaint(
-        finish=marks["finish"].copy(),
-        even_odd=(marks["painted"] & EVEN_ODD) != 0,
-        opacity=marks["opacity"].copy(),
-        fill=marks["fill"].copy(),
-        stroke=marks["stroke"].copy(),
+        finish=finish,
+        even_odd=(painted & EVEN_ODD) != 0,
+        opacity=opacity,
+        fill=fill,
+        stroke=stroke,
         blend=np.array([BLENDS.index(each.blend) for each in drawing.finishes], np.uint8),
         has_shadow=np.array([each is not None for each in shadows], np.bool),
         shadow=np.array(colours, np.float64),

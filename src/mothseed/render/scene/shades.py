@@ -31,10 +31,12 @@ def shades_of(drawing: Drawing, scale: float, ops: Ops, threads: Threads) -> tup
     """The shade of each op, its map from pixels, and all shades, as in `Primitives`."""
     numbers: dict[_Use, int] = {}
     result = np.full(len(ops.kind), NO_SHADE, np.int64)
-    maps = np.zeros((len(ops.kind), 6))
     of_finish = [(finish.fill, finish.stroke) for finish in drawing.finishes]
     has_shade = np.array([[shade is not None for shade in pair] for pair in of_finish])
-    paints = np.flatnonzero((ops.kind == POLYGON) & ~ops.mask) if has_shade.any() else np.zeros(0, np.int64)
+    if not has_shade.any():
+        return result, np.zeros((0, 6)), _as_arrays([], threads)
+    maps = np.zeros((len(ops.kind), 6))
+    paints = np.flatnonzero((ops.kind == POLYGON) & ~ops.mask)
     finish, side = drawing.marks["finish"][ops.source[paints]], ops.is_stroke[paints].astype(int)
     shaded = has_shade[finish, side]
     views, of_op = np.unique(drawing.marks["view"][ops.source[paints[shaded]]], return_inverse=True)

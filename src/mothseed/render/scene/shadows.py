@@ -33,12 +33,17 @@ Whole = npt.NDArray[np.int64]
 
 
 class ShadowMaps(NamedTuple):
-    """The shadows of all SHADOW primitives, as in `Primitives`; rows of other primitives are meaningless."""
+    """The shadows of all SHADOW primitives, as in `Primitives`; rows of other primitives are meaningless. Without any shadow,
+    there are no rows.
+    """
 
     place: FloatArray
     size: Whole
     cells: npt.NDArray[np.float32]
     bounds: FloatArray
+
+
+_NO_MAPS = ShadowMaps(np.zeros((0, 3)), np.zeros((0, 3), np.int64), np.zeros(0, np.float32), np.zeros((0, 4)))
 
 
 def shadow_maps(
@@ -53,6 +58,8 @@ def shadow_maps(
     threads: Threads,
 ) -> ShadowMaps:
     """The maps of all shadows, offset by the light of the sheet."""
+    if not (kind == SHADOW).any():
+        return _NO_MAPS
     place, size = np.zeros((len(kind), 3)), np.zeros((len(kind), 3), np.int64)
     moved = np.zeros((len(kind), 4))
     which = np.flatnonzero((kind == SHADOW) & (bounds[:, 2] > bounds[:, 0]))
