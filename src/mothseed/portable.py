@@ -159,7 +159,7 @@ def heading(dx: float | FloatArray, dy: float | FloatArray) -> float | FloatArra
     270.0
     """
     if isinstance(dx, float) and isinstance(dy, float):
-        return _heading(float(dx), float(dy))
+        return _heading(float(dx), float(dy))  # a NumPy float too: its arithmetic takes several times as long
     x, y = np.asarray(dx, np.float64), np.asarray(dy, np.float64)
     wide, high = np.abs(x), np.abs(y)
     longer = np.maximum(wide, high)

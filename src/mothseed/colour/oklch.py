@@ -7,6 +7,7 @@ transfer function of sRGB is IEC 61966-2-1.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -45,10 +46,11 @@ def oklab_from_srgb(srgb: FloatArray) -> FloatArray:
     return oklab_from_linear(linear_from_srgb(srgb))
 
 
-def lightness_of(colour: Colour) -> float:
-    """The lightness of one colour, with the same bits as from `oklab_from_srgb`, in a tenth of the time."""
-    curved = np.power([(part + 0.055) / 1.055 for part in colour[:3]], 2.4).tolist()
-    red, green, blue = (part / 12.92 if part <= 0.04045 else power for part, power in zip(colour[:3], curved, strict=True))
+def lightness_of(colour: Sequence[float]) -> float:
+    """The lightness of red, green and blue, with the same bits as from `oklab_from_srgb`, in a tenth of the time."""
+    channels = colour[:3]
+    curved = np.power([(part + 0.055) / 1.055 for part in channels], 2.4).tolist()
+    red, green, blue = [part / 12.92 if part <= 0.04045 else power for part, power in zip(channels, curved, strict=True)]
     cones = np.cbrt([red * row[0] + green * row[1] + blue * row[2] for row in _CONE_FROM_LINEAR_ROWS])
     long, middle, short = cones.tolist()
     row = _LAB_ROWS[0]

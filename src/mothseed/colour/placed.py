@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import NamedTuple, overload
 
@@ -167,22 +167,23 @@ class Picture:
         are not finite.
         """
         if isinstance(x, float | int) and isinstance(y, float | int):
-            return self._at_place(float(x), float(y))
+            return Colour(*self._parts_at(float(x), float(y)))
         u, v = self._in_pixels(x, y, self.texture.pixels.shape)
         return _colour_or_array(self._sampled(self.texture.pixels, u, v) * self.tint)
 
-    def _at_place(self, x: float, y: float) -> Colour:
-        """As `at`, with the same arithmetic, for one place: arrays of one take seven times as long."""
+    def _parts_at(self, x: float, y: float) -> list[float]:
+        """Red, green, blue and alpha of one place, by the same arithmetic as those of many: arrays of one take ten times as
+        long.
+        """
         pixels = self.texture.pixels
         u, v = self._place_in_pixels(x, y, pixels.shape)
         if self.smooth:
-            near = _between_four(lambda column, row: self._texel(pixels, column, row), u, v)
-            alpha = near[3]
-            parts = [part / alpha if alpha > 0 else 0.0 for part in near[:3]] + [alpha]
+            red, green, blue, alpha = self._four_mixed(pixels, u, v)
+            parts = [red / alpha, green / alpha, blue / alpha, alpha] if alpha > 0 else [0.0, 0.0, 0.0, alpha]
         else:
             column, row, inside = self._wrapped_place(math.floor(u), math.floor(v), pixels.shape)
             parts = [part / 255 if inside else 0.0 for part in pixels[row, column].tolist()]
-        return Colour(*[min(max(part * tint, 0.0), 1.0) for part, tint in zip(parts, self.tint, strict=True)])
+        return [min(max(part * tint, 0.0), 1.0) for part, tint in zip(parts, self.tint, strict=True)]
 
     @overload
     def lightness(self, x: float, y: float) -> float: ...
@@ -190,8 +191,10 @@ class Picture:
     def lightness(self, x: Numbers, y: Numbers) -> FloatArray: ...
     def lightness(self, x: Numbers, y: Numbers) -> float | FloatArray:
         """How light it looks at a point, from 0 (black) to 1 (white): the lightness of OKLab."""
+        if isinstance(x, float | int) and isinstance(y, float | int):
+            return lightness_of(self._parts_at(float(x), float(y)))
         colours = self.at(x, y)
-        if isinstance(colours, Colour):
+        if isinstance(colours, Colour):  # of arrays of one number each
             return lightness_of(colours)
         values: FloatArray = oklab_from_srgb(colours[..., :3])[..., 0]
         return values
@@ -308,13 +311,16 @@ class Picture:
         u, v = self._place_in_pixels(x, y, levels.shape)
         across, down = reach * self._scale_x * width / self.texture.width, reach * self._scale_y * height / self.texture.height
 
-        def light(column: int, row: int) -> list[float]:
-            column, row, _ = self._wrapped_place(column, row, levels.shape)
-            return [float(levels[row, column])]
+        def light(u: float, v: float) -> float:
+            column, row = math.floor(u - 0.5), math.floor(v - 0.5)
+            if 0 <= column < width - 1 and 0 <= row < height - 1:
+                near = levels[row : row + 2, column : column + 2].ravel().tolist()
+            else:
+                near = [float(levels[row, column]) for column, row, _ in self._four_places(column, row, levels.shape)]
+            return _mixed(near, u - 0.5 - column, v - 0.5 - row)
 
-        right, left = _between_four(light, u + across, v), _between_four(light, u - across, v)
-        below, above = _between_four(light, u, v + down), _between_four(light, u, v - down)
-        return np.float64(right[0] - left[0]), np.float64(below[0] - above[0])  # type: ignore[return-value]  # arrays of one
+        across, down = light(u + across, v) - light(u - across, v), light(u, v + down) - light(u, v - down)
+        return np.float64(across), np.float64(down)  # type: ignore[return-value]  # arrays of one
 
     def cells(self, cols: int, rows: int) -> Cells:
         """The picture split into cells, as far as it lies on the view's area: the position and mean colour of each.
@@ -365,15 +371,23 @@ class Picture:
         inside = self.outside != "none" or (0 <= column < width and 0 <= row < height)
         return _wrapped_number(column, width, self.outside), _wrapped_number(row, height, self.outside), inside
 
-    def _texel(self, pixels: ByteArray, column: int, row: int) -> list[float]:
-        """A pixel by column and row, which may lie beyond the edge: red, green and blue times alpha, and alpha, from 0 to
-        1.
-        """
-        column, row, inside = self._wrapped_place(column, row, pixels.shape)
-        if not inside:
-            return [0.0, 0.0, 0.0, 0.0]
-        red, green, blue, alpha = [part / 255 for part in pixels[row, column].tolist()]
-        return [red * alpha, green * alpha, blue * alpha, alpha]
+    def _four_places(self, column: int, row: int, shape: tuple[int, ...]) -> list[tuple[int, int, bool]]:
+        """A pixel and those to its right, below it, and to the right of that, each as `_wrapped_place` has it."""
+        return [self._wrapped_place(column + across, row + down, shape) for down in range(2) for across in range(2)]
+
+    def _four_mixed(self, pixels: ByteArray, u: float, v: float) -> list[float]:
+        """As `_between`, for one place: red, green and blue times alpha, and alpha, from 0 to 1."""
+        column, row = math.floor(u - 0.5), math.floor(v - 0.5)
+        if 0 <= column < pixels.shape[1] - 1 and 0 <= row < pixels.shape[0] - 1:
+            upper, lower = pixels[row : row + 2, column : column + 2].tolist()
+            near = [_premultiplied_texel(*texel) for texel in (*upper, *lower)]
+        else:
+            places = self._four_places(column, row, pixels.shape)
+            near = [
+                _premultiplied_texel(*pixels[row, column].tolist()) if inside else _NO_TEXEL for column, row, inside in places
+            ]
+        across, down = u - 0.5 - column, v - 0.5 - row
+        return [_mixed(parts, across, down) for parts in zip(*near, strict=True)]
 
     def _sampled(self, pixels: ByteArray, u: FloatArray, v: FloatArray) -> FloatArray:
         """Colours (..., 4), not premultiplied: interpolated between the four nearest pixels, or of the nearest."""
@@ -426,18 +440,12 @@ def _wrapped_number(index: int, count: int, outside: str) -> int:
     return min(max(index, 0), count - 1)
 
 
-def _between_four(texels: Callable[[int, int], list[float]], u: float, v: float) -> list[float]:
-    """As `_between`, for one place."""
-    column, row = math.floor(u - 0.5), math.floor(v - 0.5)
-    across, down = u - 0.5 - column, v - 0.5 - row
-    found = []
-    for upper_left, upper_right, lower_left, lower_right in zip(
-        texels(column, row), texels(column + 1, row), texels(column, row + 1), texels(column + 1, row + 1), strict=True
-    ):
-        upper = upper_left + (upper_right - upper_left) * across
-        lower = lower_left + (lower_right - lower_left) * across
-        found.append(upper + (lower - upper) * down)
-    return found
+def _mixed(near: Sequence[float], across: float, down: float) -> float:
+    """As `_between`, for one number of the four nearest pixels, row by row."""
+    upper_left, upper_right, lower_left, lower_right = near
+    upper = upper_left + (upper_right - upper_left) * across
+    lower = lower_left + (lower_right - lower_left) * across
+    return upper + (lower - upper) * down
 
 
 def _between(texels: Callable[[FloatArray, FloatArray], FloatArray], u: FloatArray, v: FloatArray) -> FloatArray:
@@ -450,6 +458,15 @@ def _between(texels: Callable[[FloatArray, FloatArray], FloatArray], u: FloatArr
     upper = upper_left + (upper_right - upper_left) * across
     lower = lower_left + (lower_right - lower_left) * across
     return upper + (lower - upper) * down
+
+
+_NO_TEXEL = (0.0, 0.0, 0.0, 0.0)
+
+
+def _premultiplied_texel(red: int, green: int, blue: int, alpha: int) -> tuple[float, float, float, float]:
+    """As `_premultiplied`, for one pixel."""
+    part = alpha / 255
+    return red / 255 * part, green / 255 * part, blue / 255 * part, part
 
 
 def _premultiplied(texels: FloatArray) -> FloatArray:
