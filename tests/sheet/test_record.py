@@ -117,3 +117,30 @@ def test_an_array_of_shapes_records_what_the_calls_one_by_one_do(name: str) -> N
     many = Sheet(60, 40, "mm", Colour(1, 1, 1)).styled(fill="teal")
     getattr(many, kind.plural)(*numbers.T)
     assert one.drawing().marks.tobytes() == many.drawing().marks.tobytes()
+
+
+def test_each_mark_finds_the_outline_that_it_was_drawn_with_whatever_came_in_between() -> None:
+    sheet = Sheet(60, 40, "mm", Colour(1, 1, 1)).styled(fill=None, stroke="navy")
+    expected: list[tuple[FloatArray, bool]] = []
+    for number in range(30):
+        points = np.array([(number, 0), (4, 5 + number), (9, 0)], float)
+        # Small arrays, lists, many points and views on other arrays are recorded in different ways.
+        if number % 5 == 0:
+            sheet.polygon(points if number % 2 else points.tolist())
+        elif number % 5 == 1:
+            points = np.repeat(points, 10, axis=0)
+            sheet.polyline(points)
+        elif number % 5 == 2:
+            points = points[::-1]
+            sheet.polyline(points)
+        elif number % 5 == 3:
+            shape = smooth(points)
+            sheet.path(shape)
+            points = shape.points
+        else:
+            sheet.polylines(points[None])
+        expected.append((points, number % 5 == 0))
+    drawing = sheet.drawing()
+    for number, (points, closed) in zip(drawing.marks["outline"].tolist(), expected, strict=True):
+        assert np.array_equal(drawing.outlines[number].points, points)
+        assert drawing.outlines[number].closed == closed

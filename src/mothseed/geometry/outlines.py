@@ -9,14 +9,14 @@ from typing import TypeVar, overload
 import numpy as np
 import numpy.typing as npt
 
-from mothseed.arrays import ByteArray, FloatArray, PointArray, WholeArray
+from mothseed.arrays import BoolArray, ByteArray, FloatArray, PointArray, WholeArray
 from mothseed.faults import SketchError
 from mothseed.geometry.given_points import as_points
 from mothseed.geometry.lengths import pieces_of
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.polylines import Polylines
 from mothseed.geometry.trail import Trail
-from mothseed.geometry.verbs import LINE, MOVE
+from mothseed.geometry.verbs import CLOSE, LINE, MOVE
 
 Value = TypeVar("Value", bound=np.generic)
 
@@ -65,6 +65,18 @@ class Outlines(Sequence[Outline]):
         """Outlines with the same verbs, each through points of its own, float64 (n, k, 2)."""
         count = np.arange(len(points) + 1)
         return cls(np.tile(verbs, len(points)), count * len(verbs), points.reshape(-1, 2), count * points.shape[1])
+
+    @classmethod
+    def through(cls, points: PointArray, lengths: WholeArray, closed: BoolArray) -> Outlines:
+        """Straight lines through runs of points, of so many points each, (n,), closed or open, (n,)."""
+        first_point = np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
+        first_verb = np.concatenate([[0], np.cumsum(lengths + closed)]).astype(np.int64)
+        verbs = np.full(first_verb[-1], LINE, np.uint8)
+        verbs[first_verb[:-1]] = MOVE
+        verbs[first_verb[1:][closed] - 1] = CLOSE
+        for array in (verbs, points):
+            array.setflags(write=False)
+        return cls(verbs, first_verb, points, first_point)
 
     def __len__(self) -> int:
         return len(self.first_verb) - 1
@@ -136,9 +148,4 @@ def lines_through(pieces: Iterable[object], call: str) -> Outlines:
             as_points(points[first : first + int(lengths[owner])], call, 2)
         except SketchError as fault:
             raise SketchError(f"{fault.message} in line {owner}", hint=fault.hint) from None
-    first_point = np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
-    verbs = np.full(len(points), LINE, np.uint8)
-    verbs[first_point[:-1]] = MOVE
-    for array in (verbs, points):
-        array.setflags(write=False)
-    return Outlines(verbs, first_point, points, first_point)
+    return Outlines.through(points, lengths, np.zeros(len(lengths), np.bool))

@@ -15,8 +15,8 @@ from mothseed.colour.value import Colour
 from mothseed.faults import SketchError
 from mothseed.geometry.affine import Affine
 from mothseed.geometry.figures import rounded_rect
-from mothseed.geometry.given_points import as_points
-from mothseed.geometry.outline import Outline, through
+from mothseed.geometry.given_points import packed_points
+from mothseed.geometry.outline import Outline
 from mothseed.geometry.outlines import lines_through
 from mothseed.geometry.trail import Trail, as_outline
 from mothseed.portable import cosines_and_sines
@@ -98,11 +98,13 @@ class Marks:
     def polyline(self, points: Iterable[object], **paint: Unpack[Paint]) -> None:
         """Straight lines from point to point, left open; it has a stroke and no fill."""
         self._refuse_fill(POLYLINE, paint)
-        self._outlined(POLYLINE, through(as_points(points, "polyline", 2), closed=False), paint)
+        run = self._recorder.add_run(packed_points(points, "polyline", 2), False)
+        self._mark(POLYLINE, 0.0, 0.0, 0.0, 0.0, paint, run)
 
     def polygon(self, points: Iterable[object], **paint: Unpack[Paint]) -> None:
         """Straight lines from point to point and back to the first."""
-        self._outlined(POLYGON, through(as_points(points, "polygon", 3), closed=True), paint)
+        run = self._recorder.add_run(packed_points(points, "polygon", 3), True)
+        self._mark(POLYGON, 0.0, 0.0, 0.0, 0.0, paint, run)
 
     def path(self, outline: Outline | Trail | Iterable[object], **paint: Unpack[Paint]) -> None:
         """An outline, such as `smooth(points)`, a trail, or straight lines from point to point.

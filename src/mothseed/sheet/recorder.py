@@ -24,6 +24,7 @@ from mothseed.sheet.using import Placed, Recorded, rounded, with_uses
 
 pack_head = packer(HEAD).pack
 """The head of a MARK record: place, view, outline, group, kind. A packed style is the rest."""
+_BYTES_OF_POINT = 16
 
 
 class Recorder:
@@ -40,6 +41,10 @@ class Recorder:
         "_outline_count",
         "_outline_index",
         "_outlines",
+        "_run_ends",
+        "_run_numbers",
+        "_run_points",
+        "_runs_closed",
         "_stroke_scales",
         "_uses",
         "_view_blocks",
@@ -61,6 +66,13 @@ class Recorder:
         self._outlines: list[Outline | Outlines] = []
         self._outline_count = 0
         self._outline_index: dict[int, int] = {}
+        self._run_points = bytearray()
+        """The points of outlines of straight lines, which need no object each"""
+        self._run_ends: list[int] = []
+        """how many bytes of points there are up to the end of each"""
+        self._runs_closed: list[bool] = []
+        self._run_numbers: list[int] = []
+        """their numbers among all outlines"""
         self._groups: list[Group] = [Group(-1)]
         self._finishes: dict[Finish, int] = {Finish(): 0}
         self._uses: list[Placed] = []
@@ -111,6 +123,16 @@ class Recorder:
         self._outline_count = first + len(outlines)
         return first
 
+    def add_run(self, points: bytes, closed: bool) -> int:
+        """The number of an outline of straight lines through packed points, which is new."""
+        number = self._outline_count
+        self._run_points += points
+        self._run_ends.append(len(self._run_points))
+        self._runs_closed.append(closed)
+        self._run_numbers.append(number)
+        self._outline_count = number + 1
+        return number
+
     def packed(self, style: Style) -> bytes:
         """A style as the tail of a mark's record."""
         return style.packed(self._finishes.setdefault(style.finish, len(self._finishes)))
@@ -148,7 +170,7 @@ class Recorder:
         """All that was recorded, as arrays that no longer change."""
         records = rounded(np.frombuffer(self.marks, dtype=MARK).copy())
         finishes = tuple(self._finishes)
-        recorded = Recorded(records, *self._all_views(), Outlines.of(self._outlines), tuple(self._groups), finishes)
+        recorded = Recorded(records, *self._all_views(), self._all_outlines(), tuple(self._groups), finishes)
         (marks, views, scales, outlines, groups, finishes), uses = with_uses(recorded, self._uses, self.drawn)
         if len(groups) > 1:
             order = painting_order(groups, marks["group"])
@@ -157,6 +179,21 @@ class Recorder:
             order = np.arange(len(marks))
         marks.flags.writeable = False
         return Drawing(width, height, unit, paper, marks, views, scales, outlines, groups, finishes, light, order, uses)
+
+    def _all_outlines(self) -> Outlines:
+        """All outlines, by their numbers."""
+        others = Outlines.of(self._outlines)
+        if not self._run_ends:
+            return others
+        points = np.frombuffer(bytes(self._run_points), np.float64).reshape(-1, 2)
+        lengths = np.diff(self._run_ends, prepend=0) // _BYTES_OF_POINT
+        runs = Outlines.through(points, lengths, np.array(self._runs_closed))
+        if not len(others):
+            return runs
+        is_run = np.zeros(self._outline_count, np.bool)
+        is_run[self._run_numbers] = True
+        order = np.where(is_run, len(others) + np.cumsum(is_run), np.cumsum(~is_run)) - 1
+        return Outlines.of([others, runs]).chosen(order)
 
     def _all_views(self) -> tuple[FloatArray, FloatArray]:
         """The maps of all views, float64 (v, 6), and by how much strokes on them are wider, (v,)."""
