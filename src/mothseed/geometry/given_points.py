@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import struct
 from collections.abc import Iterable, Sequence
+from contextlib import suppress
 
 import numpy as np
 
@@ -33,13 +34,20 @@ def refuse_endless(points: PointArray, call: str) -> None:
 
 
 def packed_points(points: Iterable[object], call: str, fewest: int) -> bytes:
-    """Points as `as_points` has them, packed one after another. Sketches hand over thousands of small arrays, one by one."""
-    if type(points) is np.ndarray and points.dtype is _POINT and points.ndim == 2:
-        count, numbers = points.shape
-        if numbers == 2 and fewest <= count < len(_PAIRS):
-            packed = points.tobytes()
-            if math.isfinite(sum(_PAIRS[count].unpack(packed))):
-                return packed
+    """Points as `as_points` has them, packed one after another. Sketches hand over thousands of small lists and arrays, one by
+    one.
+    """
+    count, packed = 0, b""
+    if type(points) is list:
+        count = len(points)
+        if fewest <= count < len(_PAIRS):
+            with suppress(TypeError, ValueError, OverflowError, struct.error):  # as_points says what is wrong
+                packed = _PAIRS[count].pack(*[number for x, y in points for number in (x, y)])
+    elif type(points) is np.ndarray and points.dtype is _POINT and points.ndim == 2 and points.shape[1] == 2:
+        count = len(points)
+        packed = points.tobytes() if fewest <= count < len(_PAIRS) else b""
+    if packed and math.isfinite(sum(_PAIRS[count].unpack(packed))):
+        return packed
     return as_points(points, call, fewest).tobytes()
 
 
@@ -49,10 +57,14 @@ _PAIRS = [struct.Struct(f"{2 * count}d") for count in range(24)]
 
 def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
     """Points as a new float64 (n, 2), from an array, a list of pairs, or a list of places with an x and a y. Raises
-    SketchError, naming the call, if they are too few, not pairs of numbers, or not finite.
+    SketchError, naming the call, if they are too few, not pairs of numbers, not finite, or beyond all floats.
     """
     try:
         array = np.array(points if isinstance(points, _ARRAYS) else list(points), _POINT)
+    except OverflowError:  # an integer beyond all floats
+        raise SketchError(
+            f"{call}: a coordinate is too large to draw", hint="check for a power or a product that runs away"
+        ) from None
     except (TypeError, ValueError):
         array = np.zeros(0)
     if array.shape == (0,) and fewest == 0 and isinstance(points, Sequence) and not len(points):
