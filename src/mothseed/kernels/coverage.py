@@ -273,7 +273,16 @@ def lay_two_edges_lanes(
 
 @step
 def gather_lanes(
-    typing_context: Any, counts: Any, pieces: Any, row: Any, x0: Any, y0: Any, y1: Any, slope: Any, descent: Any
+    typing_context: Any,
+    counts: Any,
+    pieces: Any,
+    row: Any,
+    x0: Any,
+    y0: Any,
+    y1: Any,
+    slope: Any,
+    descent: Any,
+    winding: Any,
 ) -> Any:
     """Put the pieces of an edge in eight rows of a tile into `pieces`, and count them, as `areas.step_down` has them. Returns a
     bit for each row that has two already.
@@ -281,7 +290,7 @@ def gather_lanes(
 
     def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:
         lanes = Lanes(context, builder)
-        counts_array, pieces_array, first_row, x, top, bottom, sideways, down = arguments
+        counts_array, pieces_array, first_row, x, top, bottom, sideways, down, sign = arguments
         zero, one, limit = lanes.constant(0.0), lanes.constant(1.0), lanes.constant(TILE)
         uppers = builder.fadd(lanes.all(builder.sitofp(first_row, FLOAT)), lanes.count())
         begin, end = lanes.larger(uppers, lanes.all(top)), lanes.smaller(builder.fadd(uppers, one), lanes.all(bottom))
@@ -294,9 +303,7 @@ def gather_lanes(
         begin_x = builder.select(builder.fcmp_ordered("==", begin, lanes.all(top)), lanes.all(x), x_at(begin))
         end_x = x_at(end)
         low, high = lanes.smaller(begin_x, end_x), lanes.larger(begin_x, end_x)
-        is_down = builder.fcmp_ordered(">", down, ir.Constant(FLOAT, 0.0))
-        winding = builder.select(is_down, ir.Constant(FLOAT, 1.0), ir.Constant(FLOAT, -1.0))
-        height = builder.fmul(lanes.all(winding), builder.fsub(end, begin))
+        height = builder.fmul(lanes.all(sign), builder.fsub(end, begin))
         is_here = builder.fcmp_ordered("<", uppers, lanes.all(bottom))
         is_here = builder.and_(is_here, builder.fcmp_ordered("<", low, limit))
 
@@ -304,7 +311,7 @@ def gather_lanes(
         own_counts = context.make_array(signature.args[0])(context, builder, counts_array).data
         place_of_counts = builder.bitcast(builder.gep(own_counts, [first_row]), bytes_.as_pointer())
         before = builder.load(place_of_counts, align=1, typ=bytes_)
-        kept = zero_mask = ir.Constant(ir.VectorType(ir.IntType(1), LANES), [0] * LANES)
+        kept = ir.Constant(ir.VectorType(ir.IntType(1), LANES), [0] * LANES)
         for number in range(2):
             mask = builder.and_(is_here, builder.icmp_unsigned("==", before, ir.Constant(bytes_, [number] * LANES)))
             kept = builder.or_(kept, mask)
@@ -312,7 +319,7 @@ def gather_lanes(
                 place = builder.add(first_row, first_row.type((4 * number + field) * GATHERED))
                 lanes.store_some(value, lanes.address(signature.args[1], pieces_array, place), mask)
         builder.store(builder.add(before, builder.zext(kept, bytes_)), place_of_counts, align=1)
-        full = builder.and_(is_here, builder.xor(kept, ir.Constant(zero_mask.type, [1] * LANES)))
+        full = builder.and_(is_here, builder.not_(kept))
         return builder.zext(builder.bitcast(full, ir.IntType(LANES)), ir.IntType(64))
 
-    return types.int64(counts, pieces, types.int64, *(types.float32,) * 5), codegen
+    return types.int64(counts, pieces, types.int64, *(types.float32,) * 6), codegen

@@ -126,10 +126,9 @@ def _mark_edges(
 @inlined
 def _gather(areas: Areas, slant: Slant) -> None:
     """Gather the pieces of an edge in their rows, eight rows at a time."""
-    row = int(slant.upper)
-    while np.float32(row) < slant.lower:
-        x, upper, lower, slope, descent, _, _ = slant
-        full = gather_lanes(areas.counts, areas.pieces, row, x, upper, lower, slope, descent)
+    row, (x, upper, lower, slope, descent, _, _) = int(slant.upper), slant
+    while np.float32(row) < lower:
+        full = gather_lanes(areas.counts, areas.pieces, row, x, upper, lower, slope, descent, winding_of(slant))
         if full:
             _add_to_full_rows(areas, row, full, slant)
         row += LANES
