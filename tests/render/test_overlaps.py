@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from mothseed import linear_ramp, ngon, star, trochoid
+from mothseed import linear_ramp, ngon, smooth, star, trochoid
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.geometry import Outline
 from mothseed.geometry.given_points import as_points
@@ -129,7 +129,7 @@ def test_outlines_that_never_lie_over_themselves_are_known() -> None:
         assert folds_of(sheet) == [folds], contours
     sheet = ink_sheet(SIDE, SIDE)
     sheet.path(star(9, 40, 12).moved(45, 45), fill="black", stroke=None)
-    sheet.polyline(scribble(5), stroke="black")
+    sheet.polyline(scribble(12), stroke="black")
     sheet.line(3, 4, 50, 60, stroke="black")
     assert folds_of(sheet) == [PLAIN, ONE_WAY, PLAIN]
 
@@ -202,8 +202,24 @@ def test_what_a_frame_flattens_is_joined_with_nothing() -> None:
     assert coverage(sheet).max() < 0.01
 
 
+def wanderings() -> Drawing:
+    """Lines that mostly keep apart from themselves, and now and then do not."""
+    random, sheet = np.random.default_rng(3), ink_sheet(SIDE, SIDE)
+    for number in range(60):
+        turns = number + np.cumsum(random.normal(0, random.uniform(0.1, 0.8), 50))
+        points = random.uniform(0, 90, 2) + np.cumsum(
+            random.uniform(0.3, 4) * np.stack([np.cos(turns), np.sin(turns)], axis=1), axis=0
+        )
+        way = smooth(points.tolist()) if number % 2 else through(points, closed=number % 3 == 0)
+        view = sheet.styled(
+            linecap=("butt", "round", "square")[number % 3], linejoin=("miter", "round", "bevel")[number % 4 % 3]
+        )
+        view.path(way, fill=None, stroke="black", stroke_width=random.uniform(0.5, 4), opacity=0.4)
+    return sheet.drawing()
+
+
 def test_what_is_known_of_an_outline_beforehand_changes_no_pixel(monkeypatch: pytest.MonkeyPatch) -> None:
-    drawings = [everything().drawing(), *(random_painting(number) for number in range(6))]
+    drawings = [everything().drawing(), wanderings(), *(random_painting(number) for number in range(6))]
     known = [rendered(drawing, 240).astype(np.int64) for drawing in drawings]
 
     def unknown(drawing: Drawing, scale: float, threads: Threads) -> Primitives:

@@ -12,6 +12,9 @@ from mothseed.colour.oklch import mixed
 from mothseed.faults import SketchError, UsageError
 from mothseed.geometry import ngon, smooth
 from mothseed.render import rendered
+from mothseed.render.scene.assemble import prepared
+from mothseed.render.scene.bins import binned
+from mothseed.render.threads import Threads
 from mothseed.sheet import Sheet, fingerprint, soft_shadow
 from mothseed.sheet.blends import BLENDS
 from tests.reference import coverage, ink_sheet, same_picture
@@ -205,6 +208,27 @@ def test_one_clip_leaves_nothing_behind_for_the_next() -> None:
     shape.path(outline.moved(0, 2))
     shape.clipped(outline).rect(0, 0, 60, 60)
     assert np.abs(coverage(sheet) - coverage(shape))[70:].max() <= 1 / 255
+
+
+def test_what_lies_beyond_a_clip_is_on_no_tile_and_changes_nothing() -> None:
+    ramp = linear_ramp((0, 0), (0, 300), ["navy", "white"])
+    drawings = []
+    for reach in (0, 300):  # once without what lies beyond
+        sheet = Sheet(320, 320, "px", Colour(1, 0.9, 0.8))
+        sheet.circle(160, 160, 150, fill="gold")
+        lamp = sheet.clipped(ngon(5, radius=40).moved(80, 80))
+        for view in (lamp, lamp.clipped(ngon(3, radius=30).moved(100, 100)), lamp.layer("glow", blend="multiply", opacity=0.7)):
+            view.rect(60, 60, 30 + reach, 30, fill=ramp)
+            for x in (90, *([260] if reach else [])):
+                view.circle(x, 100, 25, fill="teal", stroke="black", opacity=0.5)
+                view.polygon([(x, 70), (x + 30, 90), (x, 130)], fill="white", shadow=soft_shadow(6, 8))
+        drawings.append(sheet.drawing())
+    small, large = (rendered(drawing, 320).astype(int) for drawing in drawings)
+    assert np.abs(small - large)[:, :90].max() <= 1
+    primitives = prepared(drawings[1], 1.0, Threads(1))
+    bins = binned(primitives, 320, 320, Threads(1))
+    beyond = [tile for tile in range(25) if tile % 5 > 1 or tile > 9]  # tiles of 64 pixels, five in a row
+    assert all(bins.first_item[tile + 1] - bins.first_item[tile] == 1 for tile in beyond if tile not in (20, 24, 4))
 
 
 def test_clips_lie_in_clips_and_turn_with_their_view_and_mirror() -> None:

@@ -18,6 +18,23 @@ from tests.reference import ink_sheet
 HALF_RING = 50 + 30 * np.stack([np.cos(np.linspace(0, np.pi, 40)), np.sin(np.linspace(0, np.pi, 40))], axis=1)
 RING = np.concatenate([HALF_RING, 100 - HALF_RING])
 GENTLE = np.array([(10, 50), (30, 45), (50, 52), (70, 48), (90, 52)])
+SPIRAL = np.array([(45 + turn * np.cos(turn), 45 + turn * np.sin(turn)) for turn in np.linspace(6, 40, 400)])
+"""With 6.3 between turns, and steps of 0.5 to 3.4."""
+
+
+def horseshoe(gap: float) -> PointArray:
+    """Down and back up, with so much between both legs."""
+    turns = np.linspace(0, np.pi, 13)
+    bend = np.stack([45 + gap / 2 * np.cos(turns), 60 + gap / 2 * np.sin(turns)], axis=1)
+    return np.concatenate(
+        [np.linspace((bend[0, 0], 10), bend[0], 20), bend[1:-1], np.linspace(bend[-1], (bend[-1, 0], 10), 20)]
+    )
+
+
+def wavy_ring(depth: float) -> PointArray:
+    turns = np.linspace(0, 2 * np.pi, 100, endpoint=False)
+    ring: PointArray = 45 + (32 + depth * np.sin(7 * turns))[:, None] * np.stack([np.cos(turns), np.sin(turns)], axis=1)
+    return ring
 
 
 def stroked(outline: Outline, width: float, **style: Any) -> Primitives:
@@ -42,10 +59,22 @@ def windings(primitives: Primitives, points: PointArray) -> FloatArray:
         (through(GENTLE, closed=False), 6, PLAIN),
         (smooth(GENTLE), 6, PLAIN),
         (smooth(GENTLE), 60, ONE_WAY),  # wider than its bends are round
-        (through(np.array([(10, 10), (80, 10), (80, 20)]), closed=False), 4, ONE_WAY),  # it goes two ways
-        (through(np.array([(10, 10), (80, 20), (10, 30)]), closed=False), 4, ONE_WAY),
+        (through(np.array([(10, 10), (80, 10), (80, 20)]), closed=False), 4, PLAIN),
+        (through(np.array([(10, 10), (80, 20), (10, 30)]), closed=False), 4, PLAIN),
         (through(np.array([(10, 10), (80, 20), (10, 10.0001)]), closed=False), 4, ONE_WAY),
-        (through(HALF_RING, closed=False), 4, ONE_WAY),
+        (through(HALF_RING, closed=False), 4, PLAIN),
+        (through(HALF_RING, closed=False), 62, ONE_WAY),
+        (through(horseshoe(20), closed=False), 4, PLAIN),
+        (through(horseshoe(3.9), closed=False), 4, ONE_WAY),  # as near as the stroke is wide
+        (smooth(horseshoe(20)), 9, PLAIN),
+        (through(50 + np.array([(12, 0), (20, 0), (20, 20), (5, 20), (5, -20), (0, -20)]), closed=False), 4, PLAIN),
+        (through(50 + np.array([(0, 0), (20, 0), (20, 20), (5, 20), (5, -20), (0, -20)]), closed=False), 4, ONE_WAY),
+        (through(wavy_ring(3), closed=True), 4, PLAIN),
+        (through(wavy_ring(29), closed=True), 4, ONE_WAY),
+        (through(SPIRAL, closed=False), 4, PLAIN),
+        (through(SPIRAL / 2, closed=False), 4, ONE_WAY),
+        (through(1e5 + SPIRAL, closed=False), 4, PLAIN),
+        (through(1e5 * SPIRAL, closed=False), 4, ONE_WAY),  # too large to tell
         (through(HALF_RING, closed=True), 4, PLAIN),
         (through(HALF_RING, closed=True), 58, ONE_WAY),  # no room for its hole
         (through(np.array([(20, 20), (80, 20), (80, 80), (20, 80)]), closed=True), 10, PLAIN),
@@ -69,9 +98,13 @@ def test_the_pieces_of_a_dash_are_looked_after() -> None:
 def test_no_stroke_that_lies_over_itself_is_taken_for_one_that_does_not() -> None:
     random = np.random.default_rng(12)
     told = {PLAIN: 0, ONE_WAY: 0}
-    for _ in range(400):
+    for number in range(600):
         corners, closed = int(random.integers(3, 9)), bool(random.random() < 0.4)
-        if closed:
+        if number % 3 == 0:  # it wanders
+            corners = 40
+            turns = np.cumsum(random.normal(0, random.uniform(0.1, 0.8), corners))
+            places = 50 + np.cumsum(random.uniform(0.5, 4) * np.stack([np.cos(turns), np.sin(turns)], axis=1), axis=0)
+        elif closed:
             turns = np.sort(random.uniform(0, 2 * np.pi, corners))
             places = 50 + random.uniform(15, 40) * np.stack([np.cos(turns), np.sin(turns)], axis=1)
         else:

@@ -22,8 +22,7 @@ busy.
 
 def refuse_endless(points: PointArray, call: str) -> None:
     """Raises SketchError, naming the call, unless points are finite."""
-    # A sum of squares is finite only if all are, and takes a third of the time of checking each.
-    if points.size <= _ON_ONE_THREAD and math.isfinite(np.vdot(points, points)):
+    if _are_surely_finite(points):
         return
     if not np.isfinite(points).all():
         place = int(np.flatnonzero(~np.isfinite(points).all(axis=1))[0])
@@ -31,6 +30,11 @@ def refuse_endless(points: PointArray, call: str) -> None:
             f"{call}: point {place} is not finite ({points[place, 0]:g}, {points[place, 1]:g})",
             hint="check for a division by 0, or the logarithm or root of a negative number",
         )
+
+
+def _are_surely_finite(points: PointArray) -> bool:
+    # A sum of squares is finite only if all are, and takes a third of the time of checking each.
+    return points.size <= _ON_ONE_THREAD and math.isfinite(np.vdot(points, points))
 
 
 def packed_points(points: Iterable[object], call: str, fewest: int) -> bytes:
@@ -45,6 +49,8 @@ def packed_points(points: Iterable[object], call: str, fewest: int) -> bytes:
                 packed = _PAIRS[count].pack(*[number for x, y in points for number in (x, y)])
     elif type(points) is np.ndarray and points.dtype is _POINT and points.ndim == 2 and points.shape[1] == 2:
         count = len(points)
+        if count >= len(_PAIRS) and _are_surely_finite(points):
+            return points.tobytes()
         packed = points.tobytes() if fewest <= count < len(_PAIRS) else b""
     if packed and math.isfinite(sum(_PAIRS[count].unpack(packed))):
         return packed

@@ -15,6 +15,7 @@ import numpy as np
 from mothseed.arrays import ByteArray, FloatArray, PointArray, WholeArray
 from mothseed.checks import finite, is_finite, length, one_of
 from mothseed.faults import SketchError
+from mothseed.geometry.affine import shifted
 from mothseed.geometry.given_points import refuse_endless
 from mothseed.geometry.lengths import length_of, places_along
 from mothseed.geometry.outline import Outline, all_joined
@@ -157,7 +158,7 @@ def lettered(words: Words) -> Lettered:
     if words.turn:
         points = Outline(verbs, points).turned(words.turn).points.copy()
     if words.x or words.y:
-        points += np.array([words.x, words.y])
+        points = shifted(points, words.x, words.y)
     refuse_endless(points, "Outline")
     points.setflags(write=False)
     # Verbs and points match, and checking them again would take half the time of recording a word.

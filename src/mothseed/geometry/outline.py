@@ -14,7 +14,7 @@ import numpy as np
 from mothseed.arrays import BoolArray, ByteArray, FloatArray, PointArray, WholeArray
 from mothseed.checks import finite, from_nothing, length
 from mothseed.faults import SketchError
-from mothseed.geometry.affine import Affine, transformed
+from mothseed.geometry.affine import Affine, shifted, transformed
 from mothseed.geometry.given_points import as_points, refuse_endless
 from mothseed.geometry.pens.base import Pen
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
@@ -108,7 +108,7 @@ class Outline(_Geometry):
 
     def moved(self, x: float, y: float) -> Outline:
         """The outline moved by x and y."""
-        return self._through(self.points + np.array([x, y]))
+        return self._through(shifted(self.points, x, y))
 
     def turned(self, degrees: float, pivot: tuple[float, float] = (0.0, 0.0)) -> Outline:
         """The outline turned clockwise about a point."""

@@ -104,6 +104,14 @@ def clipped(
 
 
 @inlined
+def add_left(cells: Cells, y0: float, y1: float, blocks: int, rows: int) -> None:
+    """Carry an edge that lies entirely to the left into the first block, as `clipped` does."""
+    upper, lower = max(min(y0, y1), 0.0), min(max(y0, y1), float(rows))
+    if upper < lower:
+        _add_left(cells, np.float32(upper), np.float32(lower), _ONE if y0 < y1 else -_ONE, blocks)
+
+
+@inlined
 def winding_of(slant: Slant) -> np.float32:
     """1 if the contour of an edge goes down, -1 if it goes up."""
     return _ONE if slant.descent > _ZERO else -_ONE

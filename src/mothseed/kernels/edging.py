@@ -122,8 +122,6 @@ def draw_edges(
                         state[1] = count + room
                         return MORE_EDGES
                     is_once = verb == last_verb and count == first_of_stroke[primitive] and sources.dash[own] == 0
-                    is_plain = is_once and is_strip(line, length, closed, half_width)
-                    folds[primitive] = PLAIN if is_plain else ONE_WAY
                     if sources.dash[own] == 0:
                         axis_x, axis_y = sources.axis[sources.frame[own], 0], sources.axis[sources.frame[own], 1]
                         count = draw_stroke(edges, count, line, length, closed, half_width, cap, join, axis_x, axis_y, pen)
@@ -132,6 +130,8 @@ def draw_edges(
                         if count < 0:
                             state[1] = -count
                             return MORE_EDGES
+                    is_plain = is_once and is_strip(line, length, closed, half_width, cap)
+                    folds[primitive] = PLAIN if is_plain else ONE_WAY
         first_edge[primitive + 1] = count
         state[0] = primitive + 1
     return DONE

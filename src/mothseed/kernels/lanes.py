@@ -210,6 +210,44 @@ def any_lanes(typing_context: Any, source: Any, index: Any) -> Any:
 
 
 @step
+def fetch_ahead(typing_context: Any, array: Any, index: Any) -> Any:
+    """Have what lies at a flat index of an array brought into the cache, before it is needed."""
+
+    def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:
+        own, place = arguments
+        data = context.make_array(signature.args[0])(context, builder, own).data
+        bytes_ = ir.IntType(8).as_pointer()
+        whole = ir.IntType(32)
+        name = "llvm.prefetch.p0"
+        kind = ir.FunctionType(ir.VoidType(), [bytes_, whole, whole, whole])
+        function = builder.module.globals.get(name) or ir.Function(builder.module, kind, name)
+        builder.call(function, [builder.bitcast(builder.gep(data, [place]), bytes_), whole(0), whole(3), whole(1)])
+        return context.get_dummy_value()
+
+    return types.void(array, types.int64), codegen
+
+
+@step
+def near_lanes(typing_context: Any, points: Any, index: Any, y_index: Any, x: Any, y: Any, square: Any) -> Any:
+    """A bit for each of eight points whose squared distance from (x, y) is at most `square`; their y begin at another index
+    than their x.
+    """
+
+    def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:
+        lanes = Lanes(context, builder)
+        array, x_place, y_place, centre_x, centre_y, limit = arguments
+        across, down = (
+            builder.fsub(lanes.load(lanes.address(signature.args[0], array, place)), lanes.all(centre))
+            for place, centre in ((x_place, centre_x), (y_place, centre_y))
+        )
+        squares = builder.fadd(builder.fmul(across, across), builder.fmul(down, down))
+        is_near = builder.fcmp_ordered("<=", squares, lanes.all(limit))
+        return builder.zext(builder.bitcast(is_near, ir.IntType(LANES)), ir.IntType(64))
+
+    return types.int64(points, types.int64, types.int64, types.float32, types.float32, types.float32), codegen
+
+
+@step
 def fade_lanes(typing_context: Any, target: Any, index: Any, cover: Any, cover_index: Any) -> Any:
     """Target = target * cover."""
 

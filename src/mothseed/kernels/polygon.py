@@ -16,6 +16,7 @@ from mothseed.kernels.areas import (
     TURNS_BACK,
     EdgePiece,
     Slant,
+    add_left,
     add_piece,
     clipped,
     covered_by,
@@ -77,7 +78,12 @@ def add_edges(
         edge = numbers[k]
         x0, y0 = edges[edge, 0] - left, edges[edge, 1] - top
         x1, y1 = edges[edge, 2] - left, edges[edge, 3] - top
+        if min(x0, x1) >= TILE:
+            continue
         highest, lowest = min(highest, y0, y1), max(lowest, y0, y1)
+        if max(x0, x1) <= -1.0:
+            add_left(areas.cells, y0, y1, BLOCKS, TILE)
+            continue
         slant = clipped(areas.cells, x0, y0, x1, y1, BLOCKS, TILE, ALONE, ALONE)
         if are_few:
             _gather(areas, slant)

@@ -113,6 +113,8 @@ class Primitives(NamedTuple):
     """index of its ramp or picture, or NO_SHADE"""
     bounds: Array2[np.float64]
     """(n, 4): left, top, right, bottom"""
+    seen: Array2[np.float64]
+    """(n, 4): the part of the bounds within all clips around it"""
     covered: Array2[np.float64]
     """(n, 4): a box, left, top, right and bottom, that its fill covers entirely; inverted if none is known"""
     hides: Array1[np.bool]
@@ -147,14 +149,10 @@ class Bins(NamedTuple):
     """(tiles + 1,): the items of a tile run from its own entry up to the next; tiles run row by row"""
     items: Array1[np.int64]
     """numbers of primitives"""
-    first_slot: Array1[np.int64]
-    """(n + 1,): a polygon has a slot for each row of tiles it meets"""
-    top_row: Array1[np.int64]
-    """(n,): the first row of tiles that a primitive meets"""
-    first_edge: Array1[np.int64]
-    """(slots + 1,): where each slot's edges begin in `edges`"""
+    edges_of_item: Array2[np.int64]
+    """(items, 2): where the edges of a polygon in the tile's row begin and end in `edges`"""
     edges: Array1[np.int64]
-    """numbers of edges, grouped by slot"""
+    """numbers of edges, grouped by polygon and row of tiles"""
 
 
 class Shapes(NamedTuple):
@@ -204,6 +202,10 @@ class FlatOutline(NamedTuple):
     """(n, 4): unit directions of the curve that ends at a point, and of the one that begins there; 0 to use those of the
     chords
     """
+    ways: Array2[np.float64]
+    """(n, 5): of each segment of a stroke, the unit directions in which it begins and ends, and its length"""
+    middles: Array2[np.float32]
+    """(2, 2 n + 16): x and y of the middles of segments, to compare them"""
 
 
 class Grid(NamedTuple):

@@ -46,6 +46,26 @@ def bracket_bounds(kind: Array1[np.uint8], mask: Array1[np.bool], bounds: Array2
 
 
 @entry
+def keep_within_clips(
+    kind: Array1[np.uint8], clipped: Array1[np.bool], bounds: Array2[np.float64], opened: Whole, seen: Array2[np.float64]
+) -> None:
+    """Narrow each box in `seen`, initially the bounds, to the clips around it. `opened` (n,) is scratch space."""
+    depth = 0
+    for i in range(len(kind)):
+        if kind[i] == OPEN:
+            opened[depth] = i
+            depth += 1
+        elif kind[i] == CLOSE:
+            depth -= 1
+            if clipped[i]:
+                mask = i - 1
+                for inside in range(opened[depth], i + 1):
+                    for k in range(2):
+                        seen[inside, k] = max(bounds[mask, k], seen[inside, k])
+                        seen[inside, k + 2] = min(bounds[mask, k + 2], seen[inside, k + 2])
+
+
+@entry
 def span_tiles(bounds: Array2[np.float64], across: int, down: int, spans: Array2[np.int64]) -> None:
     """Set `spans` (n, 4) to the first column and row of tiles that each box meets, and the ones after the last; all 0 if it
     meets none.
@@ -72,25 +92,30 @@ def sort_items(
     across: int,
     begin: Whole,
     places: Whole,
+    first_edge: Whole,
     items: Whole,
+    edges_of_item: Array2[np.int64],
 ) -> None:
     """Counting sort of primitives by tile: in each row of tiles, a polygon is in those between its outermost edges; those
     before number `begin` (tiles,) of a tile are hidden there, and left out. First count those of each tile into `places`
-    (tiles,), initially 0; then, with `places` the start of each tile, fill `items`.
+    (tiles,), initially 0; then, with `places` the start of each tile, fill `items`, and `edges_of_item` from where the edges
+    of each slot begin, (slots + 1,).
     """
     for i in range(len(spans)):
         has_slots = first_slot[i + 1] > first_slot[i]
         for row in range(spans[i, 1], spans[i, 3]):
-            left, right = spans[i, 0], spans[i, 2]
+            left, right, first, last = spans[i, 0], spans[i, 2], 0, 0
             if has_slots:
                 slot = first_slot[i] + row - spans[i, 1]
                 left, right = max(left, extents[slot, 0]), min(right, extents[slot, 1] + 1)
+                first, last = first_edge[slot], first_edge[slot + 1]
             for col in range(left, right):
                 tile = row * across + col
                 if i < begin[tile]:
                     continue
                 if filling:
                     items[places[tile]] = i
+                    edges_of_item[places[tile], 0], edges_of_item[places[tile], 1] = first, last
                 places[tile] += 1
 
 

@@ -179,20 +179,21 @@ def draw_cap(edges: Edges, count: int, pen: Pen, x: float, y: float, half_width:
     return draw_to(edges, count, pen, x - ux * half_width, y - uy * half_width)
 
 
-@kernel
-def directions_of(line: FlatOutline, start: int, end: int, way_back: bool) -> tuple[float, float, float, float]:
-    """The unit directions in which a segment begins and ends: those of the curve, for a chord of a curve."""
-    points, turns = line.points, line.turns
-    across, down = points[end, 0] - points[start, 0], points[end, 1] - points[start, 1]
-    distance = math.sqrt(across * across + down * down)
-    dx, dy = across / distance, down / distance
-    if way_back:
-        out_x, out_y, in_x, in_y = -turns[start, 0], -turns[start, 1], -turns[end, 2], -turns[end, 3]
-    else:
+@inlined
+def _find_ways(line: FlatOutline, length: int, closed: bool) -> None:
+    """Find the unit directions in which each segment begins and ends, those of the curve for a chord of a curve, and its
+    length.
+    """
+    points, turns, ways = line.points, line.turns, line.ways
+    for start in range(length if closed else length - 1):
+        end = start + 1 if start + 1 < length else 0
+        across, down = points[end, 0] - points[start, 0], points[end, 1] - points[start, 1]
+        distance = math.sqrt(across * across + down * down)
         out_x, out_y, in_x, in_y = turns[start, 2], turns[start, 3], turns[end, 0], turns[end, 1]
-    if (out_x == 0.0 and out_y == 0.0) or (in_x == 0.0 and in_y == 0.0):
-        return dx, dy, dx, dy
-    return out_x, out_y, in_x, in_y
+        if (out_x == 0.0 and out_y == 0.0) or (in_x == 0.0 and in_y == 0.0):
+            out_x = in_x = across / distance
+            out_y = in_y = down / distance
+        ways[start, 0], ways[start, 1], ways[start, 2], ways[start, 3], ways[start, 4] = out_x, out_y, in_x, in_y, distance
 
 
 @inlined
@@ -314,8 +315,8 @@ def draw_stroke(
     axis_y: float,
     pen: Pen,
 ) -> int:
-    """Add the stroke of a polyline of `length` distinct points."""
-    points = line.points
+    """Add the stroke of a polyline of `length` distinct points, and find the ways of its segments."""
+    points, ways = line.points, line.ways
     if length == 1:
         # A line without length: SVG gives it caps, along x of its frame, or along the line of which a dash is a dot.
         if cap != BUTT_CAP:
@@ -325,9 +326,10 @@ def draw_stroke(
             count = draw_cap(edges, count, pen, x, y, half_width, cap, -axis_x, -axis_y)
             count = close_contour(edges, count, pen)
         return count
+    _find_ways(line, length, closed)
+    segments = length if closed else length - 1
     for way in range(2):
         way_back = way == 1
-        segments = length if closed else length - 1
         first_x = first_y = last_x = last_y = first_distance = last_distance = 0.0
         is_straight = False
         for segment in range(segments):
@@ -336,8 +338,10 @@ def draw_stroke(
                 start, end = length - 1 - start, length - 1 - end
             start, end = start % length, end % length
             x, y = points[start, 0], points[start, 1]
-            distance = math.sqrt((points[end, 0] - x) ** 2 + (points[end, 1] - y) ** 2)
-            out_x, out_y, in_x, in_y = directions_of(line, start, end, way_back)
+            own = end if way_back else start
+            out_x, out_y, in_x, in_y, distance = ways[own, 0], ways[own, 1], ways[own, 2], ways[own, 3], ways[own, 4]
+            if way_back:
+                out_x, out_y, in_x, in_y = -in_x, -in_y, -out_x, -out_y
             if segment > 0:
                 shorter = min(last_distance, distance)
                 count = draw_join(

@@ -6,9 +6,24 @@ import numpy as np
 
 from mothseed.arrays import Array2, Array3
 from mothseed.kernels.disc import COVERS, LARGEST_DOT, MISSES, disc_on_tile, paint_disc, paint_dot, paint_ring
+from mothseed.kernels.lanes import fetch_ahead
 from mothseed.kernels.paint import clear, keep_masked, lay_group, paint_of, wash
 from mothseed.kernels.polygon import add_edges, sweep_polygon
-from mothseed.kernels.primitives import BY_MASK, CLOSE, DISC, HAS_BOX, KIND, NO_SHADE, OPEN, SHADOW, TECHNIQUES, TileJob, Window
+from mothseed.kernels.primitives import (
+    BY_MASK,
+    CLOSE,
+    DISC,
+    HAS_BOX,
+    KIND,
+    NO_SHADE,
+    OPEN,
+    SHADOW,
+    TECHNIQUES,
+    Bins,
+    Primitives,
+    TileJob,
+    Window,
+)
 from mothseed.kernels.tile import clamped
 from mothseed.kernels.tile_sizes import BLOCKS, LANES, PLANES, RUN, TILE, Tiles
 from mothseed.native.jit import Handed, call_technique, entry, inlined, kernel
@@ -17,6 +32,10 @@ _ONE, _ZERO = np.float32(1.0), np.float32(0.0)
 _LEVELS, _HALF = np.float32(255.0), np.float32(0.5)
 _SHADE, _SHADOW, _BLENDED, _ROUNDING = range(len(TECHNIQUES))
 _NORMAL = 0
+_AHEAD = 3
+"""Items after the one that is painted whose numbers of edges are fetched; only those of the next tell which edges to fetch."""
+_FETCHED = 8
+"""Edges fetched, two of which share a line of the cache; those that follow come by themselves."""
 
 
 @entry
@@ -46,6 +65,7 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
             added[plane] = _ZERO
         for item in range(bins.first_item[number], bins.first_item[number + 1]):
             i = bins.items[item]
+            _fetch_edges(primitives, bins, item)
             kind, by_mask = traits[i] & KIND, traits[i] & BY_MASK != 0
             if kind == DISC:
                 meeting = disc_on_tile(discs, i, float(left), float(top), float(TILE))
@@ -97,8 +117,7 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
                 else:
                     paint_disc(tiles, target, target_planes, discs, i, paint, left, top)
             else:
-                slot = bins.first_slot[i] + tile_row - bins.top_row[i]
-                start, end = bins.first_edge[slot], bins.first_edge[slot + 1]
+                start, end = bins.edges_of_item[item, 0], bins.edges_of_item[item, 1]
                 rows = min(bounds[i, 3], top + float(TILE)) - max(bounds[i, 1], float(top))
                 edges, folds, even_odd = primitives.edges, primitives.folds[i], primitives.even_odd[i]
                 upper, lower = add_edges(room.areas, edges, bins.edges, start, end, left, top, rows, folds)
@@ -129,6 +148,17 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
             _store_usual(tiles, pixels, left, top - job.top)
         else:
             call_technique(techniques[_ROUNDING], words, (0, planes_of_picture, 0, TILE, 0, BLOCKS, left, top - job.top, 0))
+
+
+@inlined
+def _fetch_edges(primitives: Primitives, bins: Bins, item: int) -> None:
+    """Have the first edges of the next item brought into the cache, and the numbers of those of a later one."""
+    if item + _AHEAD < len(bins.items):
+        fetch_ahead(bins.edges, bins.edges_of_item[item + _AHEAD, 0])
+        first = bins.edges_of_item[item + 1, 0]
+        if first < bins.edges_of_item[item + 1, 1]:
+            for number in range(0, _FETCHED, 2):
+                fetch_ahead(primitives.edges, 4 * (bins.edges[first] + number))
 
 
 @inlined

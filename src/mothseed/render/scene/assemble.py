@@ -24,7 +24,7 @@ from mothseed.sheet.style import filled_marks
 
 Value = TypeVar("Value", bound=np.generic)
 
-_bracket_bounds = Kernel("sorting.bracket_bounds")
+_bracket_bounds, _keep_within_clips = Kernel("sorting.bracket_bounds"), Kernel("sorting.keep_within_clips")
 _put_discs, _colour_ops = Kernel("placing.put_discs"), Kernel("placing.colour_ops")
 
 _LEAST_OPS = 50_000
@@ -58,6 +58,9 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
         has_shadow = kind == SHADOW
         bounds[has_shadow] = shadows.bounds[has_shadow]
     depth = int(_bracket_bounds(kind, ops.mask, bounds, np.empty(len(kind), np.int64)))
+    seen = bounds.copy() if depth else bounds
+    if depth:
+        _keep_within_clips(kind, ops.clipped, bounds, np.empty(len(kind), np.int64), seen)
     shade, shade_map, shades = shades_of(drawing, scale, ops, threads)
     colour, covered = np.empty((len(kind), 4), np.float32), np.empty((len(kind), 4))
     hides, traits = np.empty(len(kind), np.bool), np.empty(len(kind), np.uint8)
@@ -83,6 +86,7 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
         opacity=ops.opacity,
         shade=shade,
         bounds=bounds,
+        seen=seen,
         first_edge=first_edge,
         edges=edges,
         folds=folds,

@@ -22,29 +22,34 @@ _sort_items, _sort_edges = Kernel("sorting.sort_items"), Kernel("sorting.sort_ed
 
 
 def binned(primitives: Primitives, width: int, height: int, threads: Threads) -> Bins:
-    """Sort primitives into the tiles that their bounds meet, and edges of polygons into rows of tiles, keeping their
+    """Sort primitives into the tiles in which they are seen, and edges of polygons into rows of tiles, keeping their
     order.
     """
     across, down = -(-width // TILE), -(-height // TILE)
-    spans = np.empty(primitives.bounds.shape, np.int64)
-    _span_tiles(primitives.bounds, across, down, spans)
+    spans = np.empty(primitives.seen.shape, np.int64)
+    _span_tiles(primitives.seen, across, down, spans)
     polygon = primitives.kind == POLYGON
     rows = np.where(polygon, np.maximum(spans[:, 3] - spans[:, 1], 0), 0)
     first_slot = np.concatenate([[0], np.cumsum(rows)])
     first_edge, edges, extents = _edge_slots(primitives.first_edge, primitives.edges, spans, first_slot, threads)
     begin = _first_seen(primitives, width, height, across, down)
-    first_item, items = _items(spans, first_slot, extents, across, begin)
-    return Bins(first_item, items, first_slot, spans[:, 1].copy(), first_edge, edges)
+    return Bins(*_items(spans, first_slot, extents, across, begin, first_edge), edges)
 
 
-def _items(spans: Indices, first_slot: Indices, extents: Indices, across: int, begin: Indices) -> tuple[Indices, Indices]:
-    """Start of each tile's primitives, (tiles + 1,), and their numbers."""
+def _items(
+    spans: Indices, first_slot: Indices, extents: Indices, across: int, begin: Indices, first_edge: Indices
+) -> tuple[Indices, Indices, Indices]:
+    """Start of each tile's primitives, (tiles + 1,), their numbers, and the start and the end of their edges, (items, 2)."""
+
+    def sort(filling: bool, places: Indices, items: Indices, edges_of_item: Indices) -> None:
+        _sort_items(filling, spans, first_slot, extents, across, begin, places, first_edge, items, edges_of_item)
+
     counts = np.zeros(len(begin), np.int64)
-    _sort_items(False, spans, first_slot, extents, across, begin, counts, np.empty(0, np.int64))
+    sort(False, counts, np.empty(0, np.int64), np.empty((0, 2), np.int64))
     first = np.concatenate([[0], np.cumsum(counts)])
-    items = np.empty(first[-1], np.int64)
-    _sort_items(True, spans, first_slot, extents, across, begin, first[:-1].copy(), items)
-    return first, items
+    items, edges_of_item = np.empty(first[-1], np.int64), np.empty((first[-1], 2), np.int64)
+    sort(True, first[:-1].copy(), items, edges_of_item)
+    return first, items, edges_of_item
 
 
 def _first_seen(primitives: Primitives, width: int, height: int, across: int, down: int) -> Indices:

@@ -11,6 +11,7 @@ from mothseed.arrays import FloatArray
 from mothseed.geometry.lettering import Lettered
 from mothseed.geometry.outlines import Outlines
 from mothseed.kernels.primitives import MORE_EDGES, MORE_POINTS, POLYGON, SHADOW, FlatOutline, Grid, Ops, Shapes, Sources
+from mothseed.kernels.tile_sizes import LANES
 from mothseed.native.library import Kernel
 from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import Drawing
@@ -183,4 +184,10 @@ def _edges_of(
 
 
 def _line(points: int) -> FlatOutline:
-    return FlatOutline(np.empty((points, 2)), np.empty(points, np.uint8), np.empty((points, 4)))
+    return FlatOutline(
+        points=np.empty((points, 2)),
+        bends=np.empty(points, np.uint8),
+        turns=np.empty((points, 4)),
+        ways=np.empty((points, 5)),
+        middles=np.empty((2, 2 * points + 2 * LANES), np.float32),
+    )
