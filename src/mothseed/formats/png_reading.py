@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 import struct
 import zlib
+from itertools import pairwise
 
 import numpy as np
 from isal import isal_zlib
@@ -41,9 +43,26 @@ def quickly_read(content: bytes) -> ByteArray | None:
     if not np.isin(filters, (NONE, UP)).all():
         return None
     pixels = rows[:, 1:].copy()
-    for row in np.flatnonzero(filters[1:] == UP).tolist():
-        np.add(pixels[row + 1], pixels[row], out=pixels[row + 1])
+    # Each row that is not added to the one above it begins a run of those that are.
+    begins = [0, *(np.flatnonzero(filters[1:] != UP) + 1).tolist(), height]
+    for begin, end in pairwise(begins):
+        if end > begin + 1:
+            _add_up(pixels[begin:end])
     return pixels.reshape(height, width, channels)
+
+
+def _add_up(rows: ByteArray) -> None:
+    """Add to each row, uint8 (n, w), the sum of all above it."""
+    # Block by block, with a call for each block and one for each row of all blocks: with one for each row, threads that read
+    # pictures at the same time would wait for each other.
+    high = math.isqrt(len(rows))
+    blocks = rows[: len(rows) // high * high].reshape(-1, high, rows.shape[1])
+    for row in range(1, high):
+        blocks[:, row] += blocks[:, row - 1]
+    for block in range(1, len(blocks)):
+        blocks[block] += blocks[block - 1, -1]
+    for row in range(len(blocks) * high, len(rows)):
+        rows[row] += rows[row - 1]
 
 
 def _chunks(content: bytes) -> tuple[bytes, bytes]:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
 from PIL import Image
 
+from mothseed.processors import on_all_processors
 from mothseed.report.page import MARGIN, Page, aspect_of, blank, fitted, font, header, thumbnail
 from mothseed.report.theme import LIGHT, Theme
 
@@ -153,13 +153,12 @@ def _fill(page: Page, placed: Sequence[_Placed], size: tuple[int, int], layout: 
     """Draw the pictures of a page, their captions and the headings."""
     width, height = size
     pictures = [each for each in placed if isinstance(each.what, Frame)]
-    with ThreadPoolExecutor() as pool:
-        files = [each.what.file for each in pictures if isinstance(each.what, Frame)]
-        images = pool.map(partial(thumbnail, size=size), files)
-        for each, image in zip(pictures, images, strict=True):
-            assert isinstance(each.what, Frame)
-            page.image.paste(image, (each.x + (width - image.width) // 2, each.y + (height - image.height) // 2))
-            _caption(page, each.what, each.x, each.y + height, width)
+    files = [each.what.file for each in pictures if isinstance(each.what, Frame)]
+    images = on_all_processors(partial(thumbnail, size=size), files)
+    for each, image in zip(pictures, images, strict=True):
+        assert isinstance(each.what, Frame)
+        page.image.paste(image, (each.x + (width - image.width) // 2, each.y + (height - image.height) // 2))
+        _caption(page, each.what, each.x, each.y + height, width)
     for each in placed:
         if isinstance(each.what, str):
             words = fitted(page.draw, each.what, font(27), page.width - 2 * layout.margin)

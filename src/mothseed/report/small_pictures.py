@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Callable, Iterable, Iterator
-from concurrent.futures import ThreadPoolExecutor
 from functools import partial
 from io import BytesIO
 from pathlib import Path
 from urllib.parse import quote
 
+from mothseed.processors import on_all_processors
 from mothseed.report.page import thumbnail
 from mothseed.series import Edition
 
@@ -31,9 +31,8 @@ def small_name(edition: Edition, width: int) -> str:
 
 def pictures_inside(folder: Path, editions: Iterable[Edition], width: int) -> Iterator[str]:
     """Data URLs of small pictures, for a page that needs no other files."""
-    with ThreadPoolExecutor() as pool:
-        for content in pool.map(partial(_small, folder, width), editions):
-            yield "data:image/webp;base64," + base64.b64encode(content).decode("ascii")
+    for content in on_all_processors(partial(_small, folder, width), editions):
+        yield "data:image/webp;base64," + base64.b64encode(content).decode("ascii")
 
 
 def pictures_beside(
@@ -52,11 +51,10 @@ def pictures_beside(
         file = small_name(edition, width)
         return file, None if there(file) else _small(folder, width, edition)
 
-    with ThreadPoolExecutor() as pool:
-        for file, content in pool.map(made, editions):
-            if content is not None:
-                keep(file, content)
-            yield f"{quote(name)}/{quote(file)}"
+    for file, content in on_all_processors(made, editions):
+        if content is not None:
+            keep(file, content)
+        yield f"{quote(name)}/{quote(file)}"
 
 
 def _small(folder: Path, width: int, edition: Edition) -> bytes:

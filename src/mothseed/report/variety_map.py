@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import numpy as np
 
 from mothseed.arrays import FloatArray
+from mothseed.processors import on_all_processors
 from mothseed.report.page import thumbnail
 from mothseed.report.plot import DPI, as_png, figure_on_paper, quiet
 from mothseed.report.theme import LIGHT, Theme
@@ -96,8 +96,7 @@ def _map(
         plot.scatter(places[:, 0], places[:, 1], s=max(14 / crowd, 2), c=colours, linewidths=0, alpha=crowd**-0.25)
         pixels = (places - low) / (high - low) * room
         shown = _with_room(pixels, size * 1.08)
-        with ThreadPoolExecutor() as pool:
-            images = list(pool.map(lambda index: thumbnail(files[index], (round(size), round(size))), shown))
+        images = on_all_processors(lambda index: thumbnail(files[index], (round(size), round(size))), shown)
         for index, image in zip(shown, images, strict=True):
             frame = {
                 "edgecolor": colours[index],

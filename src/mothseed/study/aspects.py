@@ -7,7 +7,6 @@ distance of 1 means half alike.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -18,6 +17,7 @@ from mothseed.colour import Colour
 from mothseed.colour.oklch import oklab_from_srgb
 from mothseed.measure import Swatches, appearances
 from mothseed.measure.seen import APPEARANCE_CELLS
+from mothseed.processors import on_all_processors
 from mothseed.series import Edition
 from mothseed.sheet.kinds import KINDS
 from mothseed.study.neighbours import SingleArray
@@ -76,8 +76,7 @@ def aspects_of(editions: Sequence[Edition]) -> Aspects:
         some = slice(start, start + _TOGETHER)
         np.concatenate(list(_parts(editions[some]).values()), axis=1, out=places[some])
 
-    with ThreadPoolExecutor() as pool:
-        list(pool.map(fill, range(0, len(editions), _TOGETHER)))
+    list(on_all_processors(fill, range(0, len(editions), _TOGETHER)))
     places -= places.mean(axis=0)
     return Aspects(places, sizes)
 
