@@ -74,7 +74,8 @@ def windings(primitives: Primitives, points: PointArray) -> FloatArray:
         (through(SPIRAL, closed=False), 4, PLAIN),
         (through(SPIRAL / 2, closed=False), 4, ONE_WAY),
         (through(1e5 + SPIRAL, closed=False), 4, PLAIN),
-        (through(1e5 * SPIRAL, closed=False), 4, ONE_WAY),  # too large to tell
+        (through(1e5 * SPIRAL, closed=False), 4, PLAIN),
+        (through(1e300 * SPIRAL, closed=False), 4, ONE_WAY),  # too large to tell
         (through(HALF_RING, closed=True), 4, PLAIN),
         (through(HALF_RING, closed=True), 58, ONE_WAY),  # no room for its hole
         (through(np.array([(20, 20), (80, 20), (80, 80), (20, 80)]), closed=True), 10, PLAIN),

@@ -228,26 +228,6 @@ def fetch_ahead(typing_context: Any, array: Any, index: Any) -> Any:
 
 
 @step
-def near_lanes(typing_context: Any, points: Any, index: Any, y_index: Any, x: Any, y: Any, square: Any) -> Any:
-    """A bit for each of eight points whose squared distance from (x, y) is at most `square`; their y begin at another index
-    than their x.
-    """
-
-    def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:
-        lanes = Lanes(context, builder)
-        array, x_place, y_place, centre_x, centre_y, limit = arguments
-        across, down = (
-            builder.fsub(lanes.load(lanes.address(signature.args[0], array, place)), lanes.all(centre))
-            for place, centre in ((x_place, centre_x), (y_place, centre_y))
-        )
-        squares = builder.fadd(builder.fmul(across, across), builder.fmul(down, down))
-        is_near = builder.fcmp_ordered("<=", squares, lanes.all(limit))
-        return builder.zext(builder.bitcast(is_near, ir.IntType(LANES)), ir.IntType(64))
-
-    return types.int64(points, types.int64, types.int64, types.float32, types.float32, types.float32), codegen
-
-
-@step
 def fade_lanes(typing_context: Any, target: Any, index: Any, cover: Any, cover_index: Any) -> Any:
     """Target = target * cover."""
 

@@ -16,10 +16,8 @@ import math
 import numpy as np
 
 from mothseed.arrays import Array2
-from mothseed.kernels.lanes import near_lanes
 from mothseed.kernels.primitives import SQUARE_CAP, FlatOutline
 from mothseed.kernels.stroke import has_steps
-from mothseed.kernels.tile_sizes import LANES
 from mothseed.native.jit import inlined, kernel
 
 _ONE_WAY = 0.75
@@ -28,14 +26,15 @@ _LEAST_SPREAD = 2.0 * _ONE_WAY * _ONE_WAY - 1.0
 """Least cosine of the angle between any two directions of a line that goes one way: twice that angle."""
 _NEARLY_BACK = -0.99
 """Cosine of a bend that leaves no room."""
-_LOOKS = 32
-"""Pairs of segments that are looked at for each segment; finding out that a line keeps apart has to be quicker than painting
+_LOOKS = 64
+"""Segments that are looked at for each segment, on average; finding out that a line keeps apart has to be quicker than painting
 it as if it did not.
 """
-_FARTHEST = 65536.0
-"""Pixels from the first point within which float32 tells a hundredth of a pixel."""
 _SPARE = 1.0 / 16.0
 """Pixels that have to lie between segments, as sides are moved a little at slight bends."""
+_FARTHEST = 1e9
+"""Cells from the first point within which they can be numbered."""
+_NONE = -1
 
 
 @kernel
@@ -100,72 +99,126 @@ def is_strip(line: FlatOutline, length: int, closed: bool, half_width: float, ca
     return _keeps_apart(line, length, closed, is_straight, reach, longest)
 
 
+@kernel
+def _keeps_apart(line: FlatOutline, length: int, closed: bool, is_straight: bool, reach: float, longest: float) -> bool:
+    """Whether no two segments, none longer than `longest`, come within twice the reach of each other, unless the line goes one
+    way from one to the other. Each is compared with those before it whose middles lie near its own, in a hashed grid.
+    """
+    points, middles, heads, following = line.points, line.middles, line.heads, line.following
+    segments = length if closed else length - 1
+    apart, looks, size = longest + 2.0 * reach + _SPARE, _LOOKS * segments, 1
+    per_pixel = 0.5 / apart
+    while size < 2 * segments:
+        size *= 2
+    for slot in range(size):
+        heads[slot] = _NONE
+    # From segment `since` on, the line goes one way up to the one reached, which follows from where it last did.
+    since, reached, cone = 0, 0, _cone_of(line, 0, length)
+    for segment in range(segments):
+        end = segment + 1 if segment + 1 < length else 0
+        x = 0.5 * (points[segment, 0] + points[end, 0]) - points[0, 0]
+        y = 0.5 * (points[segment, 1] + points[end, 1]) - points[0, 1]
+        if not (abs(x) * per_pixel < _FARTHEST and abs(y) * per_pixel < _FARTHEST):
+            return False
+        middles[segment, 0], middles[segment, 1] = x, y
+        # Cells are twice as wide as that, so what is near lies in two columns and two rows.
+        left, top = int(math.floor((x - apart) * per_pixel)), int(math.floor((y - apart) * per_pixel))
+        for cell in range(4):
+            other = heads[_slot_of(left + (cell & 1), top + (cell >> 1), size)]
+            while other != _NONE:
+                looks -= 1
+                is_next = other + 1 == segment and is_straight
+                if not is_next and (middles[other, 0] - x) ** 2 + (middles[other, 1] - y) ** 2 <= apart * apart:
+                    while reached < segment:
+                        reached += 1
+                        cone = _widened(cone, line, reached, length)
+                    if not _is_narrow(cone):
+                        since, cone = _one_way_since(line, segment, length, apart)
+                        looks -= segment - since
+                    if other < since and not _are_apart(line, segment, other, length, reach):
+                        # Of a closed line, the other way may be the shorter one.
+                        ahead = other + segments
+                        looks -= ahead - segment
+                        if not closed or looks < 0:
+                            return False
+                        is_next = ahead == segment + 1 and is_straight
+                        if not (is_next or _goes_one_way(line, segment, ahead, length)):
+                            return False
+                other = following[other]
+        if looks < 0:
+            return False
+        slot = _slot_of(int(math.floor(x * per_pixel)), int(math.floor(y * per_pixel)), size)
+        following[segment] = heads[slot]
+        heads[slot] = segment
+    return True
+
+
+@inlined
+def _slot_of(column: int, row: int, size: int) -> int:
+    """The slot of a cell; several may share one, as all that is found there is looked at more closely."""
+    return (column * 73856093 ^ row * 19349663) & (size - 1)
+
+
 _Cone = tuple[float, float, float, float]
 """The outermost directions of some, x and y each, of any length; all 0 if two of them are at right angles or more."""
 
 
 @kernel
-def _keeps_apart(line: FlatOutline, length: int, closed: bool, is_straight: bool, reach: float, longest: float) -> bool:
-    """Whether no two segments, none longer than `longest`, come within twice the reach of each other, unless the line goes one
-    way from one to the other.
+def _one_way_since(line: FlatOutline, segment: int, length: int, apart: float) -> tuple[int, _Cone]:
+    """The first segment from which the line goes one way up to a segment, without looking further back than `apart`, and the
+    cone of both.
     """
-    points, middles = line.points, line.middles
-    segments = length if closed else length - 1
-    # Of a closed line, each segment looks at half of the others, and past the end.
-    ahead = segments // 2 if closed else segments - 1
-    first_x, first_y = points[0, 0], points[0, 1]
-    for number in range(segments + ahead if closed else segments):
-        segment = number if number < segments else number - segments
-        end = segment + 1 if segment + 1 < length else 0
-        x, y = points[segment, 0] + points[end, 0], points[segment, 1] + points[end, 1]
-        middles[0, number], middles[1, number] = np.float32(0.5 * x - first_x), np.float32(0.5 * y - first_y)
-        if not (abs(middles[0, number]) < _FARTHEST and abs(middles[1, number]) < _FARTHEST):
-            return False
-    room = middles.shape[1]
-    apart = np.float32(longest + 2.0 * reach + _SPARE)
-    square = apart * apart
-    # From there on, a line needs more than eight segments to come back.
-    far = apart + np.float32(LANES) * np.float32(longest)
-    looks = _LOOKS * segments
-    for segment in range(segments):
-        x, y = middles[0, segment], middles[1, segment]
-        last, other = segment + ahead if closed else segments - 1, segment + 1
-        while other <= last and _square(middles, other, x, y) <= square:
-            other += 1
-        # Between a straight segment and the next, the room for their crossing is enough.
-        beyond = segment + 2 if is_straight else segment + 1
-        if other > beyond:
-            for near_one in range(max(_goes_one_way_to(line, segment, other, length), beyond), other):
-                if not _are_apart(line, segment, near_one, length, reach):
-                    return False
-        looks -= other - segment
-        while other <= last:
-            near = near_lanes(middles, other, room + other, x, y, square)
-            if last - other < LANES - 1:
-                near &= (2 << (last - other)) - 1
-            near_one = other
-            while near:
-                if near & 1 and not _are_apart(line, segment, near_one, length, reach):
-                    return False
-                near >>= 1
-                near_one += 1
-            gap = _square(middles, other, x, y)
-            if gap > far * far:
-                other += int(min((math.sqrt(gap) - float(apart)) / longest, float(segments)))
-            else:
-                other += LANES
-            looks -= 1
-        if looks < 0:
-            return False
-    return True
+    middles, number, cone = line.middles, segment, _cone_of(line, segment, length)
+    x, y = middles[segment, 0], middles[segment, 1]
+    while number > 0 and (middles[number, 0] - x) ** 2 + (middles[number, 1] - y) ** 2 <= apart * apart:
+        wider = _widened(cone, line, number - 1, length)
+        if not _is_narrow(wider):
+            break
+        number, cone = number - 1, wider
+    return number, cone
+
+
+@kernel
+def _goes_one_way(line: FlatOutline, first: int, last: int, length: int) -> bool:
+    """Whether a closed line goes one way from a segment to another, which may be numbered on from its end."""
+    cone, number = _cone_of(line, first, length), first
+    while number < last and _is_narrow(cone):
+        number += 1
+        cone = _widened(cone, line, number if number < length else number - length, length)
+    return _is_narrow(cone)
+
+
+@inlined
+def _is_narrow(cone: _Cone) -> bool:
+    """Whether no two directions are further than 82 degrees apart."""
+    left_x, left_y, right_x, right_y = cone
+    dot = left_x * right_x + left_y * right_y
+    squares = (left_x * left_x + left_y * left_y) * (right_x * right_x + right_y * right_y)
+    return bool(dot > 0.0 and dot * dot > _LEAST_SPREAD * _LEAST_SPREAD * squares)
+
+
+@inlined
+def _cone_of(line: FlatOutline, segment: int, length: int) -> _Cone:
+    end = segment + 1 if segment + 1 < length else 0
+    across, down = line.points[end, 0] - line.points[segment, 0], line.points[end, 1] - line.points[segment, 1]
+    return _widened((across, down, across, down), line, segment, length)
+
+
+@inlined
+def _widened(cone: _Cone, line: FlatOutline, segment: int, length: int) -> _Cone:
+    """A cone that holds the directions of a segment as well."""
+    end = segment + 1 if segment + 1 < length else 0
+    cone = _with(cone, line.points[end, 0] - line.points[segment, 0], line.points[end, 1] - line.points[segment, 1])
+    cone = _with(cone, line.turns[segment, 2], line.turns[segment, 3])
+    return _with(cone, line.turns[end, 0], line.turns[end, 1])
 
 
 @kernel
 def _are_apart(line: FlatOutline, one: int, other: int, length: int, reach: float) -> bool:
-    """Whether two segments, which may be numbered on from the end of a closed line, are further apart than twice the reach."""
+    """Whether two segments are further apart than twice the reach."""
     points = line.points
     least = (2.0 * reach + _SPARE) ** 2
-    a, c = one, other if other < length else other - length
+    a, c = one, other
     b, d = a + 1 if a + 1 < length else 0, c + 1 if c + 1 < length else 0
     is_left = _left_of(points, a, b, c) * _left_of(points, a, b, d) <= 0.0
     if is_left and _left_of(points, c, d, a) * _left_of(points, c, d, b) <= 0.0:
@@ -188,34 +241,6 @@ def _from_segment(points: Array2[np.float64], at: int, start: int, end: int) -> 
     x, y = points[at, 0] - points[start, 0], points[at, 1] - points[start, 1]
     part = min(max((x * across + y * down) / (across * across + down * down), 0.0), 1.0)
     return float((x - part * across) ** 2 + (y - part * down) ** 2)
-
-
-@inlined
-def _square(middles: Array2[np.float32], number: int, x: np.float32, y: np.float32) -> np.float32:
-    """The square of the distance of a middle from (x, y)."""
-    across, down = middles[0, number] - x, middles[1, number] - y
-    return np.float32(across * across + down * down)
-
-
-@kernel
-def _goes_one_way_to(line: FlatOutline, first: int, last: int, length: int) -> int:
-    """The segment after `first`, at most `last`, up to which no two directions are further than 82 degrees apart."""
-    cone = 0.0, 0.0, 0.0, 0.0
-    for number in range(first, last):
-        start = number if number < length else number - length
-        end = start + 1 if start + 1 < length else 0
-        across, down = line.points[end, 0] - line.points[start, 0], line.points[end, 1] - line.points[start, 1]
-        if number == first:
-            cone = across, down, across, down
-        cone = _with(cone, across, down)
-        cone = _with(cone, line.turns[start, 2], line.turns[start, 3])
-        cone = _with(cone, line.turns[end, 0], line.turns[end, 1])
-        left_x, left_y, right_x, right_y = cone
-        dot = left_x * right_x + left_y * right_y
-        squares = (left_x * left_x + left_y * left_y) * (right_x * right_x + right_y * right_y)
-        if not (dot > 0.0 and dot * dot > _LEAST_SPREAD * _LEAST_SPREAD * squares):
-            return number
-    return last
 
 
 @inlined

@@ -11,7 +11,6 @@ from mothseed.arrays import FloatArray
 from mothseed.geometry.lettering import Lettered
 from mothseed.geometry.outlines import Outlines
 from mothseed.kernels.primitives import MORE_EDGES, MORE_POINTS, POLYGON, SHADOW, FlatOutline, Grid, Ops, Shapes, Sources
-from mothseed.kernels.tile_sizes import LANES
 from mothseed.native.library import Kernel
 from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import Drawing
@@ -189,5 +188,7 @@ def _line(points: int) -> FlatOutline:
         bends=np.empty(points, np.uint8),
         turns=np.empty((points, 4)),
         ways=np.empty((points, 5)),
-        middles=np.empty((2, 2 * points + 2 * LANES), np.float32),
+        middles=np.empty((points, 2)),
+        heads=np.empty(4 * points, np.int64),
+        following=np.empty(points, np.int64),
     )
