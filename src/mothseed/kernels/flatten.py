@@ -88,13 +88,14 @@ def flatten_subpath(
 ) -> tuple[int, int, int, bool]:
     """Flatten the subpath that begins at a MOVE verb, of an outline that ends before verb `last`.
 
-    Points go to `line` without repetitions; `bends` is 1 for those inside a curve, and `turns` has the directions of curves
-    before and after each point. Returns the verb and the point after the subpath, the length, and whether it is closed; if
-    there is no room, the length is minus the points needed so far.
+    Points go to `line` without repetitions; for a stroke, which has a half width, `bends` is 1 for those inside a curve, and
+    `turns` has the directions of curves before and after each point. Returns the verb and the point after the subpath, the
+    length, and whether it is closed; if there is no room, the length is minus the points needed so far.
     """
+    is_stroke = half_width > 0.0
     line.points[0, 0], line.points[0, 1] = points[place, 0], points[place, 1]
-    line.bends[0] = 0
-    _forget_turns(line, 0)
+    if is_stroke:
+        _set_joint(line, 0, 0)
     length = int(np.int64(1))  # a variable: for a constant, Numba would compile what receives it again
     place += 1
     verb += 1
@@ -103,20 +104,21 @@ def flatten_subpath(
         if length + _SPARE_POINTS > len(line.points):
             return verb, place, -(length + _SPARE_POINTS), closed
         if verbs[verb] == LINE:
-            length = _add_point(line, length, points[place, 0], points[place, 1], 0)
+            length = _add_point(line, length, points[place, 0], points[place, 1], 0, is_stroke)
             place += 1
         elif verbs[verb] == CUBIC:
             chords = chords_of_cubic(points, place - 1, least, half_width)
             if length + chords + _SPARE_POINTS > len(line.points):
                 return verb, place, -(length + chords + _SPARE_POINTS), closed
-            length = _add_cubic(points, place - 1, line, length, chords, half_width > 0.0)
+            length = _add_cubic(points, place - 1, line, length, chords, is_stroke)
             place += 3
         else:
             closed = True
         verb += 1
     if closed and length > 1 and is_at(line, length, line.points[0, 0], line.points[0, 1]):
         length -= 1
-        line.turns[0, 0], line.turns[0, 1] = line.turns[length, 0], line.turns[length, 1]
+        if is_stroke:
+            line.turns[0, 0], line.turns[0, 1] = line.turns[length, 0], line.turns[length, 1]
     return verb, place, length, closed
 
 
@@ -127,17 +129,18 @@ def is_at(line: FlatOutline, length: int, x: float, y: float) -> bool:
 
 
 @kernel
-def _forget_turns(line: FlatOutline, number: int) -> None:
+def _set_joint(line: FlatOutline, number: int, bend: int) -> None:
+    line.bends[number] = bend
     line.turns[number, 0] = line.turns[number, 1] = line.turns[number, 2] = line.turns[number, 3] = 0.0
 
 
 @kernel
-def _add_point(line: FlatOutline, length: int, x: float, y: float, bend: int) -> int:
+def _add_point(line: FlatOutline, length: int, x: float, y: float, bend: int, is_stroke: bool) -> int:
     if is_at(line, length, x, y):
         return length
     line.points[length, 0], line.points[length, 1] = x, y
-    line.bends[length] = bend
-    _forget_turns(line, length)
+    if is_stroke:
+        _set_joint(line, length, bend)
     return length + 1
 
 
@@ -153,7 +156,7 @@ def _add_cubic(points: Points, first: int, line: FlatOutline, length: int, chord
         y = w0 * points[first, 1] + w1 * points[first + 1, 1] + w2 * points[first + 2, 1] + w3 * points[first + 3, 1]
         if chord == chords:
             x, y = points[first + 3, 0], points[first + 3, 1]
-        after = _add_point(line, length, x, y, 1 if chord < chords else 0)
+        after = _add_point(line, length, x, y, 1 if chord < chords else 0, is_stroke)
         if is_stroke and after > length:
             dx, dy = _direction(points, first, t)
             line.turns[length, 0], line.turns[length, 1] = dx, dy
