@@ -16,8 +16,8 @@ from mothseed.kernels.areas import (
     TURNS_BACK,
     EdgePiece,
     Slant,
-    add_left,
     add_piece,
+    carry_edge,
     clipped,
     covered_by,
     last_block,
@@ -81,8 +81,8 @@ def add_edges(
         if min(x0, x1) >= TILE:
             continue
         highest, lowest = min(highest, y0, y1), max(lowest, y0, y1)
-        if max(x0, x1) <= -1.0:
-            add_left(areas.cells, y0, y1, BLOCKS, TILE)
+        if max(x0, x1) <= -1.0:  # with a pixel to spare for what clipping rounds
+            carry_edge(areas.cells, y0, y1, BLOCKS, TILE)
             continue
         slant = clipped(areas.cells, x0, y0, x1, y1, BLOCKS, TILE, ALONE, ALONE)
         if are_few:

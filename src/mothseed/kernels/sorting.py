@@ -127,27 +127,31 @@ def sort_edges(
     spans: Array2[np.int64],
     first_slot: Whole,
     reach: Array2[np.float64],
+    rows: Array2[np.int32],
     places: Whole,
     numbers: Whole,
 ) -> None:
     """Counting sort of edges by polygon and row of tiles; an edge is in every row it meets. First count those of each slot
-    into `places` (slots,), initially 0, and widen its `reach` (slots, 2), left and right, to hold them; then, with `places`
-    the start of each slot, fill `numbers`.
+    into `places` (slots,), initially 0, widen its `reach` (slots, 2), left and right, to hold them, and note the first and
+    last of each edge's `rows` (m, 2); then, with `places` the start of each slot, fill `numbers`.
     """
     for i in range(len(first_slot) - 1):
         top, bottom = spans[i, 1], spans[i, 3]
         if first_slot[i + 1] == first_slot[i]:
             continue
         for edge in range(polygon_edges[i], polygon_edges[i + 1]):
-            x0, y0, x1, y1 = edges[edge, 0], edges[edge, 1], edges[edge, 2], edges[edge, 3]
-            low = int(max(min(y0, y1) / TILE, float(top)))
-            high = int(np.floor(min(max(y0, y1) / TILE, float(bottom - 1))))
-            for row in range(low, high + 1):
-                slot = first_slot[i] + row - top
-                if filling:
+            if filling:
+                for row in range(rows[edge, 0], rows[edge, 1] + 1):
+                    slot = first_slot[i] + row - top
                     numbers[places[slot]] = edge
                     places[slot] += 1
-                    continue
+                continue
+            x0, y0, x1, y1 = edges[edge, 0], edges[edge, 1], edges[edge, 2], edges[edge, 3]
+            low = int(min(max(min(y0, y1) / TILE, float(top)), float(bottom)))
+            high = int(math.floor(max(min(max(y0, y1) / TILE, float(bottom - 1)), float(top - 1))))
+            rows[edge, 0], rows[edge, 1] = low, high
+            for row in range(low, high + 1):
+                slot = first_slot[i] + row - top
                 places[slot] += 1
                 near, far = x0, x1
                 if y0 != y1 and low < high:

@@ -213,6 +213,21 @@ def _widened(cone: _Cone, line: FlatOutline, segment: int, length: int) -> _Cone
     return _with(cone, line.turns[end, 0], line.turns[end, 1])
 
 
+@inlined
+def _with(cone: _Cone, x: float, y: float) -> _Cone:
+    """A cone that holds a direction as well, unless that is 0 and so is none."""
+    left_x, left_y, right_x, right_y = cone
+    if x == 0.0 and y == 0.0:
+        return cone
+    if not (x * left_x + y * left_y > 0.0 and x * right_x + y * right_y > 0.0):
+        return 0.0, 0.0, 0.0, 0.0
+    if left_x * y - left_y * x > 0.0:
+        left_x, left_y = x, y
+    if right_x * y - right_y * x < 0.0:
+        right_x, right_y = x, y
+    return left_x, left_y, right_x, right_y
+
+
 @kernel
 def _are_apart(line: FlatOutline, one: int, other: int, length: int, reach: float) -> bool:
     """Whether two segments are further apart than twice the reach."""
@@ -241,17 +256,3 @@ def _from_segment(points: Array2[np.float64], at: int, start: int, end: int) -> 
     x, y = points[at, 0] - points[start, 0], points[at, 1] - points[start, 1]
     part = min(max((x * across + y * down) / (across * across + down * down), 0.0), 1.0)
     return float((x - part * across) ** 2 + (y - part * down) ** 2)
-
-
-@inlined
-def _with(cone: _Cone, x: float, y: float) -> _Cone:
-    left_x, left_y, right_x, right_y = cone
-    if x == 0.0 and y == 0.0:
-        return cone
-    if not (x * left_x + y * left_y > 0.0 and x * right_x + y * right_y > 0.0):
-        return 0.0, 0.0, 0.0, 0.0
-    if left_x * y - left_y * x > 0.0:
-        left_x, left_y = x, y
-    if right_x * y - right_y * x < 0.0:
-        right_x, right_y = x, y
-    return left_x, left_y, right_x, right_y

@@ -88,11 +88,12 @@ def _edge_slots(
     reach = np.tile([np.inf, -np.inf], (len(counts), 1))
     # A slot belongs to one primitive, so each thread has slots of its own.
     parts = threads.slices(polygon_edges, _LEAST_EDGES)
+    rows = np.empty((len(edges), 2), np.int32)
 
     def sort(filling: bool, places: Indices, numbers: Indices) -> None:
         def sort_part(part: slice) -> None:
             firsts = slice(part.start, part.stop + 1)
-            _sort_edges(filling, polygon_edges[firsts], edges, spans[part], first_slot[firsts], reach, places, numbers)
+            _sort_edges(filling, polygon_edges[firsts], edges, spans[part], first_slot[firsts], reach, rows, places, numbers)
 
         threads.share(sort_part, parts)
 
