@@ -65,21 +65,22 @@ def add_edges(
     top: int,
     rows: float,
     folds: int,
-) -> tuple[int, int]:
+) -> tuple[int, int, bool]:
     """Gather the pieces of edges `first` to `last` of those with the given numbers in the rows of the tile at (left, top), if
     the outline is plain and they are few for the number of rows; otherwise add up their areas. Unless it is plain, they leave
-    their footprints as well. Returns the first row that they reach, and the one after the last.
+    their footprints as well. Returns the first row that they reach, the one after the last, and whether some lie to the left.
     """
     if folds != PLAIN:
-        return _mark_edges(areas, edges, numbers, first, last, left, top)
+        return *_mark_edges(areas, edges, numbers, first, last, left, top), True
     are_few = last - first < rows
-    highest, lowest = float(TILE), 0.0
+    highest, lowest, leftmost = float(TILE), 0.0, 0.0
     for k in range(first, last):
         edge = numbers[k]
         x0, y0 = edges[edge, 0] - left, edges[edge, 1] - top
         x1, y1 = edges[edge, 2] - left, edges[edge, 3] - top
         if min(x0, x1) >= TILE:
             continue
+        leftmost = min(leftmost, x0, x1)
         highest, lowest = min(highest, y0, y1), max(lowest, y0, y1)
         if max(x0, x1) <= -1.0:  # with a pixel to spare for what clipping rounds
             carry_edge(areas.cells, y0, y1, BLOCKS, TILE)
@@ -89,7 +90,7 @@ def add_edges(
             _gather(areas, slant)
         else:
             step_down(_add, areas, slant)
-    return _rows_between(highest, lowest)
+    return *_rows_between(highest, lowest), leftmost < 0.0
 
 
 @inlined
@@ -210,6 +211,7 @@ def sweep_polygon(
     planes: int,
     top: int,
     bottom: int,
+    is_carried: bool,
     areas: Areas,
     edges: Array2[np.float64],
     numbers: Array1[np.int64],
@@ -223,20 +225,21 @@ def sweep_polygon(
     paint: Paint,
 ) -> None:
     """Lay on what was gathered in rows top to bottom, by the nonzero winding rule or the even-odd rule, and clear it. The edges
-    are those that were added, and the tile lies at (left, upper): a pixel in which they overlap is cut.
+    are those that were added, some of them to the left if `is_carried`, and the tile lies at (left, upper): a pixel in which
+    they overlap is cut.
     """
     cells, flags, prints = areas.cells, areas.flags, areas.footprints
     whole, is_sorted = _ZERO, False
     for row in range(top, bottom):
         line = np.uint64(row)
-        start, carries = row_of(level, row), row * CELLS + CARRIES
-        whole += cells[line, CARRIES + BLOCKS + 1]
-        total = whole + cells[line, CARRIES]
-        clear_lanes(cells, carries + LANES)
+        start, total = row_of(level, row), _ZERO
+        if is_carried:
+            whole += cells[line, CARRIES + BLOCKS + 1]
+            total = whole + cells[line, CARRIES]
+            cells[line, CARRIES + BLOCKS + 1] = cells[line, CARRIES] = _ZERO
         count = areas.counts[line]
         if 0 < count < _MANY:
             _lay_gathered(tiles, start, planes, paint, total, even_odd, areas, row, count)
-            cells[line, CARRIES] = _ZERO
             areas.counts[line] = 0
             continue
         flagged = np.int64(flags[line])
@@ -272,12 +275,13 @@ def sweep_polygon(
             total += cells[line, np.uint64(CARRIES + block)]
             even_start = block
         _lay_between(tiles, start, planes, even_start, BLOCKS, paint, total, even_odd)
-        clear_lanes(cells, carries)
+        clear_lanes(cells, row * CELLS + CARRIES)
+        cells[line, CARRIES + BLOCKS] = _ZERO
         areas.counts[line] = flags[line] = 0
         if folds != PLAIN:
             prints.busy[line] = prints.rises[line] = 0
-    clear_lanes(cells, bottom * CELLS + CARRIES)
-    clear_lanes(cells, bottom * CELLS + CARRIES + LANES)
+    if is_carried:
+        cells[np.uint64(bottom), CARRIES + BLOCKS + 1] = cells[np.uint64(bottom), CARRIES] = _ZERO
 
 
 @inlined
