@@ -11,7 +11,7 @@ import numpy as np
 from mothseed.arrays import FloatArray
 from mothseed.formats.decimals import places_for, several, written
 from mothseed.formats.path_pens import SvgPen
-from mothseed.geometry.affine import Affine, are_similarities, transformed
+from mothseed.geometry.affine import Affine, are_similarities, shifted, transformed
 from mothseed.geometry.lettering import Lettered, Words
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.verbs import LINE, MOVE
@@ -157,7 +157,7 @@ def shape_of(drawing: Drawing, number: int) -> Outline:
         return outline.moved(x, y) if x or y else outline
     if kind == LINE_SEGMENT:
         return Outline(unit.verbs, np.array([(x, y), (u, v)]))
-    return Outline(unit.verbs, unit.points * np.array([u, u if kind == CIRCLE else v]) + np.array([x, y]))
+    return Outline(unit.verbs, shifted(unit.points * np.array([u, u if kind == CIRCLE else v]), x, y))
 
 
 def _path_data(outline: Outline, places: int) -> str:

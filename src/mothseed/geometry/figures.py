@@ -10,6 +10,7 @@ import numpy as np
 from mothseed.arrays import FloatArray, PointArray
 from mothseed.checks import finite, is_finite, length, one_of, whole
 from mothseed.faults import SketchError
+from mothseed.geometry.affine import shifted
 from mothseed.geometry.outline import Outline, through
 from mothseed.geometry.smooth import smooth
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE
@@ -94,7 +95,7 @@ def rounded_rect(width: float, height: float, radius: float) -> Outline:
     points: list[PointArray] = []
     verbs = []
     for index, (cx, cy, start) in enumerate(corners):
-        points.append(_arc_points(r, start, 90) + np.array([cx, cy]))
+        points.append(shifted(_arc_points(r, start, 90), cx, cy))
         verbs += [LINE if index else MOVE, CUBIC]
     return Outline(np.array([*verbs, CLOSE], np.uint8), np.concatenate(points))
 

@@ -156,7 +156,7 @@ def lettered(words: Words) -> Lettered:
     setting = _Setting(words.font or house_font(bold=words.bold, italic=words.italic), words.text, words.kerning)
     verbs, points = _line(setting, float(words.size), words.align, float(words.spacing))
     if words.turn:
-        points = Outline(verbs, points).turned(words.turn).points.copy()
+        points = Outline(verbs, points).turned(words.turn).points
     if words.x or words.y:
         points = shifted(points, words.x, words.y)
     refuse_endless(points, "Outline")

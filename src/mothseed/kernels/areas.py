@@ -70,11 +70,15 @@ def clipped(
     """
     start = upper = lower = slope = 0.0
     above = below = ALONE
-    winding = 1.0
+    winding, descent = 1.0, _ZERO
     if y0 > y1:
         winding, x0, y0, x1, y1 = -1.0, x1, y1, x0, y0
     width = float(blocks * LANES)
-    if y0 < y1 and y1 > 0.0 and y0 < rows and min(x0, x1) < width:
+    meets_rows = y0 < y1 and y1 > 0.0 and y0 < rows
+    if meets_rows and max(x0, x1) <= -1.0:
+        # Without a division, and with a pixel to spare for what clipping rounds.
+        _add_left(cells, np.float32(max(y0, 0.0)), np.float32(min(y1, float(rows))), np.float32(winding), blocks)
+    elif meets_rows and min(x0, x1) < width:
         slope = (x1 - x0) / (y1 - y0)
         if y0 < 0.0:
             x0, y0 = x0 - y0 * slope, 0.0
@@ -99,16 +103,8 @@ def clipped(
         # An end outside meets nothing here.
         above, below = (before, after) if winding > 0.0 else (after, before)
         above, below = above if upper == y0 else ALONE, below if lower == y1 else ALONE
-    descent = np.float32(winding) / max(abs(np.float32(slope)), _UPRIGHT)
+        descent = np.float32(winding) / max(abs(np.float32(slope)), _UPRIGHT)
     return Slant(np.float32(start), np.float32(upper), np.float32(lower), np.float32(slope), descent, above, below)
-
-
-@inlined
-def carry_edge(cells: Cells, y0: float, y1: float, blocks: int, rows: int) -> None:
-    """Carry an edge that lies to the left of all cells into the first block, as `clipped` does, in less time."""
-    upper, lower = max(min(y0, y1), 0.0), min(max(y0, y1), float(rows))
-    if upper < lower:
-        _add_left(cells, np.float32(upper), np.float32(lower), _ONE if y0 < y1 else -_ONE, blocks)
 
 
 @inlined

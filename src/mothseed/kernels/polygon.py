@@ -17,7 +17,6 @@ from mothseed.kernels.areas import (
     EdgePiece,
     Slant,
     add_piece,
-    carry_edge,
     clipped,
     covered_by,
     last_block,
@@ -82,9 +81,6 @@ def add_edges(
             continue
         leftmost = min(leftmost, x0, x1)
         highest, lowest = min(highest, y0, y1), max(lowest, y0, y1)
-        if max(x0, x1) <= -1.0:  # with a pixel to spare for what clipping rounds
-            carry_edge(areas.cells, y0, y1, BLOCKS, TILE)
-            continue
         slant = clipped(areas.cells, x0, y0, x1, y1, BLOCKS, TILE, ALONE, ALONE)
         if are_few:
             _gather(areas, slant)

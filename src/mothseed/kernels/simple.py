@@ -19,6 +19,8 @@ _LITTLE = 1e-6
 """Of a cell."""
 
 Edges = Array2[np.float64]
+Segment = tuple[float, float, float, float]
+"""From x and y to x and y."""
 
 
 @kernel
@@ -122,8 +124,14 @@ def _boxes_meet(edges: Edges, a: int, b: int) -> bool:
 @inlined
 def _meet(edges: Edges, a: int, b: int) -> bool:
     """Whether two edges have a point in common, if their bounding boxes do."""
-    ax, ay, bx, by = edges[a, 0], edges[a, 1], edges[a, 2], edges[a, 3]
-    cx, cy, dx, dy = edges[b, 0], edges[b, 1], edges[b, 2], edges[b, 3]
+    first, second = (edges[a, 0], edges[a, 1], edges[a, 2], edges[a, 3]), (edges[b, 0], edges[b, 1], edges[b, 2], edges[b, 3])
+    return segments_meet(first, second)
+
+
+@inlined
+def segments_meet(first: Segment, second: Segment) -> bool:
+    """Whether two segments have a point in common; also True of some on one straight line that have none."""
+    (ax, ay, bx, by), (cx, cy, dx, dy) = first, second
     of_c, of_d = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax), (bx - ax) * (dy - ay) - (by - ay) * (dx - ax)
     of_a, of_b = (dx - cx) * (ay - cy) - (dy - cy) * (ax - cx), (dx - cx) * (by - cy) - (dy - cy) * (bx - cx)
     return bool(of_c * of_d <= 0.0 and of_a * of_b <= 0.0)

@@ -15,8 +15,8 @@ import math
 
 import numpy as np
 
-from mothseed.arrays import Array2
 from mothseed.kernels.primitives import SQUARE_CAP, FlatOutline
+from mothseed.kernels.simple import Segment, segments_meet
 from mothseed.kernels.stroke import has_steps
 from mothseed.native.jit import inlined, kernel
 
@@ -115,9 +115,8 @@ def _keeps_apart(line: FlatOutline, length: int, closed: bool, is_straight: bool
     # From segment `since` on, the line goes one way up to the one reached, which follows from where it last did.
     since, reached, cone = 0, 0, _cone_of(line, 0, length)
     for segment in range(segments):
-        end = segment + 1 if segment + 1 < length else 0
-        x = 0.5 * (points[segment, 0] + points[end, 0]) - points[0, 0]
-        y = 0.5 * (points[segment, 1] + points[end, 1]) - points[0, 1]
+        x0, y0, x1, y1 = _segment(line, segment, length)
+        x, y = 0.5 * (x0 + x1) - points[0, 0], 0.5 * (y0 + y1) - points[0, 1]
         if not (abs(x) * per_pixel < _FARTHEST and abs(y) * per_pixel < _FARTHEST):
             return False
         middles[segment, 0], middles[segment, 1] = x, y
@@ -199,16 +198,16 @@ def _is_narrow(cone: _Cone) -> bool:
 
 @inlined
 def _cone_of(line: FlatOutline, segment: int, length: int) -> _Cone:
-    end = segment + 1 if segment + 1 < length else 0
-    across, down = line.points[end, 0] - line.points[segment, 0], line.points[end, 1] - line.points[segment, 1]
-    return _widened((across, down, across, down), line, segment, length)
+    x0, y0, x1, y1 = _segment(line, segment, length)
+    return _widened((x1 - x0, y1 - y0, x1 - x0, y1 - y0), line, segment, length)
 
 
 @inlined
 def _widened(cone: _Cone, line: FlatOutline, segment: int, length: int) -> _Cone:
     """A cone that holds the directions of a segment as well."""
     end = segment + 1 if segment + 1 < length else 0
-    cone = _with(cone, line.points[end, 0] - line.points[segment, 0], line.points[end, 1] - line.points[segment, 1])
+    x0, y0, x1, y1 = _segment(line, segment, length)
+    cone = _with(cone, x1 - x0, y1 - y0)
     cone = _with(cone, line.turns[segment, 2], line.turns[segment, 3])
     return _with(cone, line.turns[end, 0], line.turns[end, 1])
 
@@ -231,28 +230,26 @@ def _with(cone: _Cone, x: float, y: float) -> _Cone:
 @kernel
 def _are_apart(line: FlatOutline, one: int, other: int, length: int, reach: float) -> bool:
     """Whether two segments are further apart than twice the reach."""
-    points = line.points
     least = (2.0 * reach + _SPARE) ** 2
-    a, c = one, other
-    b, d = a + 1 if a + 1 < length else 0, c + 1 if c + 1 < length else 0
-    is_left = _left_of(points, a, b, c) * _left_of(points, a, b, d) <= 0.0
-    if is_left and _left_of(points, c, d, a) * _left_of(points, c, d, b) <= 0.0:
+    first, second = _segment(line, one, length), _segment(line, other, length)
+    if segments_meet(first, second):
         return False
-    from_one = min(_from_segment(points, c, a, b), _from_segment(points, d, a, b))
-    return bool(min(from_one, _from_segment(points, a, c, d), _from_segment(points, b, c, d)) > least)
+    (ax, ay, bx, by), (cx, cy, dx, dy) = first, second
+    from_first = min(_from_segment(cx, cy, first), _from_segment(dx, dy, first))
+    return min(from_first, _from_segment(ax, ay, second), _from_segment(bx, by, second)) > least
 
 
 @inlined
-def _left_of(points: Array2[np.float64], start: int, end: int, at: int) -> float:
-    """How far a point lies to the left of the line from one point to another, times their distance."""
-    across, down = points[end, 0] - points[start, 0], points[end, 1] - points[start, 1]
-    return float(across * (points[at, 1] - points[start, 1]) - down * (points[at, 0] - points[start, 0]))
+def _segment(line: FlatOutline, number: int, length: int) -> Segment:
+    """A segment of a line; the last of a closed one ends where the line begins."""
+    end = number + 1 if number + 1 < length else 0
+    return line.points[number, 0], line.points[number, 1], line.points[end, 0], line.points[end, 1]
 
 
 @inlined
-def _from_segment(points: Array2[np.float64], at: int, start: int, end: int) -> float:
+def _from_segment(x: float, y: float, segment: Segment) -> float:
     """The square of the distance of a point from a segment."""
-    across, down = points[end, 0] - points[start, 0], points[end, 1] - points[start, 1]
-    x, y = points[at, 0] - points[start, 0], points[at, 1] - points[start, 1]
+    start_x, start_y, end_x, end_y = segment
+    across, down, x, y = end_x - start_x, end_y - start_y, x - start_x, y - start_y
     part = min(max((x * across + y * down) / (across * across + down * down), 0.0), 1.0)
-    return float((x - part * across) ** 2 + (y - part * down) ** 2)
+    return (x - part * across) ** 2 + (y - part * down) ** 2

@@ -57,10 +57,11 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
     if len(shadows.bounds):
         has_shadow = kind == SHADOW
         bounds[has_shadow] = shadows.bounds[has_shadow]
-    depth = int(_bracket_bounds(kind, ops.mask, bounds, np.empty(len(kind), np.int64)))
-    seen = bounds.copy() if depth else bounds
+    opened, seen = np.empty(len(kind), np.int64), bounds
+    depth = int(_bracket_bounds(kind, ops.mask, bounds, opened))
     if depth:
-        _keep_within_clips(kind, ops.clipped, bounds, np.empty(len(kind), np.int64), seen)
+        seen = bounds.copy()
+        _keep_within_clips(kind, ops.clipped, bounds, opened, seen)
     shade, shade_map, shades = shades_of(drawing, scale, ops, threads)
     colour, covered = np.empty((len(kind), 4), np.float32), np.empty((len(kind), 4))
     hides, traits = np.empty(len(kind), np.bool), np.empty(len(kind), np.uint8)
