@@ -29,7 +29,7 @@ from benchmarks.scenes import SCENES, SIDE, Scene
 from benchmarks.sources import source_costs
 from benchmarks.startup import start_costs
 from mothseed import Chance, Colour, View, linear_ramp, smooth, soft_shadow
-from mothseed.formats.png import encoded
+from mothseed.formats.png_writing import encoded
 from mothseed.making import prepare_kernels
 from mothseed.render import rendered
 from mothseed.series import Request, make_series, processes

@@ -11,7 +11,7 @@ from PIL import Image
 
 from mothseed.arrays import ByteArray
 from mothseed.formats.pdf import as_pdf
-from mothseed.formats.png import encoded
+from mothseed.formats.png_writing import encoded
 from mothseed.formats.settings import Effort
 from mothseed.formats.svg import as_svg
 from mothseed.render import rendered

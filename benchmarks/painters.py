@@ -12,8 +12,8 @@ import numpy as np
 
 from benchmarks.scenes import LAYERS, SIDE, Scene, hatches_of
 from mothseed import Colour, linear_ramp, soft_shadow
-from mothseed.geometry.lettering import house_font
 from mothseed.geometry.outline import through
+from mothseed.geometry.typeface import house_font
 from mothseed.sheet import Sheet
 
 PAPER = Colour(1, 1, 1)

@@ -10,7 +10,7 @@ from __future__ import annotations
 import ast
 from pathlib import Path
 
-from mothseed.formats.png import write_png
+from mothseed.formats.png_writing import write_png
 from mothseed.render import rendered
 from mothseed.sketch import Recipe, load_sketch, perform
 

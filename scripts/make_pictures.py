@@ -14,7 +14,7 @@ import numpy as np
 
 from mothseed import Chance, Colour, Palette, smooth
 from mothseed.arrays import ByteArray
-from mothseed.formats.png import write_png
+from mothseed.formats.png_writing import write_png
 from mothseed.portable import cosines_and_sines
 from mothseed.render import rendered
 from mothseed.sheet import Sheet

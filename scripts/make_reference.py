@@ -21,7 +21,7 @@ from mothseed import Chance, Colour, Outline, Palette, Picture, Swarm
 from mothseed.chance.field import Field
 from mothseed.chance.swarm import Trails
 from mothseed.colour.placed import Cells
-from mothseed.formats.png import write_png
+from mothseed.formats.png_writing import write_png
 from mothseed.geometry.flow import Flow
 from mothseed.geometry.outline import Bounds, OutlinePlace
 from mothseed.render import rendered

@@ -23,8 +23,9 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 from mothseed.arrays import ByteArray
 from mothseed.cli import main
 from mothseed.making import prepare_kernels
-from mothseed.series import Request, Variant, in_this_process, make_series, parse_seeds
+from mothseed.series import Request, Variant, in_this_process, make_series
 from mothseed.sketch import Recipe, load_sketch
+from mothseed.sketch.seeds import parse_seeds
 
 if signal.getsignal(signal.SIGINT) is signal.SIG_IGN:
     # What runs in the background has Ctrl-C ignored, and would hand that on to the programs that tests start and end by it.

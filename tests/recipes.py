@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 
-from mothseed.series import Edition, Seed
+from mothseed.series import Edition
 from mothseed.sketch import Recipe
+from mothseed.sketch.seeds import Seed
 
 
 def recipe(

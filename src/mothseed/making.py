@@ -9,7 +9,7 @@ from pathlib import Path
 
 from mothseed.arrays import ByteArray, FloatArray
 from mothseed.formats import Effort, Settings, Written, write_picture
-from mothseed.formats.png import write_png_bands
+from mothseed.formats.png_writing import write_png_bands
 from mothseed.native.library import load
 from mothseed.native.store import PARTS
 from mothseed.render import rendered, rendered_bands

@@ -20,11 +20,11 @@ import mothseed
 import mothseed.cli
 from mothseed.cli.main import parser
 from mothseed.faults import FieldError, SketchError
-from mothseed.formats.pillow import read_history
+from mothseed.formats.picture_reading import read_history
 from mothseed.render import pixel_hash
-from mothseed.series import Seed
 from mothseed.sizes import output_size
 from mothseed.sketch import load_sketch, perform
+from mothseed.sketch.seeds import Seed
 from tests.conftest import INSTALLED, Run, WriteSketch, made_series, pixels_of
 from tests.places import ROOT
 from tests.recipes import recipe

@@ -19,9 +19,9 @@ from mothseed.arrays import ByteArray, FloatArray, WholeArray
 from mothseed.faults import FileError, PictureError
 from mothseed.files import PART_SUFFIX, write_bytes, written_whole
 from mothseed.formats import Effort, Settings, write_picture
-from mothseed.formats.pillow import read_history
-from mothseed.formats.png import encoded, write_png, write_png_bands
+from mothseed.formats.picture_reading import read_history
 from mothseed.formats.png_reading import quickly_read
+from mothseed.formats.png_writing import encoded, write_png, write_png_bands
 from mothseed.render import pixel_hash, rendered
 from mothseed.render.pixels import HashedBands
 from mothseed.render.rounding import Rounding

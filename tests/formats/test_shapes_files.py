@@ -25,7 +25,7 @@ from mothseed.faults import PictureError
 from mothseed.formats.decimals import several, written
 from mothseed.formats.pdf import as_pdf
 from mothseed.formats.svg import as_svg
-from mothseed.geometry.lettering import house_font
+from mothseed.geometry.typeface import house_font
 from mothseed.render import rendered
 from mothseed.sheet import Drawing, Sheet, View
 from mothseed.sketch import load_sketch, perform

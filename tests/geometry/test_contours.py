@@ -10,7 +10,7 @@ import pytest
 
 from mothseed import Chance, Outline, stepped
 from mothseed.faults import SketchError
-from mothseed.formats.png import write_png
+from mothseed.formats.png_writing import write_png
 from mothseed.geometry.lengths import loops_of
 from tests.reference import ink_sheet
 

@@ -11,7 +11,7 @@ import pytest
 from mothseed import arc, ngon, smooth, star, trochoid
 from mothseed.arrays import FloatArray
 from mothseed.colour.texture import Texture
-from mothseed.formats.png import write_png
+from mothseed.formats.png_writing import write_png
 from mothseed.geometry import Outline
 from mothseed.geometry.outline import through
 from mothseed.sheet import Sheet

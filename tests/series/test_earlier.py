@@ -17,7 +17,7 @@ import numpy as np
 import pytest
 
 from mothseed.arrays import WholeArray
-from mothseed.formats.pillow import read_history
+from mothseed.formats.picture_reading import read_history
 from mothseed.render import RENDERER_VERSION
 from mothseed.series import series_editions
 from mothseed.sketch.history import History, history_in_picture

@@ -15,14 +15,15 @@ import pytest
 from PIL import Image
 
 from mothseed.files import content_hash, file_hash
-from mothseed.formats.png import encoded
+from mothseed.formats.png_writing import encoded
 from mothseed.formats.registry import history_in
 from mothseed.layout import LEDGER_NAME, MANIFEST_NAME
 from mothseed.records import RecordError
 from mothseed.render.rounding import Rounding
 from mothseed.series import series_editions
+from mothseed.series.form import Form, check_files, form_of
 from mothseed.series.ledger import Ledger
-from mothseed.series.other_forms import Form, check_files, form_of, forms_named
+from mothseed.series.other_forms import forms_named
 from mothseed.series.pack import manifest_of
 from tests.conftest import SPOTS, Run, WriteSketch, pixels_of
 

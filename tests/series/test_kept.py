@@ -13,7 +13,7 @@ from typing import Any
 import pytest
 
 from mothseed.files import PART_SUFFIX, begin_folder, end_folder, write_bytes
-from mothseed.formats.png import encoded
+from mothseed.formats.png_writing import encoded
 from mothseed.layout import LEDGER_NAME
 from mothseed.render import pixel_hash
 from mothseed.series import Edition, Request, Watcher, in_this_process, make_series, processes, series_editions

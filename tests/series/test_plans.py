@@ -15,7 +15,7 @@ from PIL.PngImagePlugin import PngInfo
 
 from mothseed.chance import Outcome
 from mothseed.faults import UsageError
-from mothseed.formats.pillow import read_history
+from mothseed.formats.picture_reading import read_history
 from mothseed.layout import LEDGER_NAME
 from mothseed.measure import MEASURES
 from mothseed.report.contact import shown_width

@@ -11,7 +11,7 @@ from mothseed.cli import options
 from mothseed.cli import palette as palette_command
 from mothseed.colour.palette import ORDERS
 from mothseed.colour.ways import WAYS
-from mothseed.formats.pillow import read_history
+from mothseed.formats.picture_reading import read_history
 from mothseed.series import series_editions
 from mothseed.series.marking import MARKS, marks_of
 from tests.conftest import Run, WriteSketch, made_series, pixels_of

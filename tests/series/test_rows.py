@@ -18,7 +18,8 @@ from mothseed.records import RecordError, as_json, as_plain_record, as_record, f
 from mothseed.series import Edition
 from mothseed.series.ledger import Ledger
 from mothseed.series.rows import ARTISTS_COLUMNS, COLUMNS, DECISIONS, MADE_COLUMNS, decisions_of, row_of, values_of
-from mothseed.sketch.history import History, Provenance
+from mothseed.sketch.history import History
+from mothseed.sketch.provenance import Provenance
 from mothseed.sketch.recipe import Recipe
 from tests.recipes import known_edition
 

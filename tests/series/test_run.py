@@ -16,25 +16,15 @@ from PIL import Image
 
 from mothseed.chance import Chance, Outcome, Promise
 from mothseed.faults import SeriesError, UsageError
-from mothseed.formats.pillow import read_history
+from mothseed.formats.picture_reading import read_history
 from mothseed.layout import LEDGER_NAME
 from mothseed.render import pixel_hash
-from mothseed.series import (
-    Edition,
-    Request,
-    Summary,
-    Variant,
-    in_this_process,
-    make_series,
-    parse_seeds,
-    processes,
-    series_editions,
-)
+from mothseed.series import Edition, Request, Summary, Variant, in_this_process, make_series, processes, series_editions
 from mothseed.series.ledger import Ledger
 from mothseed.series.rows import decisions_of, row_of
 from mothseed.series.schema import MIGRATIONS
 from mothseed.sketch import Recipe, load_sketch
-from mothseed.sketch.seeds import edition_file, is_seed
+from mothseed.sketch.seeds import edition_file, is_seed, parse_seeds
 from tests.conftest import Run, WriteSketch, made_series, pixels_of
 from tests.recipes import known_edition
 

@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from mothseed.formats.png import write_png
+from mothseed.formats.png_writing import write_png
 from mothseed.layout import LEDGER_NAME
 from mothseed.sketch.history import history_in_picture
 from tests.conftest import Run, WriteSketch, made_series

@@ -12,7 +12,7 @@ import mothseed
 from mothseed import Chance, Palette, Style, Trail, View
 from mothseed.colour import Colour
 from mothseed.faults import SketchError
-from mothseed.formats.png import write_png
+from mothseed.formats.png_writing import write_png
 from mothseed.geometry.outline import through
 from mothseed.sheet import Sheet, fingerprint
 from mothseed.sketch import load_sketch, perform

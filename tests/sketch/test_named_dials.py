@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mothseed.faults import MothSeedError
-from mothseed.formats.pillow import read_history
+from mothseed.formats.picture_reading import read_history
 from mothseed.series import series_editions
 from mothseed.sketch.named_dials import keep_settings, kept_settings, settings_of
 from tests.conftest import Run, WriteSketch, pixels_of

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from mothseed.colour import Colour
 from mothseed.faults import MothSeedError, PictureError, SketchError, UsageError
-from mothseed.formats.png import write_png
+from mothseed.formats.png_writing import write_png
 from mothseed.records import as_record, from_json
 from mothseed.sheet import fingerprint
 from mothseed.sketch import dial, load_sketch, perform

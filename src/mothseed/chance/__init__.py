@@ -1,6 +1,5 @@
 """Seeded streams and distributions."""
 
-from mothseed.chance.outcome import Outcome, Promise
-from mothseed.chance.stream import Chance
+import lazy_loader
 
-__all__ = ["Chance", "Outcome", "Promise"]
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

@@ -1,30 +1,5 @@
 """Checking a sketch: is it reproducible, and does it make a known mistake?"""
 
-from __future__ import annotations
+import lazy_loader
 
-from collections.abc import Iterator, Sequence
-
-from mothseed.check.elsewhere import performing_elsewhere
-from mothseed.check.registry import codes, found_by_all
-from mothseed.check.rule import Finding, Look, Rule, line_of
-from mothseed.making import make
-from mothseed.series import Seed
-from mothseed.sketch import Recipe, Sketch
-from mothseed.sketch.recipe import AS_IT_IS
-
-__all__ = ["Finding", "Look", "Rule", "codes", "findings", "line_of"]
-
-
-def findings(sketch: Sketch, seeds: Sequence[Seed], recipe: Recipe = AS_IT_IS) -> Iterator[Finding]:
-    """All findings in a sketch, performed by a recipe for some seeds; for most codes, one per line. Raises the same errors as
-    `perform` if it does not run.
-    """
-    impressions = tuple(make(sketch, recipe.with_seed(seed), tracing=True).impression for seed in seeds)
-    told: set[tuple[str, str, str]] = set()
-    # It has been performed once here, so it runs; other surroundings are tried last.
-    with performing_elsewhere(sketch, [impression.recipe for impression in impressions]) as elsewhere:
-        for rule, found in found_by_all(Look(sketch, recipe, impressions, elsewhere)):
-            key = found.code, str(found.line), found.words if rule.several else ""
-            if key not in told:
-                told.add(key)
-                yield found
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

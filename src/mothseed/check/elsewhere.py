@@ -15,13 +15,13 @@ from typing import Any
 from mothseed.faults import MothSeedError, Whereabouts
 from mothseed.making import make
 from mothseed.repeat.processes import other_hashes
-from mothseed.series import Seed
 from mothseed.series.crew import processes
 from mothseed.series.limits import OutOfTime, time_limit
 from mothseed.sheet import Drawing
 from mothseed.sketch import Recipe, Sketch, load_sketch
 from mothseed.sketch.around import ends_of
 from mothseed.sketch.dials import CHOICE, SWITCH
+from mothseed.sketch.seeds import Seed
 
 _PROCESSES = 2
 _FURTHER_SEEDS = 200

@@ -39,8 +39,8 @@ def run(arguments: argparse.Namespace) -> int:
     """Check; returns the exit status."""
     from mothseed.check import findings
     from mothseed.check.fix import diff_of
-    from mothseed.series import parse_seeds
     from mothseed.sketch import load_sketch
+    from mothseed.sketch.seeds import parse_seeds
 
     console.announce_waits()
     seeds = parse_seeds(arguments.seeds)

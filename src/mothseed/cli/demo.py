@@ -61,8 +61,9 @@ def run(arguments: argparse.Namespace) -> int:
     from mothseed.compare.side import Named, picture_side
     from mothseed.report.comparison_figure import write_comparison
     from mothseed.report.series_sheet import write_contact_sheet
-    from mothseed.series import Request, parse_seeds
+    from mothseed.series import Request
     from mothseed.sketch import load_sketch
+    from mothseed.sketch.seeds import parse_seeds
 
     started = time.perf_counter()
     folder: Path = arguments.folder

@@ -19,7 +19,7 @@ from mothseed.faults import SeriesError, UsageError
 
 if TYPE_CHECKING:
     from mothseed.series import Crew, Edition, Limits, Request, Summary
-    from mothseed.series.other_forms import Form
+    from mothseed.series.form import Form
     from mothseed.watch.filling import Filling
 
 EXAMPLE = "mothseed edition specimen.py --seeds 1-24,40,lamp -o moths"
@@ -188,9 +188,10 @@ def _given(arguments: argparse.Namespace, names: Sequence[str]) -> str:
 
 
 def _from_options(arguments: argparse.Namespace) -> _Asked:
-    from mothseed.series import Request, Variant, parse_seeds
+    from mothseed.series import Request, Variant
     from mothseed.sketch import load_sketch
     from mothseed.sketch.artwork import size_for
+    from mothseed.sketch.seeds import parse_seeds
 
     sketch = load_sketch(arguments.sketch)
     if not arguments.seeds:

@@ -51,8 +51,8 @@ def run(arguments: argparse.Namespace) -> int:
     """Try every dial and stream; returns the exit status."""
     from mothseed.report.influence_sheet import influence_sheet
     from mothseed.report.page import write_page
-    from mothseed.series import parse_seeds
     from mothseed.sketch import load_sketch
+    from mothseed.sketch.seeds import parse_seeds
     from mothseed.study.influence import Experiment
 
     started = time.perf_counter()

@@ -64,7 +64,7 @@ _Marks = list[tuple["Key", str | None, str | None]]
 
 
 def _from_options(arguments: argparse.Namespace, keys: Sequence[Key]) -> _Marks:
-    from mothseed.series import parse_seeds
+    from mothseed.sketch.seeds import parse_seeds
 
     if not arguments.seeds:
         raise UsageError("the seeds to mark are missing", hint="write mothseed mark SERIES 3,7-9 keep, or --from FILE")

@@ -1,10 +1,5 @@
 """Colour values, palettes, ramps and the pictures they come from."""
 
-from mothseed.colour.contrast import contrast, contrasted, legible
-from mothseed.colour.oklch import mixed
-from mothseed.colour.palette import Palette
-from mothseed.colour.placed import Picture
-from mothseed.colour.ramp import Ramp, linear_ramp, radial_ramp
-from mothseed.colour.value import Colour
+import lazy_loader
 
-__all__ = ["Colour", "Palette", "Picture", "Ramp", "contrast", "contrasted", "legible", "linear_ramp", "mixed", "radial_ramp"]
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

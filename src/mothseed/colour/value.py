@@ -9,6 +9,9 @@ from typing import NamedTuple, Self
 from mothseed.faults import SketchError
 from mothseed.values import fixed
 
+Swatches = tuple[tuple[str, float], ...]
+"""Colours as CSS has them, each with its share of a picture, the largest first."""
+
 
 class _Parts(NamedTuple):
     red: float

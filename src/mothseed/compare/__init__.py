@@ -1,8 +1,5 @@
 """Comparing two pictures or two drawings."""
 
-from mothseed.compare.became import CHANGES
-from mothseed.compare.comparison import Comparison, compared
-from mothseed.compare.pair import Change, Pair, history_changes, paired
-from mothseed.compare.shapes import ShapeChanges, shape_changes
+import lazy_loader
 
-__all__ = ["CHANGES", "Change", "Comparison", "Pair", "ShapeChanges", "compared", "history_changes", "paired", "shape_changes"]
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

@@ -14,7 +14,7 @@ from mothseed.colour.value import Colour
 from mothseed.compare.scale import overlap
 from mothseed.compare.structure import structural_similarity
 from mothseed.measure import reduced, seen
-from mothseed.sketch.history import Provenance
+from mothseed.sketch.provenance import Provenance
 
 _LEVELS = 255
 _LINEAR_OF_LEVEL = linear_from_srgb(np.arange(256) / _LEVELS)

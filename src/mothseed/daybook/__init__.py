@@ -1,6 +1,5 @@
 """The daybook of a sketch: what was drawn of it while it was worked on, with the source as it was."""
 
-from mothseed.daybook.book import Daybook
-from mothseed.daybook.entry import Entry
+import lazy_loader
 
-__all__ = ["Daybook", "Entry"]
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

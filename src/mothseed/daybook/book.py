@@ -21,7 +21,7 @@ from mothseed.daybook.entry import Entry, entry_of
 from mothseed.faults import FileError, SeriesError, UsageError
 from mothseed.files import content_hash, flush, locked, read_ordinary, write_bytes
 from mothseed.formats import Effort
-from mothseed.formats.png import encoded
+from mothseed.formats.png_writing import encoded
 from mothseed.layout import DAYBOOK_SUFFIX, LEDGER_NAME, SOURCE_FOLDER
 from mothseed.making import Made
 from mothseed.records import RecordError, as_json, from_json

@@ -9,7 +9,7 @@ from pathlib import PurePath
 from typing import Any
 
 from mothseed.records import RecordError, as_plain_record, as_record
-from mothseed.sketch.history import Provenance, check_names
+from mothseed.sketch.provenance import Provenance, check_names
 from mothseed.told import quoted
 
 _HASH = re.compile("[0-9a-f]{32}")

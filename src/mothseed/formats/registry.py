@@ -72,7 +72,7 @@ def history_in(path: Path) -> str | None:
     ending = path.suffix.lower()
     if ending in _MODULES:
         return format_of(path).history(path)
-    from mothseed.formats.pillow import read_history
+    from mothseed.formats.picture_reading import read_history
 
     return read_history(path)
 

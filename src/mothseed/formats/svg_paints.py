@@ -14,7 +14,7 @@ from mothseed.colour.placed import Picture, wrapped
 from mothseed.colour.ramp import LINEAR, Ramp, ramp_table
 from mothseed.colour.value import Colour
 from mothseed.formats.decimals import places_for, several, written
-from mothseed.formats.png import encoded
+from mothseed.formats.png_writing import encoded
 from mothseed.formats.settings import Effort
 from mothseed.formats.svg_elements import Placing
 from mothseed.kernels.tile_sizes import RAMP_STEPS

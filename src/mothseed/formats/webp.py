@@ -6,7 +6,8 @@ from pathlib import Path
 
 from mothseed.faults import PictureError
 from mothseed.formats.format import Format, Written
-from mothseed.formats.pillow import read_history, write_by_pillow
+from mothseed.formats.picture_reading import read_history
+from mothseed.formats.pillow import write_by_pillow
 from mothseed.formats.settings import Settings
 from mothseed.sheet.drawing import Drawing
 from mothseed.sizes import picture_size

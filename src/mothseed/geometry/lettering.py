@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
-from importlib.util import find_spec
 from io import BytesIO
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -21,17 +20,12 @@ from mothseed.geometry.lengths import length_of, places_along
 from mothseed.geometry.outline import Outline, all_joined
 from mothseed.geometry.pens.recording import RecordPen
 from mothseed.geometry.trail import Trail, as_outline
+from mothseed.geometry.typeface import house_font
 from mothseed.portable import cosines_and_sines
 
 ALIGNMENTS = ("start", "middle", "end")
 LEADING = 1.3
 """Default distance of baselines, in sizes."""
-_FACES = {
-    (False, False): "STIXGeneral.ttf",
-    (True, False): "STIXGeneralBol.ttf",
-    (False, True): "STIXGeneralItalic.ttf",
-    (True, True): "STIXGeneralBolIta.ttf",
-}
 
 
 def lettering(
@@ -275,15 +269,6 @@ def _shaper(font: str) -> Any:
     import uharfbuzz
 
     return uharfbuzz.Font(uharfbuzz.Face(uharfbuzz.Blob(Path(font).read_bytes())))
-
-
-@lru_cache(maxsize=4)
-def house_font(*, bold: bool = False, italic: bool = False) -> str:
-    """The file of the book face, which comes with Matplotlib."""
-    found = find_spec("matplotlib")  # found without importing, which would take longer than drawing a small sketch
-    if found is None or found.origin is None:
-        raise SketchError("the fonts of Matplotlib are not installed", hint="reinstall Moth Seed with pip")
-    return str(Path(found.origin).parent / "mpl-data" / "fonts" / "ttf" / _FACES[bold, italic])
 
 
 class _Face:

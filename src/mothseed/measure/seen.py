@@ -11,13 +11,10 @@ import numpy.typing as npt
 from mothseed.arrays import FloatArray
 from mothseed.colour.oklch import oklab_from_srgb
 from mothseed.colour.palette import Palette
-from mothseed.colour.value import Colour
+from mothseed.colour.value import Colour, Swatches
 from mothseed.colour.ways import k_means
 from mothseed.measure.look import look_of
 from mothseed.measure.reduced import parts_of
-
-Swatches = tuple[tuple[str, float], ...]
-"""Colours as CSS has them, each with its share of the picture, the largest first."""
 
 APPEARANCE_CELLS = 16
 """Parts of the width and of the height whose mean colours make up an appearance."""

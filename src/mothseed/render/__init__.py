@@ -1,7 +1,5 @@
 """The rasteriser: from a drawing to pixels."""
 
-from mothseed.render.painting import rendered, rendered_bands
-from mothseed.render.pixels import pixel_hash
-from mothseed.render.version import RENDERER_VERSION
+import lazy_loader
 
-__all__ = ["RENDERER_VERSION", "pixel_hash", "rendered", "rendered_bands"]
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

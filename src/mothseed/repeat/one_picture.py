@@ -8,7 +8,7 @@ from pathlib import Path
 
 from mothseed.arrays import ByteArray
 from mothseed.faults import PictureError, UsageError
-from mothseed.formats.pillow import read_pixels
+from mothseed.formats.picture_reading import read_pixels
 from mothseed.making import Made, make_again
 from mothseed.render import RENDERER_VERSION
 from mothseed.sheet import fingerprint

@@ -9,11 +9,12 @@ from dataclasses import dataclass, fields, replace
 from pathlib import Path
 
 from mothseed.arrays import ByteArray
+from mothseed.colour.value import Swatches
 from mothseed.faults import MothSeedError, PictureError
-from mothseed.formats.pillow import read_pixels
+from mothseed.formats.picture_reading import read_pixels
 from mothseed.layout import CONTACT_NAME, MANIFEST_NAME
 from mothseed.making import Made, make_again
-from mothseed.measure import Swatches, forms_of, reduced
+from mothseed.measure import forms_of, reduced
 from mothseed.records import RecordError
 from mothseed.render import RENDERER_VERSION, pixel_hash
 from mothseed.repeat.difference import first_difference
@@ -26,7 +27,8 @@ from mothseed.series.pictures import otherwise
 from mothseed.series.source import source_of
 from mothseed.sheet import Drawing, fingerprint
 from mothseed.sketch import load_sketch
-from mothseed.sketch.history import Provenance, history_in_picture
+from mothseed.sketch.history import history_in_picture
+from mothseed.sketch.provenance import Provenance
 
 _CLOSE = 1e-6
 """Tolerance for measures, as sums of floats differ between machines."""

@@ -18,8 +18,8 @@ from mothseed.chance.outcome import by_label
 from mothseed.colour.value import Colour
 from mothseed.faults import PictureError
 from mothseed.formats.pdf import as_pdf
-from mothseed.geometry.lettering import house_font
 from mothseed.geometry.region import Box
+from mothseed.geometry.typeface import house_font
 from mothseed.records import as_json
 from mothseed.render import RENDERER_VERSION
 from mothseed.report.contact import Layout, Section, contact_pages
@@ -27,7 +27,8 @@ from mothseed.report.page import aspect_of
 from mothseed.report.series_sheet import frames_of
 from mothseed.report.theme import LIGHT
 from mothseed.series import Edition
-from mothseed.series.other_forms import Form, form_there
+from mothseed.series.form import Form
+from mothseed.series.other_forms import form_there
 from mothseed.sheet import Sheet, View
 from mothseed.told import counted, told
 from mothseed.units import UNITS_PER_INCH

@@ -14,10 +14,10 @@ from PIL import Image, ImageDraw, ImageFont
 
 from mothseed.faults import PictureError
 from mothseed.files import read_ordinary, write_bytes
-from mothseed.formats.png import encoded
 from mothseed.formats.png_reading import quickly_read
+from mothseed.formats.png_writing import encoded
 from mothseed.formats.settings import Effort
-from mothseed.geometry.lettering import house_font
+from mothseed.geometry.typeface import house_font
 from mothseed.report.theme import Theme
 
 _LONGEST = 500

@@ -9,6 +9,7 @@ import numpy as np
 from PIL import Image
 
 from mothseed.arrays import ByteArray, FloatArray
+from mothseed.colour import Palette
 from mothseed.colour.oklch import NOTICEABLE
 from mothseed.compare import Pair, ShapeChanges
 from mothseed.report.change_map import CHANGE_COLOURS, changed_picture
@@ -93,7 +94,7 @@ def _overlay_panel(images: tuple[ByteArray, ByteArray]) -> _Panel:
 
 def _heat(share: FloatArray, theme: Theme) -> ByteArray:
     """Colours for shares of the scale: uint8 (height, width, 3) from float64 (height, width)."""
-    heat = theme.heat_ramp
+    heat = Palette(theme.heat)
     ramp = np.array([heat.ramp(step / 255)[:3] for step in range(256)])
     levels = (np.clip(share, 0, 1) * 255).astype(np.uint8)
     result: ByteArray = np.round(ramp * 255).astype(np.uint8)[levels]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
-from mothseed.colour import Colour, Palette
+from mothseed.colour import Colour
 from mothseed.colour.oklch import from_oklch, oklch_of
 
 
@@ -37,11 +37,6 @@ class Theme:
     def mark(self, name: str) -> str | None:
         """The colour of an artist's mark, such as keep; None for anything else."""
         return {"keep": self.keep, "maybe": self.maybe, "drop": self.drop}.get(name)
-
-    @property
-    def heat_ramp(self) -> Palette:
-        """The scale of differences as a palette, for its ramp."""
-        return Palette(self.heat)
 
 
 LIGHT = Theme(

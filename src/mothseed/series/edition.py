@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from mothseed.measure import Swatches
-from mothseed.sketch.history import Provenance
+from mothseed.colour.value import Swatches
+from mothseed.sketch.provenance import Provenance
 from mothseed.sketch.seeds import Seed
 
 Key = tuple[str, Seed]

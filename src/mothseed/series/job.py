@@ -13,8 +13,9 @@ from mothseed.formats import Effort
 from mothseed.making import make
 from mothseed.measure import forms_of, makeup_of, measured, seen
 from mothseed.series.edition import Edition, Key
+from mothseed.series.form import Form
 from mothseed.series.limits import NO_LIMITS, Limits, OutOfTime, time_limit
-from mothseed.series.other_forms import Form
+from mothseed.series.other_forms import write_form
 from mothseed.sheet import Drawing
 from mothseed.sketch import Sketch
 from mothseed.sketch.history import plain_dials, source_hashes
@@ -91,7 +92,8 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
             pixels, image = made.write_measured(job.file, job.width, job.dpi, guides=job.guides, effort=job.effort)
             kept = measurements(made.drawing, image)
             files = {
-                form.file(job.file.name): form.write(made, job.folder, job.file.name, job.width, job.dpi) for form in job.forms
+                form.file(job.file.name): write_form(form, made, job.folder, job.file.name, job.width, job.dpi)
+                for form in job.forms
             }
     except OutOfTime:
         words = f"it took longer than {limits.seconds:g} s; make it do less, or allow it more time"

@@ -5,62 +5,29 @@ Each form has its own folder in the series: svg/0007.svg, tiff/0007.tiff, png16/
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
-from pathlib import Path, PurePosixPath
+from collections.abc import Iterable
+from pathlib import Path
 
 from mothseed.faults import FieldError, FileError, PictureError
 from mothseed.files import file_hash
 from mothseed.formats import Settings
 from mothseed.formats.registry import endings, format_of
 from mothseed.making import Made
-from mothseed.records import RecordError
-from mothseed.render.rounding import DEPTHS, USUAL, Rounding
+from mothseed.render.rounding import USUAL, Rounding
+from mothseed.series.form import Form, is_form
 from mothseed.series.pictures import ordinary_status
 from mothseed.sketch.history import history_in_picture
 from mothseed.told import quoted
 
 
-@dataclass(frozen=True, slots=True)
-class Form:
-    """A kind of file in which each edition is also written."""
-
-    ending: str
-    """in lower case, with its point"""
-    rounding: Rounding = USUAL
-    keep_text: bool = False
-
-    @property
-    def name(self) -> str:
-        """Its name and that of its folder: svg, png16, png-grey-dither."""
-        bits = str(self.rounding.bits) if self.rounding.bits != USUAL.bits else ""
-        more = [word for word, asked in (("grey", self.rounding.grey), ("dither", self.rounding.dither)) if asked]
-        more += ["text"] * self.keep_text
-        return "-".join([f"{self.ending.removeprefix('.')}{bits}", *more])
-
-    def file(self, picture: str) -> str:
-        """Path of the form of a picture in the folder of the series, with slashes."""
-        return f"{self.name}/{Path(picture).stem}{self.ending}"
-
-    def write(self, made: Made, folder: Path, picture: str, width: int, dpi: float | None) -> str:
-        """Write the form of a picture; returns the hash of its file. Raises FileError if it cannot be written."""
-        path = folder / self.file(picture)
-        refuse_link(path)
-        if path.is_symlink():
-            path.unlink()
-        made.write(path, Settings(width, dpi, rounding=self.rounding, keep_text=self.keep_text, threads=1))
-        return file_hash(path) or ""
-
-
-def form_of(file: str) -> Form | None:
-    """The form of a file in a series, from its path there; None if it belongs to no form."""
-    place = PurePosixPath(file)
-    kind, *words = place.parent.name.split("-")
-    ending = place.suffix
-    bits = kind.removeprefix(ending.removeprefix("."))
-    rounding = Rounding(int(bits) if bits in map(str, DEPTHS) else USUAL.bits, "grey" in words, "dither" in words)
-    form = Form(ending, rounding, "text" in words)
-    return form if form.file(place.name) == file else None
+def write_form(form: Form, made: Made, folder: Path, picture: str, width: int, dpi: float | None) -> str:
+    """Write a form of a picture; returns the hash of its file. Raises FileError if it cannot be written."""
+    path = folder / form.file(picture)
+    refuse_link(path)
+    if path.is_symlink():
+        path.unlink()
+    made.write(path, Settings(width, dpi, rounding=form.rounding, keep_text=form.keep_text, threads=1))
+    return file_hash(path) or ""
 
 
 def refuse_link(path: Path) -> None:
@@ -92,26 +59,13 @@ def forms_named(names: Iterable[str], rounding: Rounding = USUAL, *, keep_text: 
     return tuple(chosen)
 
 
-def check_files(files: Mapping[str, str], picture: str) -> None:
-    """Raises RecordError if the files of an edition are not forms of its picture: they could be any files."""
-    for name in files:
-        if not _is_form(name, picture):
-            raise RecordError(f"files: {quoted(name)} is not a form of {quoted(picture)}")
-
-
-def _is_form(file: str, picture: str) -> bool:
-    """Whether the path of a file in a series is that of a form of a picture."""
-    form = form_of(file)
-    return bool(picture) and form is not None and form.file(picture) == file
-
-
 def forms_beside(folder: Path, picture: str, fingerprint: str) -> dict[str, str]:
     """The forms of a picture in its series that carry the same fingerprint, with the hash of each file."""
     found = {}
     stem = Path(picture).stem
     for path in sorted(folder.glob(f"*/{stem}.*")):
         name = f"{path.parent.name}/{path.name}"
-        if _is_form(name, picture) and form_there(folder, name) and fingerprint_in(path) == fingerprint:
+        if is_form(name, picture) and form_there(folder, name) and fingerprint_in(path) == fingerprint:
             found[name] = file_hash(path) or ""
     return found
 

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from mothseed.faults import PictureError
 from mothseed.files import file_hash
-from mothseed.formats.pillow import read_pixels
+from mothseed.formats.picture_reading import read_pixels
 from mothseed.render import pixel_hash
 from mothseed.series.edition import Edition
 

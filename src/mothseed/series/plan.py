@@ -12,8 +12,9 @@ from typing import Any
 from mothseed.faults import FieldError, ManyFaultsError, MissingFileError, UsageError
 from mothseed.files import read_ordinary
 from mothseed.render.rounding import DEPTHS, USUAL, Rounding
+from mothseed.series.form import Form
 from mothseed.series.job import Variant
-from mothseed.series.other_forms import Form, forms_named
+from mothseed.series.other_forms import forms_named
 from mothseed.sizes import OutputSize
 from mothseed.sketch import Sketch, load_sketch
 from mothseed.sketch.artwork import size_for

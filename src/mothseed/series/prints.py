@@ -7,8 +7,8 @@ from pathlib import Path
 
 from mothseed.faults import SeriesError
 from mothseed.series.edition import Edition
+from mothseed.series.form import Form
 from mothseed.series.job import Job
-from mothseed.series.other_forms import Form
 from mothseed.series.run import Request
 from mothseed.series.source import source_of
 from mothseed.sketch import Sketch, load_sketch

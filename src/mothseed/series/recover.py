@@ -10,7 +10,7 @@ from time import monotonic
 
 from mothseed.colour import Colour
 from mothseed.faults import DamagedLedgerError, FieldError, NoSeriesError, PictureError, SeriesError
-from mothseed.formats.pillow import read_pixels
+from mothseed.formats.picture_reading import read_pixels
 from mothseed.layout import LEDGER_NAME
 from mothseed.measure import reduced, seen
 from mothseed.render import pixel_hash

@@ -11,8 +11,8 @@ from typing import Any, TypedDict, get_type_hints
 from mothseed.chance import Outcome, Promise
 from mothseed.records import RecordError, as_json, as_plain_record, as_record, from_json
 from mothseed.series.edition import Edition
-from mothseed.series.other_forms import check_files
-from mothseed.sketch.history import CHECKED, check_field
+from mothseed.series.form import check_files
+from mothseed.sketch.provenance import CHECKED, check_field
 from mothseed.sketch.seeds import MOST_DIGITS, edition_file
 from mothseed.told import quoted, writable
 

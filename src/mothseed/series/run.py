@@ -11,12 +11,11 @@ from mothseed.files import PART_SUFFIX, flush, flush_folder
 from mothseed.layout import SOURCE_FOLDER
 from mothseed.series.crew import Crew, made
 from mothseed.series.edition import Edition, Key
+from mothseed.series.form import Form, form_of
 from mothseed.series.freshness import NEEDED, Freshness
 from mothseed.series.job import Job, Variant, failed_edition
 from mothseed.series.ledger import Ledger
-from mothseed.series.other_forms import Form, form_of
 from mothseed.series.pictures import is_as_stamped, stamped
-from mothseed.series.rows import ALL_FIELDS
 from mothseed.series.snapshot import begin_copy, changed_since, keep_sources
 from mothseed.sketch import Sketch
 from mothseed.sketch.perform import dial_values
@@ -146,25 +145,6 @@ def make_series(request: Request, crew: Crew, watcher: Watcher | None = None) ->
             watcher.done(editions)
         changed = {*changed_since(request.sketch.folder, kept), *lost}
     return Summary(count - len(failed), len(request.jobs) - len(jobs), tuple(failed), len(jobs) - count, tuple(sorted(changed)))
-
-
-def series_editions(
-    folder: Path,
-    damaged: list[str] | None = None,
-    keys: Sequence[Key] | None = None,
-    names: Sequence[str] = ALL_FIELDS,
-) -> list[Edition]:
-    """All editions in the ledger of a folder, or those with some keys, in that order; raises SeriesError if there is no
-    ledger. Only the named fields are read.
-
-    Damaged rows are left out and described in `damaged`, or raised if it is not given.
-    """
-    with Ledger.reading(folder) as ledger:
-        editions = ledger.editions(damaged, keys, names)
-    if keys is None:
-        return editions
-    by_key = {edition.key: edition for edition in editions}
-    return [by_key[key] for key in keys if key in by_key]
 
 
 def _refuse_other_sketch(request: Request, known: Iterable[Edition]) -> None:

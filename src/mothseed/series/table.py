@@ -16,7 +16,7 @@ from mothseed.records import as_json
 from mothseed.series.condition import Row, Value, places_where, words_of
 from mothseed.series.edition import Edition, Key
 from mothseed.series.ledger import Ledger
-from mothseed.series.rows import OUTCOMES
+from mothseed.series.rows import ALL_FIELDS, OUTCOMES
 
 OWN_COLUMNS = (
     "seed",
@@ -176,6 +176,25 @@ def selected_of_series(
         if damaged is not None:
             damaged.clear()
         return found(None)
+
+
+def series_editions(
+    folder: Path,
+    damaged: list[str] | None = None,
+    keys: Sequence[Key] | None = None,
+    names: Sequence[str] = ALL_FIELDS,
+) -> list[Edition]:
+    """All editions in the ledger of a folder, or those with some keys, in that order; raises SeriesError if there is no
+    ledger. Only the named fields are read.
+
+    Damaged rows are left out and described in `damaged`, or raised if it is not given.
+    """
+    with Ledger.reading(folder) as ledger:
+        editions = ledger.editions(damaged, keys, names)
+    if keys is None:
+        return editions
+    by_key = {edition.key: edition for edition in editions}
+    return [by_key[key] for key in keys if key in by_key]
 
 
 def count_made(folder: Path) -> int:

@@ -13,9 +13,10 @@ from mothseed.colour.placed import Picture
 from mothseed.colour.value import WHITE, Colour
 from mothseed.faults import SketchError
 from mothseed.geometry.figures import annulus, arc, ngon, star
-from mothseed.geometry.lettering import LEADING, Words, house_font, lettered, lettering, lines_of
+from mothseed.geometry.lettering import LEADING, Words, lettered, lettering, lines_of
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.outlines import Outlines
+from mothseed.geometry.typeface import house_font
 from mothseed.portable import cosine_and_sine, cosines_and_sines
 from mothseed.sheet.bulk import Numbers, above_nothing, colours_of, column_of, columns_of, is_varied
 from mothseed.sheet.kinds import ELLIPSE, LINE_SEGMENT, PATH, RECT

@@ -4,48 +4,23 @@ from __future__ import annotations
 
 import math
 import os
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field, fields
+from collections.abc import Iterable
+from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any, Self
+from typing import Any
 
 from mothseed._version import VERSION
-from mothseed.chance import Outcome
 from mothseed.chance.outcome import as_plain
 from mothseed.colour.value import Colour
 from mothseed.faults import MothSeedError
 from mothseed.formats import history_in
 from mothseed.records import RecordError, as_json, as_plain_record, as_record, from_json
-from mothseed.render import RENDERER_VERSION
 from mothseed.sheet import fingerprint
 from mothseed.sketch.load import Sketch
 from mothseed.sketch.perform import Impression
+from mothseed.sketch.provenance import Provenance, check_names
 from mothseed.sketch.recipe import Recipe
-from mothseed.sketch.seeds import is_number, is_seed
-from mothseed.told import quoted
 from mothseed.units import UNITS_PER_INCH
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Provenance(Recipe):
-    """A recipe as it was performed: with which sketch, and with what outcomes. It has all dials of the sketch."""
-
-    sketch: str = ""
-    """name of the sketch's file"""
-    variant: str = ""
-    """for an edition of a series: its variant"""
-    number: str = ""
-    """of a numbered print, such as 3/12"""
-    outcomes: tuple[Outcome, ...] = ()
-    fingerprint: str = ""
-    sources: dict[str, str] = field(default_factory=dict)
-    """for an edition: content hash of each file it was made from, by path relative to the sketch's folder"""
-    renderer: int = RENDERER_VERSION
-
-    @classmethod
-    def of(cls, followed: Provenance, **more: Any) -> Self:
-        """The record of a picture with that history and further fields."""
-        return cls(**{each.name: getattr(followed, each.name) for each in fields(Provenance)} | more)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -125,29 +100,6 @@ def history_in_picture(path: Path) -> History | None:
     except RecordError:
         return None
     return history
-
-
-def check_names(read: Provenance) -> None:
-    """Raises RecordError if the seed, variant or number is invalid, or the sketch is not a file name."""
-    for name in CHECKED:
-        check_field(name, getattr(read, name))
-
-
-def check_field(name: str, value: Any) -> None:
-    """The same for one of the fields in CHECKED."""
-    is_right, words = CHECKED[name]
-    if not is_right(value):
-        raise RecordError(f"{name}: {words.format(quoted(value))}")
-
-
-CHECKED: dict[str, tuple[Callable[[Any], bool], str]] = {
-    "seed": (is_seed, "{} is neither a whole number nor a word"),
-    "variant": (lambda name: not name or (isinstance(name, str) and is_seed(name)), "{} is not a word"),
-    "number": (lambda number: not number or is_number(number), "{} is not the number of a print"),
-    "reseeds": (lambda streams: all(map(is_seed, streams.values())), "not all of them are seeds"),
-    "sketch": (lambda file: Path(file).name == file and "\0" not in file, "{} is not the name of a file"),
-}
-"""Fields that need a check, with what is wrong if it fails."""
 
 
 def _check_sheet(history: History) -> None:

@@ -15,7 +15,8 @@ import numpy as np
 from mothseed.arrays import FloatArray
 from mothseed.colour import Colour
 from mothseed.colour.oklch import oklab_from_srgb
-from mothseed.measure import Swatches, appearances
+from mothseed.colour.value import Swatches
+from mothseed.measure import appearances
 from mothseed.measure.seen import APPEARANCE_CELLS
 from mothseed.processors import on_all_processors
 from mothseed.series import Edition

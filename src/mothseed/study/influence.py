@@ -10,12 +10,12 @@ from typing import Any
 
 from mothseed.compare import paired
 from mothseed.faults import UsageError
-from mothseed.formats.pillow import read_pixels
+from mothseed.formats.picture_reading import read_pixels
 from mothseed.measure.reduced import on_white
-from mothseed.series import Edition, Job, Seed, Variant
+from mothseed.series import Edition, Job, Variant
 from mothseed.sketch import Recipe, Sketch, perform
 from mothseed.sketch.around import reseedings, settings_around
-from mothseed.sketch.seeds import edition_file
+from mothseed.sketch.seeds import Seed, edition_file
 from mothseed.sketch.vary import Setting
 from mothseed.study.turning import Turning, Works
 

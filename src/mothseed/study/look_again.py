@@ -9,7 +9,7 @@ from pathlib import Path
 
 from mothseed.colour import Colour
 from mothseed.faults import PictureError, SeriesError
-from mothseed.formats.pillow import read_pixels
+from mothseed.formats.picture_reading import read_pixels
 from mothseed.measure import Seen, reduced, seen
 from mothseed.measure.seen import APPEARANCE_BYTES
 from mothseed.series.edition import Edition

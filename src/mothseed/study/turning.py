@@ -11,11 +11,11 @@ from typing import Any
 from mothseed.chance import Chance
 from mothseed.faults import MothSeedError
 from mothseed.making import make
-from mothseed.series import Seed
 from mothseed.sheet import fingerprint
 from mothseed.sketch import Recipe, Sketch
 from mothseed.sketch.around import ends_of, settings_around
 from mothseed.sketch.dials import WHOLE, Dial
+from mothseed.sketch.seeds import Seed
 from mothseed.told import told
 
 _FURTHER_SEEDS = 10

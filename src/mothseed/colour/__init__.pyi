@@ -1,0 +1,10 @@
+from .contrast import contrast as contrast
+from .contrast import contrasted as contrasted
+from .contrast import legible as legible
+from .oklch import mixed as mixed
+from .palette import Palette as Palette
+from .placed import Picture as Picture
+from .ramp import Ramp as Ramp
+from .ramp import linear_ramp as linear_ramp
+from .ramp import radial_ramp as radial_ramp
+from .value import Colour as Colour

@@ -1,0 +1,9 @@
+from .became import CHANGES as CHANGES
+from .comparison import Comparison as Comparison
+from .comparison import compared as compared
+from .pair import Change as Change
+from .pair import Pair as Pair
+from .pair import history_changes as history_changes
+from .pair import paired as paired
+from .shapes import ShapeChanges as ShapeChanges
+from .shapes import shape_changes as shape_changes

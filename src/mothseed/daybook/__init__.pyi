@@ -1,0 +1,2 @@
+from .book import Daybook as Daybook
+from .entry import Entry as Entry

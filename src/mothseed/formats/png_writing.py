@@ -1,0 +1,151 @@
+"""Writing PNG files: quickly, as small as others make them, or as small as possible."""
+
+from __future__ import annotations
+
+import zlib
+from collections.abc import Iterable, Iterator
+from itertools import chain
+from pathlib import Path
+from struct import pack
+from typing import Any
+
+import numpy as np
+from isal import isal_zlib
+from zlib_ng import zlib_ng
+
+from mothseed.arrays import ByteArray
+from mothseed.files import write_bytes, written_whole
+from mothseed.formats.picture_reading import HISTORY_KEYWORD
+from mothseed.formats.png_reading import SIGNATURE, UP
+from mothseed.formats.settings import Effort
+from mothseed.native.library import Kernel
+
+_filter_rows = Kernel("filters.filter_rows")
+
+_COLOUR_TYPES = {1: 0, 2: 4, 3: 2, 4: 6}
+_PERCEPTUAL = 0
+_QUICK_LEVEL, _USUAL_LEVEL, _SMALL_LEVEL = 1, 6, 9
+"""Of isal, and of zlib-ng; measured on the demo plates, benchmarks/files.py."""
+_METRES_PER_INCH = 0.0254
+
+
+def encoded(pixels: ByteArray, history: str = "", dpi: float | None = None, effort: Effort = Effort.QUICK) -> bytes:
+    """A PNG file from uint8 (height, width, 3 or 4), sRGB; equal pixels, history and dpi give equal bytes."""
+    height, width, channels = pixels.shape
+    return b"".join(_file([pixels], width, height, channels, history, dpi, effort))
+
+
+def write_png(
+    path: Path, pixels: ByteArray, history: str = "", dpi: float | None = None, effort: Effort = Effort.USUAL
+) -> None:
+    """Write a PNG file, whole or not at all; raises FileError if that fails."""
+    write_bytes(path, encoded(pixels, history, dpi, effort))
+
+
+def write_png_bands(
+    path: Path,
+    bands: Iterable[ByteArray],
+    height: int,
+    history: str = "",
+    dpi: float | None = None,
+    effort: Effort = Effort.USUAL,
+    bits: int = 8,
+    *,
+    through_links: bool = True,
+) -> None:
+    """Write a PNG file of that height from bands, one below the other, as they are made; whole or not at all.
+
+    Of 16 bits for each channel the bands hold the bytes, the highest first. The same bands give the same bytes. Links are
+    as `written_whole` has them. Raises FileError where it cannot be written.
+    """
+    waiting = iter(bands)
+    first = next(waiting)
+    _, width, size = first.shape
+    with written_whole(path, through_links=through_links) as part, part.open("wb") as file:
+        for piece in _file(chain([first], waiting), width, height, size, history, dpi, effort, bits):
+            file.write(piece)
+
+
+def _file(
+    bands: Iterable[ByteArray],
+    width: int,
+    height: int,
+    size: int,
+    history: str,
+    dpi: float | None,
+    effort: Effort,
+    bits: int = 8,
+) -> Iterator[bytes]:
+    """The pieces of a file; `size` is bytes of a pixel."""
+    yield SIGNATURE
+    yield _chunk(b"IHDR", pack(">IIBBBBB", width, height, bits, _COLOUR_TYPES[size * 8 // bits], 0, 0, 0))
+    yield _chunk(b"sRGB", bytes([_PERCEPTUAL]))
+    if dpi is not None:
+        per_metre = round(dpi / _METRES_PER_INCH)
+        yield _chunk(b"pHYs", pack(">IIB", per_metre, per_metre, 1))
+    if history:
+        # Keyword, no compression, no language, no translated keyword, text.
+        yield _chunk(b"iTXt", HISTORY_KEYWORD.encode() + b"\0\0\0\0\0" + history.encode())
+    rows = (band.reshape(len(band), width * size) for band in bands)
+    if effort is Effort.SMALL:
+        yield _smallest(rows, size)
+    else:
+        yield from _deflated(rows, size, effort)
+    yield _chunk(b"IEND", b"")
+
+
+def _deflated(bands: Iterable[ByteArray], pixel: int, effort: Effort) -> Iterator[bytes]:
+    """An IDAT chunk for each band."""
+    is_quick = effort is Effort.QUICK
+    deflate: Any = isal_zlib.compressobj(_QUICK_LEVEL) if is_quick else zlib_ng.compressobj(_USUAL_LEVEL)
+    filtered = _less_the_row_above if is_quick else _less_what_neighbours_foretell
+    above = None
+    for rows in bands:
+        content = deflate.compress(filtered(rows, _above(above, rows), pixel))
+        above = rows[-1]
+        if content:
+            yield _chunk(b"IDAT", content)
+    yield _chunk(b"IDAT", deflate.flush())
+
+
+def _smallest(bands: Iterable[ByteArray], pixel: int) -> bytes:
+    """One IDAT chunk, of filtered or unfiltered rows, whichever is smaller: flat shapes repeat, which filters hide."""
+    ways = [(filtered, zlib_ng.compressobj(_SMALL_LEVEL)) for filtered in (_less_what_neighbours_foretell, _as_they_are)]
+    contents: list[list[bytes]] = [[] for _ in ways]
+    above = None
+    for rows in bands:
+        for (filtered, deflate), content in zip(ways, contents, strict=True):
+            content.append(deflate.compress(filtered(rows, _above(above, rows), pixel)))
+        above = rows[-1]
+    for (_, deflate), content in zip(ways, contents, strict=True):
+        content.append(deflate.flush())
+    return _chunk(b"IDAT", min((b"".join(content) for content in contents), key=len))
+
+
+def _above(row: ByteArray | None, rows: ByteArray) -> ByteArray:
+    return np.zeros(rows.shape[1], np.uint8) if row is None else row
+
+
+def _less_the_row_above(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:  # noqa: ARG001  # all filters are called alike
+    """Each row minus the one above: flat areas and gentle ramps become runs of few values."""
+    filtered = np.empty((len(rows), 1 + rows.shape[1]), np.uint8)
+    filtered[:, 0] = UP
+    np.subtract(rows[0], above, out=filtered[0, 1:])
+    np.subtract(rows[1:], rows[:-1], out=filtered[1:, 1:])
+    return filtered.tobytes()
+
+
+def _less_what_neighbours_foretell(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:
+    filtered = np.empty((len(rows), 1 + rows.shape[1]), np.uint8)
+    _filter_rows(np.ascontiguousarray(rows), np.ascontiguousarray(above), pixel, filtered)
+    return filtered.tobytes()
+
+
+def _as_they_are(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:  # noqa: ARG001  # as above
+    filtered = np.zeros((len(rows), 1 + rows.shape[1]), np.uint8)
+    filtered[:, 1:] = rows
+    return filtered.tobytes()
+
+
+def _chunk(name: bytes, content: bytes) -> bytes:
+    return pack(">I", len(content)) + name + content + pack(">I", zlib.crc32(name + content))

@@ -1,0 +1,15 @@
+from .forms import forms_of as forms_of
+from .forms import shared_by_each as shared_by_each
+from .forms import shared_forms as shared_forms
+from .forms import signatures as signatures
+from .look import MEASURES as MEASURES
+from .look import measured as measured
+from .look import seen_measures as seen_measures
+from .makeup import makeup_of as makeup_of
+from .measure import Measure as Measure
+from .measure import Sight as Sight
+from .reduced import ReducedBands as ReducedBands
+from .reduced import reduced as reduced
+from .seen import Seen as Seen
+from .seen import appearances as appearances
+from .seen import seen as seen

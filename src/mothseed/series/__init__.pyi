@@ -1,0 +1,15 @@
+from .crew import Crew as Crew
+from .crew import borrowed as borrowed
+from .crew import in_this_process as in_this_process
+from .crew import processes as processes
+from .edition import Edition as Edition
+from .job import Job as Job
+from .job import Variant as Variant
+from .limits import Limits as Limits
+from .run import Due as Due
+from .run import Request as Request
+from .run import Summary as Summary
+from .run import Watcher as Watcher
+from .run import due as due
+from .run import make_series as make_series
+from .table import series_editions as series_editions
