@@ -174,6 +174,32 @@ def test_the_oldest_go_with_what_only_they_had(
         book.entry(2)
 
 
+@pytest.mark.parametrize(
+    ("line", "counts"),
+    [
+        ({}, True),
+        ({"outcomes": [], "renderer": 1, "of_a_later_version": 1}, True),  # drawn by another version
+        ({"without": None}, False),
+        ({"time": "yesterday"}, False),
+        ({"entry": 0}, False),
+        ({"entry": True}, False),
+        ({"marks": "many"}, False),
+        ({"seed": 2}, False),
+    ],
+)
+def test_what_is_there_is_known_by_its_sources_and_recipe(
+    write_sketch: WriteSketch, line: dict[str, object], counts: bool
+) -> None:
+    sketch = write_sketch()
+    kept(sketch)
+    lines = book_of(sketch).folder / "entries.jsonl"
+    entry = json.loads(lines.read_text())
+    lines.write_text(json.dumps({**entry, **line}) + "\n[]\n")
+    assert (kept(sketch) is None) == counts
+    lines.write_text(json.dumps({name: value for name, value in entry.items() if name not in {"reseeds", "without"}}))
+    assert kept(sketch) is None
+
+
 def test_a_line_that_is_torn_or_damaged_costs_that_entry_alone(write_sketch: WriteSketch, run: Run) -> None:
     sketch = write_sketch()
     for count in range(3):

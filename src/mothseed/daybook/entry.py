@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import PurePath
 from typing import Any
 
-from mothseed.records import RecordError, as_plain_record, as_record
+from mothseed.records import RecordError, as_json, as_plain_record, as_record, from_json
 from mothseed.sketch.provenance import Provenance, check_names
 from mothseed.told import quoted
 
@@ -30,15 +31,11 @@ class Entry(Provenance):
     @property
     def moment(self) -> datetime:
         """When it was drawn, in local time."""
-        return datetime.fromisoformat(self.time).astimezone()
+        return _moment(self.time)
 
     def numbered(self, entry: int) -> Entry:
         """The same as an entry with that number, drawn now."""
         return replace(self, entry=entry, time=datetime.now(UTC).isoformat(timespec="seconds"))
-
-    def is_of(self, other: Entry) -> bool:
-        """Whether both were drawn from the same sources by the same recipe."""
-        return _decided(self) == _decided(other)
 
     def as_plain(self) -> dict[str, Any]:
         """The entry as plain values for JSON."""
@@ -50,12 +47,7 @@ def entry_of(plain: Any) -> Entry:
     """An entry from plain values; raises RecordError for an invalid one, which may come from anybody."""
     entry = as_record(plain, Entry)
     check_names(entry)
-    if entry.entry < 1:
-        raise RecordError("entry: it counts from 1")
-    try:
-        _ = entry.moment
-    except (ValueError, OverflowError, OSError):
-        raise RecordError(f"time: {quoted(entry.time)} is none") from None
+    _check_count(entry.entry, entry.time)
     for name, digest in [("fingerprint", entry.fingerprint), *entry.sources.items()]:
         if not _HASH.fullmatch(digest):
             raise RecordError(f"{name}: {quoted(digest)} is no hash")
@@ -64,6 +56,20 @@ def entry_of(plain: Any) -> Entry:
     for name in entry.sources:
         _check_place(name)
     return entry
+
+
+def _check_count(number: object, time: object) -> None:
+    """Raises RecordError if the number of an entry, or its time, is none."""
+    if type(number) is not int or number < 1:
+        raise RecordError("entry: it counts from 1")
+    try:
+        _moment(str(time))
+    except (ValueError, OverflowError, OSError):
+        raise RecordError(f"time: {quoted(time)} is none") from None
+
+
+def _moment(time: str) -> datetime:
+    return datetime.fromisoformat(time).astimezone()
 
 
 def _check_place(name: str) -> None:
@@ -75,6 +81,36 @@ def _check_place(name: str) -> None:
         raise RecordError(f"sources: {quoted(name)} is no file of a sketch")
 
 
-def _decided(entry: Entry) -> tuple[Any, ...]:
-    plain = entry.as_plain()
-    return tuple(plain[name] for name in ("sketch", "sources", "seed", "dials", "reseeds", "without"))
+def is_among(drawn: Entry, plains: Iterable[Mapping[str, Any]]) -> bool:
+    """Whether one of some entries, as plain values that may come from anybody, is a valid one that was drawn from the same
+    sources by the same recipe.
+    """
+    own = _as_read(drawn)
+    return any(_decided({**_UNSAID, **plain}) == _decided(own) and _is_valid(plain, own) for plain in plains)
+
+
+def _as_read(entry: Entry) -> dict[str, Any]:
+    """An entry as plain values as they are read from a line."""
+    plain: dict[str, Any] = from_json(as_json(entry.as_plain()))
+    return plain
+
+
+_UNSAID = _as_read(Entry())
+"""What a line means that leaves a field out."""
+
+
+def _decided(plain: Mapping[str, Any]) -> list[Any]:
+    return [plain[name] for name in ("sketch", "sources", "seed", "dials", "reseeds", "without")]
+
+
+def _is_valid(plain: Mapping[str, Any], own: Mapping[str, Any]) -> bool:
+    """Whether plain values are an entry; `own` is one that is valid except for its number and time."""
+    try:
+        if {**plain, "entry": 0, "time": ""} == own:
+            # As it would be written today: what reads records need not be loaded to check the rest.
+            _check_count(plain["entry"], plain["time"])
+        else:
+            entry_of(plain)
+    except RecordError:
+        return False
+    return True
