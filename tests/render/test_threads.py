@@ -10,11 +10,12 @@ import pytest
 
 from mothseed.chance import Chance
 from mothseed.colour import Colour
+from mothseed.kernels.primitives import Bins, Primitives, Shades
 from mothseed.render import rendered, threads
 from mothseed.render.scene.assemble import prepared
 from mothseed.render.scene.bins import binned
 from mothseed.render.threads import Threads
-from mothseed.sheet import Sheet, soft_shadow
+from mothseed.sheet import Drawing, Sheet, soft_shadow
 from tests.page import page_of_everything
 
 
@@ -51,20 +52,28 @@ def without_groups() -> Sheet:
     return sheet
 
 
+def got_ready(drawing: Drawing, count: int) -> tuple[Primitives, Shades, Bins]:
+    """What a drawing becomes on that many threads; unused room between edges, which differs, is squeezed out."""
+    ready = prepared(drawing, 3.0, Threads(count))
+    bins = binned(ready, 600, 600, Threads(count))
+    places = np.cumsum([0, *(last - first for first, _, last in ready.edge_spans)])[:-1]
+    moved = ready.edge_spans - ready.edge_spans[:, :1] + places[:, None]
+    of_edges = ready.edges[bins.edges]
+    return ready._replace(edge_spans=moved, edges=of_edges), ready.shades, bins._replace(edges=np.zeros(0, np.int64))
+
+
 @pytest.mark.parametrize("page", [page_of_everything, without_groups])
 def test_what_is_got_ready_in_pieces_is_what_is_got_ready_at_once(
     monkeypatch: pytest.MonkeyPatch, page: Callable[[], Sheet]
 ) -> None:
     drawing = page().drawing()
-    whole = prepared(drawing, 3.0, Threads(1))
-    sorted_whole = binned(whole, 600, 600, Threads(1))
+    whole, shades_of_whole, sorted_whole = got_ready(drawing, 1)
     for name in ("edges._LEAST_PIECE", "assemble._LEAST_OPS", "bins._LEAST_EDGES"):
         monkeypatch.setattr(f"mothseed.render.scene.{name}", 1)
     monkeypatch.setattr(threads, "_WORTH_A_THREAD", 0.01)  # so that a small drawing is shared as well
     for count in (2, 7):
-        pieces = prepared(drawing, 3.0, Threads(count))
-        sorted_pieces = binned(pieces, 600, 600, Threads(count))
-        for one, other in ((pieces, whole), (pieces.shades, whole.shades), (sorted_pieces, sorted_whole)):
+        pieces, shades, sorted_pieces = got_ready(drawing, count)
+        for one, other in ((pieces, whole), (shades, shades_of_whole), (sorted_pieces, sorted_whole)):
             for column, same in zip(one, other, strict=True):
                 if isinstance(column, np.ndarray):
                     assert isinstance(same, np.ndarray)

@@ -38,7 +38,7 @@ Edges = Array2[np.float64]
 
 @entry
 def survey_edges(
-    first_edge: Array1[np.int64],
+    spans: Array2[np.int64],
     edges: Edges,
     is_asked: Array1[np.bool],
     bounds: Array2[np.float64],
@@ -48,7 +48,7 @@ def survey_edges(
     """Widen the bounds of each primitive to hold its edges, and find whether some of them may overlap themselves."""
     for i in range(len(bounds)):
         left, top, right, bottom = bounds[i, 0], bounds[i, 1], bounds[i, 2], bounds[i, 3]
-        first, last = first_edge[i], first_edge[i + 1]
+        first, last = spans[i, 0], spans[i, 2]
         for edge in range(first, last):
             x1, y1, x2, y2 = edges[edge, 0], edges[edge, 1], edges[edge, 2], edges[edge, 3]
             left, right = min(left, x1, x2), max(right, x1, x2)
@@ -66,8 +66,7 @@ def draw_edges(
     is_stroke: Array1[np.bool],
     sources: Sources,
     shapes: Shapes,
-    first_edge: Array1[np.int64],
-    first_of_stroke: Array1[np.int64],
+    spans: Array2[np.int64],
     edges: Edges,
     folds: Array1[np.uint8],
     mapped: Points,
@@ -77,14 +76,14 @@ def draw_edges(
     state: Array1[np.int64],
 ) -> int:
     """Add the edges of primitives from number state[0] on; returns DONE, or what ran out of room. `state` holds the primitive
-    to continue with, and the room needed: for edges in all, and for points. `first_edge` (n + 1,) receives where each
-    primitive's edges begin, `first_of_stroke` (n,) where those of its stroke do, and `folds` (n,) how each stroke may overlap
-    itself. The rest is scratch space.
+    to continue with, and the room needed: for edges in all, and for points. `spans` (n, 3) receives where each primitive's
+    edges begin, where those of its stroke do, and where they end, and `folds` (n,) how each stroke may overlap itself. The
+    rest is scratch space.
     """
     while state[0] < len(kind):
         primitive = state[0]
-        count = first_edge[primitive]
-        first_of_stroke[primitive] = count
+        count = spans[primitive - 1, 2] if primitive > 0 else 0
+        spans[primitive, 0] = spans[primitive, 1] = count
         if kind[primitive] == POLYGON or kind[primitive] == SHADOW:
             own = source[primitive]
             shape = sources.shape[own]
@@ -106,7 +105,7 @@ def draw_edges(
                         state[1] = count + length
                         return MORE_EDGES
                     count = _draw_fill(edges, count, line, length, pen)
-            first_of_stroke[primitive] = count
+            spans[primitive, 1] = count
             if half_width > 0.0 and (is_shadow or is_stroke[primitive]):
                 cap, join = sources.linecap[own], sources.linejoin[own]
                 verb, place = first_verb, 0
@@ -121,7 +120,7 @@ def draw_edges(
                     if count + room > len(edges):
                         state[1] = count + room
                         return MORE_EDGES
-                    is_once = verb == last_verb and count == first_of_stroke[primitive] and sources.dash[own] == 0
+                    is_once = verb == last_verb and count == spans[primitive, 1] and sources.dash[own] == 0
                     if sources.dash[own] == 0:
                         axis_x, axis_y = sources.axis[sources.frame[own], 0], sources.axis[sources.frame[own], 1]
                         count = draw_stroke(edges, count, line, length, closed, half_width, cap, join, axis_x, axis_y, pen)
@@ -132,7 +131,7 @@ def draw_edges(
                             return MORE_EDGES
                     is_plain = is_once and is_strip(line, length, closed, half_width, cap)
                     folds[primitive] = PLAIN if is_plain else ONE_WAY
-        first_edge[primitive + 1] = count
+        spans[primitive, 2] = count
         state[0] = primitive + 1
     return DONE
 

@@ -119,10 +119,10 @@ class Primitives(NamedTuple):
     """(n, 4): a box, left, top, right and bottom, that its fill covers entirely; inverted if none is known"""
     hides: Array1[np.bool]
     """whether it is solid and in no group, so that nothing painted before is visible within that box"""
-    first_edge: Array1[np.int64]
-    """(n + 1,): the edges of a polygon run from its own entry up to the next"""
+    edge_spans: Array2[np.int64]
+    """(n, 3): where the edges of a polygon begin in `edges`, where those of its stroke begin, and where they end"""
     edges: Array2[np.float64]
-    """(m, 4): from x and y to x and y"""
+    """(m, 4): from x and y to x and y; between those of two primitives there may be unused room"""
     folds: Array1[np.uint8]
     """how a polygon may overlap itself"""
     shade_map: Array2[np.float64]

@@ -30,8 +30,7 @@ def fill_maps(
     size: Array2[np.int64],
     deviations: Array1[np.float64],
     even_odd: Array1[np.bool],
-    first_edge: Array1[np.int64],
-    first_of_stroke: Array1[np.int64],
+    edge_spans: Array2[np.int64],
     edges: Array2[np.float64],
     cells: Room,
     room: Room,
@@ -48,8 +47,7 @@ def fill_maps(
             cells[start + cell] = _ZERO
         areas = grid_of(room, size[i, 2] + 1, columns_of_area_map(size[i, 1]))
         for part in range(2):
-            first = first_edge[i] if part == 0 else first_of_stroke[i]
-            last = first_of_stroke[i] if part == 0 else first_edge[i + 1]
+            first, last = edge_spans[i, part], edge_spans[i, part + 1]
             if last > first:
                 fill_area_map(
                     areas,

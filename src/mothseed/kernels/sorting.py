@@ -122,7 +122,7 @@ def sort_items(
 @entry
 def sort_edges(
     filling: bool,
-    polygon_edges: Whole,
+    edge_spans: Array2[np.int64],
     edges: Array2[np.float64],
     spans: Array2[np.int64],
     first_slot: Whole,
@@ -139,7 +139,7 @@ def sort_edges(
         top, bottom = spans[i, 1], spans[i, 3]
         if first_slot[i + 1] == first_slot[i]:
             continue
-        for edge in range(polygon_edges[i], polygon_edges[i + 1]):
+        for edge in range(edge_spans[i, 0], edge_spans[i, 2]):
             if filling:
                 for row in range(rows[edge, 0], rows[edge, 1] + 1):
                     slot = first_slot[i] + row - top

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TypeVar
 
 import numpy as np
@@ -11,7 +12,7 @@ from mothseed.arrays import FloatArray
 from mothseed.kernels.primitives import SHADOW, Primitives, Sources
 from mothseed.kernels.tile_sizes import TILE
 from mothseed.native.library import Kernel
-from mothseed.render.scene.edges import edges_of, models_of, shape_numbers, shapes_of
+from mothseed.render.scene.edges import edges_of, joined_edges, models_of, shape_numbers, shapes_of
 from mothseed.render.scene.images import joined_images
 from mothseed.render.scene.ops import chosen_ops, ops_of, paint_of
 from mothseed.render.scene.shades import shades_of
@@ -31,6 +32,8 @@ _LEAST_OPS = 50_000
 """Ops that make a piece worth a thread."""
 _MICROSECONDS_A_MARK = 0.15
 """Roughly, to turn its record into columns."""
+_MICROSECONDS_AN_OUTLINE = 1.5
+"""To put it beside the others, and look for its model."""
 
 
 def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
@@ -45,15 +48,16 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
 
     threads.share(put_discs, threads.slices(np.arange(count + 1), _LEAST_OPS))
 
-    shapes, folds = shapes_of(drawing), np.zeros(count, np.uint8)
-    models = models_of(drawing)
-    first_edge, first_of_stroke, edges = edges_of(kind, ops, sources, shapes, models, bounds, folds, threads)
-    begins = joined_images(drawing, ops, kind, sources.matrix, bounds, folds, first_edge, edges)
+    folds = np.zeros(count, np.uint8)
+    tasks = partial(shapes_of, drawing), partial(models_of, drawing)
+    shapes, models = threads.results(tasks, len(drawing.outlines) * _MICROSECONDS_AN_OUTLINE)
+    edge_spans, edges = edges_of(kind, ops, sources, shapes, models, bounds, folds, threads)
+    begins = joined_images(drawing, ops, kind, sources.matrix, bounds, folds, edge_spans, edges)
     if not begins.all():
         ops = chosen_ops(ops, begins)
         kind, disc, bounds, folds = kind[begins], disc[begins], bounds[begins], folds[begins]
-        first_edge, first_of_stroke = np.append(first_edge[:-1][begins], first_edge[-1]), first_of_stroke[begins]
-    shadows = shadow_maps(drawing, scale, kind, ops, bounds, first_edge, first_of_stroke, edges, threads)
+        edge_spans, edges = joined_edges(edge_spans, edges, begins)
+    shadows = shadow_maps(drawing, scale, kind, ops, bounds, edge_spans, edges, threads)
     if len(shadows.bounds):
         has_shadow = kind == SHADOW
         bounds[has_shadow] = shadows.bounds[has_shadow]
@@ -88,7 +92,7 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
         shade=shade,
         bounds=bounds,
         seen=seen,
-        first_edge=first_edge,
+        edge_spans=edge_spans,
         edges=edges,
         folds=folds,
         shade_map=shade_map,

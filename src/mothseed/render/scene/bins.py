@@ -31,7 +31,7 @@ def binned(primitives: Primitives, width: int, height: int, threads: Threads) ->
     polygon = primitives.kind == POLYGON
     rows = np.where(polygon, np.maximum(spans[:, 3] - spans[:, 1], 0), 0)
     first_slot = np.concatenate([[0], np.cumsum(rows)])
-    first_edge, edges, extents = _edge_slots(primitives.first_edge, primitives.edges, spans, first_slot, threads)
+    first_edge, edges, extents = _edge_slots(primitives.edge_spans, primitives.edges, spans, first_slot, threads)
     begin = _first_seen(primitives, width, height, across, down)
     return Bins(*_items(spans, first_slot, extents, across, begin, first_edge), edges)
 
@@ -79,7 +79,7 @@ def _first_seen(primitives: Primitives, width: int, height: int, across: int, do
 
 
 def _edge_slots(
-    polygon_edges: Indices, edges: npt.NDArray[np.float64], spans: Indices, first_slot: Indices, threads: Threads
+    edge_spans: Indices, edges: npt.NDArray[np.float64], spans: Indices, first_slot: Indices, threads: Threads
 ) -> tuple[Indices, Indices, Indices]:
     """Start of each slot's edges, (slots + 1,), numbers of the edges, and the first and last column of tiles that they meet,
     (slots, 2): left of them nothing is covered, and to their right their contributions cancel.
@@ -87,13 +87,13 @@ def _edge_slots(
     counts = np.zeros(first_slot[-1], np.int64)
     reach = np.tile([np.inf, -np.inf], (len(counts), 1))
     # A slot belongs to one primitive, so each thread has slots of its own.
-    parts = threads.slices(polygon_edges, _LEAST_EDGES)
+    parts = threads.slices(np.concatenate([[0], np.cumsum(edge_spans[:, 2] - edge_spans[:, 0])]), _LEAST_EDGES)
     rows = np.empty((len(edges), 2), np.int32)
 
     def sort(filling: bool, places: Indices, numbers: Indices) -> None:
         def sort_part(part: slice) -> None:
-            firsts = slice(part.start, part.stop + 1)
-            _sort_edges(filling, polygon_edges[firsts], edges, spans[part], first_slot[firsts], reach, rows, places, numbers)
+            slots = first_slot[part.start : part.stop + 1]
+            _sort_edges(filling, edge_spans[part], edges, spans[part], slots, reach, rows, places, numbers)
 
         threads.share(sort_part, parts)
 

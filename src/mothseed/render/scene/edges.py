@@ -10,7 +10,18 @@ import numpy.typing as npt
 from mothseed.arrays import FloatArray
 from mothseed.geometry.lettering import Lettered
 from mothseed.geometry.outlines import Outlines
-from mothseed.kernels.primitives import MORE_EDGES, MORE_POINTS, POLYGON, SHADOW, FlatOutline, Grid, Ops, Shapes, Sources
+from mothseed.kernels.primitives import (
+    MORE_EDGES,
+    MORE_POINTS,
+    POLYGON,
+    ROUND_CAP,
+    SHADOW,
+    FlatOutline,
+    Grid,
+    Ops,
+    Shapes,
+    Sources,
+)
 from mothseed.native.library import Kernel
 from mothseed.render.threads import Threads
 from mothseed.sheet.drawing import Drawing
@@ -61,8 +72,16 @@ def _models_of_fills(shape: Whole, models: Whole, counts: Whole, is_fill: npt.ND
     return result
 
 
-_LEAST_PIECE = 5000
-"""Points of outlines that make a piece worth a thread."""
+_LEAST_PIECE = 20_000
+"""Edges that make a piece worth a thread."""
+_SPARE_EDGES = 6000
+"""Edges for which each piece has room besides those that are likely: a kernel stops when it might have too little for the next
+stroke.
+"""
+
+
+_WIDE = 1e6
+"""Strokes wider than so many pixels are taken to be as wide."""
 
 
 def edges_of(
@@ -74,54 +93,74 @@ def edges_of(
     bounds: FloatArray,
     folds: npt.NDArray[np.uint8],
     threads: Threads,
-) -> tuple[Whole, Whole, FloatArray]:
-    """The edges of all polygons and shadows, (m, 4).
+) -> tuple[Whole, FloatArray]:
+    """The edges of all polygons and shadows, (m, 4), and the `edge_spans` of primitives in them, (n, 3); between those of two
+    primitives there may be unused room.
 
     Widens the bounds of each primitive, (n, 4), to hold them, and says in `folds`, (n,), how it may lie over itself; `models`
-    is what `models_of` gives.
-
-    Returns where each primitive's begin, where those of its stroke begin, and the edges. A polygon is a fill or a stroke; a
-    shadow is cast by both.
+    is what `models_of` gives. A polygon is a fill or a stroke; a shadow is cast by both.
     """
     source, is_stroke = ops.source, ops.is_stroke
+    spans = np.zeros((len(kind), 3), np.int64)
     has_edges = (kind == POLYGON) | (kind == SHADOW)
     if not has_edges.any():
-        return np.zeros(len(kind) + 1, np.int64), np.zeros(len(kind), np.int64), np.empty((0, 4))
-    points = np.diff(shapes.first_point)[sources.shape[source]] * has_edges
-    weights = np.concatenate([[0], np.cumsum(1 + points)])
-    parts = threads.slices(weights, _LEAST_PIECE)
-    found: list[tuple[Whole, Whole, FloatArray]] = [(weights, weights, bounds)] * len(parts)
+        return spans, np.empty((0, 4))
+    likely = np.concatenate([[0], np.cumsum(_likely_edges(ops, sources, shapes) * has_edges)])
+    parts = threads.slices(likely, _LEAST_PIECE)
+    # Each piece is drawn where it stays. Unused room costs nothing: the system provides memory when it is first written to.
+    begins = np.cumsum([0, *(likely[part.stop] - likely[part.start] + _SPARE_EDGES for part in parts)])
+    edges = np.empty((begins[-1], 4))
+    rooms = np.split(edges, begins[1:-1])
+    found = list(rooms)
 
     def draw(piece: int) -> None:
         part = parts[piece]
-        room = 4 * int(weights[part.stop] - weights[part.start]) + 64
-        found[piece] = _edges_of(kind[part], source[part], is_stroke[part], sources, shapes, folds[part], room)
+        own = kind[part], source[part], is_stroke[part]
+        found[piece] = _drawn(*own, sources, shapes, folds[part], spans[part], rooms[piece])
 
     threads.share(draw, range(len(parts)))
-    counts = np.concatenate([np.diff(first) for first, _, _ in found])
-    is_fill = (kind == POLYGON) & ~is_stroke & (counts > 0)
-    model = _models_of_fills(sources.shape[source], models, counts, is_fill)
+    is_fill = (kind == POLYGON) & ~is_stroke & (spans[:, 2] > spans[:, 0])
+    model = _models_of_fills(sources.shape[source], models, spans[:, 2] - spans[:, 0], is_fill)
     is_asked = model == np.arange(len(kind))
 
     def survey(piece: int) -> None:
         part = parts[piece]
-        _survey(found[piece], is_asked[part], bounds[part], folds[part])
+        _survey(spans[part], found[piece], is_asked[part], bounds[part], folds[part])
 
     threads.share(survey, range(len(parts)))
     has_model = model >= 0
     folds[has_model] = folds[model[has_model]]
-    if len(found) == 1:
-        return found[0]
-    begins = np.cumsum([0, *(len(edges) for _, _, edges in found)])
-    all_edges = np.empty((begins[-1], 4))
+    if any(drawn is not room for drawn, room in zip(found, rooms, strict=True)):
+        counts = [int(spans[part, 2].max(initial=0)) for part in parts]
+        begins = np.cumsum([0, *counts])
+        edges = np.concatenate([drawn[:count] for drawn, count in zip(found, counts, strict=True)])
+    for part, begin in zip(parts, begins[:-1], strict=True):
+        spans[part] += begin
+    return spans, edges
 
-    def put(piece: int) -> None:
-        all_edges[begins[piece] : begins[piece + 1]] = found[piece][2]
 
-    threads.share(put, range(len(parts)))
-    firsts = [first[:-1] + begin for (first, _, _), begin in zip(found, begins[:-1], strict=True)]
-    of_strokes = [first + begin for (_, first, _), begin in zip(found, begins[:-1], strict=True)]
-    return np.concatenate([*firsts, begins[-1:]]), np.concatenate(of_strokes), all_edges
+def _likely_edges(ops: Ops, sources: Sources, shapes: Shapes) -> Whole:
+    """How many edges each primitive is likely to have at most, (n,), if it has any."""
+    source = ops.source
+    points = np.diff(shapes.first_point)[sources.shape[source]]
+    has_round_caps = ops.is_stroke & (sources.linecap[source] == ROUND_CAP)
+    # Chords of four quarters of a circle, as `stroke.arc_steps` has them.
+    of_caps = np.where(has_round_caps, 4 + 12 * np.sqrt(np.fmin(sources.width[source], _WIDE)), 0.0)
+    return 4 * (1 + points) + of_caps.astype(np.int64)
+
+
+def joined_edges(spans: Whole, edges: FloatArray, begins: npt.NDArray[np.bool]) -> tuple[Whole, FloatArray]:
+    """The spans of primitives that also have the edges of those after them, up to the next of those that `begins`, (n,), has,
+    and edges without unused room.
+    """
+    apart = np.flatnonzero(spans[1:, 0] != spans[:-1, 2]) + 1
+    runs = [(own[0, 0], own[-1, 2]) for own in np.split(spans, apart)]
+    counts = spans - spans[:, :1]
+    ends = np.cumsum(counts[:, 2])
+    together = counts + (ends - counts[:, 2])[:, None]
+    last = np.append(np.flatnonzero(begins)[1:], len(spans)) - 1
+    joined = np.column_stack([together[begins, :2], ends[last]])
+    return joined, np.concatenate([edges[first:end] for first, end in runs])
 
 
 _MOST_LOOKED_AT = 1 << 16
@@ -130,56 +169,41 @@ _CELLS_OF_EDGE = 8
 """Cells of a grid that an edge may cross, on average."""
 
 
-def _survey(found: tuple[Whole, Whole, FloatArray], is_asked: npt.NDArray[np.bool], *results: npt.NDArray[Any]) -> None:
+def _survey(spans: Whole, edges: FloatArray, is_asked: npt.NDArray[np.bool], *results: npt.NDArray[Any]) -> None:
     """Find the bounds of primitives, and for some their self-overlap."""
-    first_edge, _, edges = found
-    largest = min(int(np.diff(first_edge)[is_asked].max(initial=0)), _MOST_LOOKED_AT)
+    largest = min(int((spans[:, 2] - spans[:, 0])[is_asked].max(initial=0)), _MOST_LOOKED_AT)
     grid = Grid(np.empty(2 * largest, np.int64), *np.empty((2, _CELLS_OF_EDGE * largest), np.int64))
-    _survey_edges(first_edge, edges, is_asked, *results, grid)
+    _survey_edges(spans, edges, is_asked, *results, grid)
 
 
-def _edges_of(
+def _drawn(
     kind: npt.NDArray[np.uint8],
     source: Whole,
     is_stroke: npt.NDArray[np.bool],
     sources: Sources,
     shapes: Shapes,
     folds: npt.NDArray[np.uint8],
-    room: int,
-) -> tuple[Whole, Whole, FloatArray]:
-    """The result of `edges_of` for some of the primitives; `room` is the initial capacity in edges."""
-    first_edge, first_of_stroke = np.zeros(len(kind) + 1, np.int64), np.zeros(len(kind), np.int64)
-    # Unused room costs nothing: the system provides memory when it is first written to.
-    edges = np.empty((room, 4))
+    spans: Whole,
+    room: FloatArray,
+) -> FloatArray:
+    """Draw the edges of some of the primitives; returns where: in the `room`, or in a larger one if that is too small. `spans`
+    receives their places there.
+    """
+    edges = room
     mapped = np.empty((int(np.diff(shapes.first_point).max()), 2))
     line, dash, pen = _line(64), _line(64), np.empty(4)
     state = np.zeros(3, np.int64)
     while True:
-        stopped = _draw_edges(
-            kind,
-            source,
-            is_stroke,
-            sources,
-            shapes,
-            first_edge,
-            first_of_stroke,
-            edges,
-            folds,
-            mapped,
-            line,
-            dash,
-            pen,
-            state,
-        )
+        stopped = _draw_edges(kind, source, is_stroke, sources, shapes, spans, edges, folds, mapped, line, dash, pen, state)
         if stopped == MORE_EDGES:
             larger = np.empty((len(edges) + max(len(edges), int(state[1])), 4))
-            drawn = first_edge[state[0]]
+            drawn = spans[state[0] - 1, 2] if state[0] else 0
             larger[:drawn] = edges[:drawn]
             edges = larger
         elif stopped == MORE_POINTS:
             line, dash = _line(2 * int(state[2])), _line(2 * int(state[2]))
         else:
-            return first_edge, first_of_stroke, edges[: first_edge[-1]]
+            return edges
 
 
 def _line(points: int) -> FlatOutline:

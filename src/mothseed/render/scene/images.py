@@ -30,7 +30,7 @@ def joined_images(
     matrix: FloatArray,
     bounds: FloatArray,
     folds: npt.NDArray[np.uint8],
-    first_edge: Whole,
+    edge_spans: Whole,
     edges: FloatArray,
 ) -> BoolArray:
     """Which primitives begin a polygon, bool (n,): the edges of all others, up to the next that does, belong to it too.
@@ -52,7 +52,7 @@ def joined_images(
         reflections, are_mirrored = _reflections(matrix[ops.source[candidates - 1]], matrix[ops.source[candidates]])
     for number in np.flatnonzero(may_overlap | are_mirrored).tolist():
         second = candidates[number]
-        own = edges[first_edge[second - 1] : first_edge[second]]
+        own = edges[edge_spans[second - 1, 0] : edge_spans[second - 1, 2]]
         if may_overlap[number] or (begins[second - 1] and _lie_on_one_side(reflections[number], own)):
             begins[second] = False
     a, b, c, d, _, _ = matrix[ops.source].T
@@ -64,7 +64,7 @@ def joined_images(
         bounds[head, 2:] = np.maximum(bounds[head, 2:], bounds[second, 2:])
         folds[head] = ONE_WAY if ops.is_stroke[head] else FREE
         if not ops.is_stroke[second] and determinants[head] * determinants[second] < 0:
-            own = edges[first_edge[second] : first_edge[second + 1]]
+            own = edges[edge_spans[second, 0] : edge_spans[second, 2]]
             own[:] = own[::-1, [2, 3, 0, 1]]
     return begins
 
