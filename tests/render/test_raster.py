@@ -333,7 +333,7 @@ def test_very_many_marks_are_got_ready_slice_by_slice_and_give_the_same_pixels(m
     drawing = sheet.drawing()
     whole = rendered(drawing, 700)
     for most in (1, 40, 200):
-        monkeypatch.setattr("mothseed.render.raster._MARKS_AT_A_TIME", most)
+        monkeypatch.setattr("mothseed.render.raster.MOST_AT_ONCE", most)
         assert np.array_equal(rendered(drawing, 700), whole)
         assert np.array_equal(np.concatenate(list(rendered_bands(drawing, 700, 1))), whole)
 

@@ -96,6 +96,8 @@ class Primitives(NamedTuple):
     """The primitives in painting order, as arrays of equal length, and what they refer to."""
 
     kind: Array1[np.uint8]
+    sources: Array2[np.int64]
+    """(n, 2): the first and the last of the `Sources` that it is made of"""
     traits: Array1[np.uint8]
     """its kind, and BY_MASK and HAS_BOX where they apply: in one place, as memory is slower than arithmetic"""
     disc: Array2[np.float64]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from functools import partial
 
 import numpy as np
@@ -56,7 +56,7 @@ _MICROSECONDS_A_TILE, _MICROSECONDS_AN_ITEM = 15.0, 2.0
 """Microseconds that painting takes, roughly: for an empty tile, and for a primitive on a tile."""
 _BAND_PIXELS = 1 << 23
 """Pixels in a band: 24 megabytes, and enough work for all threads."""
-_MARKS_AT_A_TIME = 300_000
+MOST_AT_ONCE = 300_000
 """Above so many marks, only those that touch a slice of the picture are prepared at a time: each takes a kilobyte of
 edges.
 """
@@ -71,13 +71,11 @@ def rows_of_band(width: int) -> int:
 
 def bands(drawing: Drawing, width: int, rows: int, threads: int | None, rounding: Rounding) -> Iterator[ByteArray]:
     """The pixels of a drawing in bands of rows; see `rendered_bands`."""
-    load(_parts_for(drawing, rounding))
+    load_for(drawing, rounding)
     width, height = picture_size(drawing.width, drawing.height, width)
     size = rounding.bytes_of_pixel(opaque=drawing.paper.alpha == 1)
-    paper = np.array(drawing.paper, np.float32)
-    paper[:3] *= paper[3]
     across = -(-width // TILE)
-    parts = -(-len(drawing) // _MARKS_AT_A_TIME)
+    parts = -(-len(drawing) // MOST_AT_ONCE)
     slice_rows = rows if parts <= 1 else max(height // TILE // parts, 1) * TILE
     shared, painting = Threads(threads), PaintedTiles(across * -(-height // TILE))
     get_ready = _whole if parts <= 1 else _by_slices
@@ -88,18 +86,46 @@ def bands(drawing: Drawing, width: int, rows: int, threads: int | None, rounding
         for upper in range(top, bottom, slice_rows):
             lower = min(upper + slice_rows, bottom)
             first, last = upper // TILE * across, -(-lower // TILE) * across
-            primitives, bins = ready_of(upper, lower)
-            addresses = _addresses(primitives, rounding)
-            job = TileJob(first, last, top, primitives, bins, paper, pixels, *rounding.parts(), _room(0), addresses)
-            items = int(bins.first_item[last] - bins.first_item[first])
-            effort = (last - first) * _MICROSECONDS_A_TILE + items * _MICROSECONDS_AN_ITEM
-            paint = partial(_paint_some, job=job, rooms=[], painting=painting)
-            shared.share(paint, range(first, last, _TILES_AT_A_TIME), effort)
+            tiles = [range(start, min(start + _TILES_AT_A_TIME, last)) for start in range(first, last, _TILES_AT_A_TIME)]
+            paint_tiles(drawing, ready_of(upper, lower), tiles, pixels, top, shared, painting, rounding)
         yield pixels
 
 
-def _parts_for(drawing: Drawing, rounding: Rounding) -> list[str]:
-    """The parts of the kernels that a drawing needs."""
+def paint_tiles(
+    drawing: Drawing,
+    ready: Ready,
+    tiles: Sequence[range],
+    pixels: ByteArray,
+    top: int,
+    threads: Threads,
+    painting: PaintedTiles,
+    rounding: Rounding = USUAL,
+) -> None:
+    """Paint some tiles, given by their numbers, into a band of the picture that begins at row `top`."""
+    primitives, bins = ready
+    paper = np.array(drawing.paper, np.float32)
+    paper[:3] *= paper[3]
+    job = TileJob(
+        first=0,
+        last=0,
+        top=top,
+        primitives=primitives,
+        bins=bins,
+        paper=paper,
+        pixels=pixels,
+        bits=rounding.bits,
+        grey=rounding.grey,
+        dither=rounding.dither,
+        room=_room(0),
+        techniques=_addresses(primitives, rounding),
+    )
+    items = sum(int(bins.first_item[some.stop] - bins.first_item[some.start]) for some in tiles)
+    effort = sum(map(len, tiles)) * _MICROSECONDS_A_TILE + items * _MICROSECONDS_AN_ITEM
+    threads.share(partial(_paint_some, job=job, rooms=[], painting=painting), tiles, effort)
+
+
+def load_for(drawing: Drawing, rounding: Rounding = USUAL) -> None:
+    """Load the parts of the kernels that a drawing needs."""
     finishes = drawing.finishes
     shades = [shade for finish in finishes for shade in (finish.fill, finish.stroke) if shade]
     blends = [*(finish.blend for finish in finishes), *(group.blend for group in drawing.groups)]
@@ -110,7 +136,7 @@ def _parts_for(drawing: Drawing, rounding: Rounding) -> list[str]:
         "groups": any(blend != "normal" for blend in blends),
         "storing": rounding != USUAL,
     }
-    return [*COMMON, *(part for part, is_needed in needed.items() if is_needed)]
+    load([*COMMON, *(part for part, is_needed in needed.items() if is_needed)])
 
 
 def _addresses(primitives: Primitives, rounding: Rounding) -> WholeArray:
@@ -167,45 +193,46 @@ def _room(depth: int) -> Room:
     )
 
 
-_Ready = tuple[Primitives, Bins]
+Ready = tuple[Primitives, Bins]
+"""The primitives of a drawing, and what each tile has of them."""
 
 
-def _ready(drawing: Drawing, width: int, height: int, threads: Threads) -> _Ready:
+def ready(drawing: Drawing, width: int, height: int, threads: Threads) -> Ready:
+    """What is needed to paint tiles of a drawing, all of it at once."""
     primitives = prepared(drawing, width / drawing.width, threads)
     return primitives, binned(primitives, width, height, threads)
 
 
-def _whole(drawing: Drawing, width: int, height: int, threads: Threads) -> Callable[[int, int], _Ready]:
+def _whole(drawing: Drawing, width: int, height: int, threads: Threads) -> Callable[[int, int], Ready]:
     """A function that returns the primitives of some rows of the picture: here, always all of them."""
-    ready = _ready(drawing, width, height, threads)
-    return lambda _upper, _lower: ready
+    whole = ready(drawing, width, height, threads)
+    return lambda _upper, _lower: whole
 
 
-def _by_slices(drawing: Drawing, width: int, height: int, threads: Threads) -> Callable[[int, int], _Ready]:
+def _by_slices(drawing: Drawing, width: int, height: int, threads: Threads) -> Callable[[int, int], Ready]:
     """A function that prepares and returns the primitives of marks that touch some rows of the picture."""
     spans = _rows_of_marks(drawing, width / drawing.width)
 
-    def ready(upper: int, lower: int) -> _Ready:
+    def of_rows(upper: int, lower: int) -> Ready:
         touching = (spans[0] < lower) & (spans[1] > upper)
-        return _ready(trimmed(drawing.part(touching)), width, height, threads)
+        return ready(trimmed(drawing.part(touching)), width, height, threads)
 
-    return ready
+    return of_rows
 
 
-def _paint_some(start: int, job: TileJob, rooms: list[Room], painting: PaintedTiles) -> None:
-    """Paint some tiles of a job from number `start`, in buffers that no other thread is using."""
+def _paint_some(tiles: range, job: TileJob, rooms: list[Room], painting: PaintedTiles) -> None:
+    """Paint some tiles of a job, in buffers that no other thread is using."""
     room = rooms.pop() if rooms else _room(job.primitives.depth)
-    last = min(start + _TILES_AT_A_TIME, job.last)
-    _paint_tiles(job._replace(first=start, last=last, room=room))
+    _paint_tiles(job._replace(first=tiles.start, last=tiles.stop, room=room))
     rooms.append(room)
-    painting.advance(last - start)
+    painting.advance(len(tiles))
 
 
 def _rows_of_marks(drawing: Drawing, scale: float) -> npt.NDArray[np.float64]:
     """The first and last row of pixels that each mark can touch, with a margin of one: float64 (2, n)."""
     spans = np.empty((2, len(drawing)))
-    for first in range(0, len(drawing), _MARKS_AT_A_TIME):
-        some = np.arange(first, min(first + _MARKS_AT_A_TIME, len(drawing)))
+    for first in range(0, len(drawing), MOST_AT_ONCE):
+        some = np.arange(first, min(first + MOST_AT_ONCE, len(drawing)))
         boxes = mark_boxes(trimmed(drawing.part(some)))
         spans[0, some], spans[1, some] = boxes[:, 1] * scale - 1, boxes[:, 3] * scale + 1
     return spans

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import cache, partial
 
 import numpy as np
 
 from mothseed.arrays import BoolArray, FloatArray, WholeArray
 from mothseed.check.rule import Finding, Look, Rule
 from mothseed.colour import Colour, contrast
-from mothseed.render import rendered
+from mothseed.render import Repainting
 from mothseed.sheet import Drawing
 from mothseed.sheet.extents import mark_boxes, stroke_widths
 from mothseed.sheet.kinds import LINE_SEGMENT, POLYLINE
@@ -46,13 +47,14 @@ def _find(look: Look) -> Iterator[Finding]:
         # The size on paper of a sheet in pixels is unknown.
         unit = 0.0 if drawing.unit == "px" else _MILLIMETRES / UNITS_PER_INCH[drawing.unit]
         widths, boxes = stroke_widths(drawing) * unit, mark_boxes(drawing)
+        painted = cache(partial(Repainting, drawing, _WIDTH))
         for line, marks in drawn.items():
             stroked = marks[(widths[marks] > 0) & (_lengths(boxes[marks]) * unit > _LONG)]
             if unit and len(stroked):
                 thin.setdefault(line, []).append(float(widths[stroked].max()))
             cut.setdefault(line, []).append(_is_cut(drawing, marks, boxes))
             if _TEXT.search(line.text):
-                yield from _in_text(impression, line, marks, boxes[marks], unit)
+                yield from _in_text(impression, line, marks, boxes[marks], unit, painted)
     for line, found in thin.items():
         if max(found) < _THINNEST:
             words = f"strokes of {max(found):.2g} mm at most, as they come out; a dot of 600 to the inch is {_THINNEST:.2g} mm"
@@ -83,7 +85,14 @@ def _is_cut(drawing: Drawing, marks: WholeArray, boxes: FloatArray) -> bool:
     return bool(_CUT < max(beyond) < _BLEEDS)
 
 
-def _in_text(impression: Impression, line: Line, marks: WholeArray, boxes: FloatArray, unit: float) -> Iterator[Finding]:
+def _in_text(
+    impression: Impression,
+    line: Line,
+    marks: WholeArray,
+    boxes: FloatArray,
+    unit: float,
+    painted: Callable[[], Repainting],
+) -> Iterator[Finding]:
     drawing = impression.drawing
     seen = _meets(boxes, drawing)
     high = (boxes[:, 3] - boxes[:, 1]) * unit
@@ -97,7 +106,7 @@ def _in_text(impression: Impression, line: Line, marks: WholeArray, boxes: Float
         count = counted(int((over & seen).sum()), "line")
         words = f"{count} of text over the edge of the sheet, with seed {impression.recipe.seed}"
         yield RULE.finding("cut-text", line, words, "move it in, or make it smaller")
-    yield from _contrast(impression, line, marks)
+    yield from _contrast(impression, line, marks, painted)
 
 
 def _meets(boxes: FloatArray, drawing: Drawing) -> BoolArray:
@@ -105,17 +114,14 @@ def _meets(boxes: FloatArray, drawing: Drawing) -> BoolArray:
     return result
 
 
-def _contrast(impression: Impression, line: Line, marks: WholeArray) -> Iterator[Finding]:
+def _contrast(impression: Impression, line: Line, marks: WholeArray, painted: Callable[[], Repainting]) -> Iterator[Finding]:
     """Text with too little contrast to what is under it."""
-    drawing = impression.drawing
-    rows = drawing.marks[marks]
+    rows = impression.drawing.marks[marks]
     plain = (rows["painted"] & FILLED > 0) & (rows["finish"] == 0) & (rows["opacity"] * rows["fill"][:, 3] >= _SOLID)
     if not plain.all():
         return
-    keep = np.ones(len(drawing), np.bool)
-    keep[marks] = False
-    without, whole = (rendered(each, _WIDTH) for each in (drawing.part(keep), drawing))
-    changed = (without != whole).any(axis=2)
+    without = painted().without(marks)
+    changed = (without != painted().pixels).any(axis=2)
     if not changed.any():
         return
     ground = Colour(*(without[changed][:, :3].mean(axis=0) / 255).tolist())

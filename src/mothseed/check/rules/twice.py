@@ -69,10 +69,12 @@ def _on_its_own_image(impression: Impression, marks: WholeArray, words: WordArra
     if not (rows["opacity"] < 1).all():
         return 0
     # The same round of a loop after the same draws: one call, drawn more than once by its view.
-    calls = Counter(
-        (int(words[mark]), int(origins.of_marks[mark]), int(origins.draws_before[mark]), repr(origins.turns[mark]))
-        for mark in marks.tolist()
+    draws = list(
+        zip(words[marks].tolist(), origins.of_marks[marks].tolist(), origins.draws_before[marks].tolist(), strict=True)
     )
+    if min(Counter(draws).values()) == 1:
+        return 0  # whatever the rounds, which may be long to write out
+    calls = Counter(zip(draws, (repr(origins.turns[mark]) for mark in marks.tolist()), strict=True))
     return len(calls) if min(calls.values()) > 1 else 0
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from mothseed.arrays import ByteArray, WholeArray
 from mothseed.check.rule import Finding, Look, Rule
 from mothseed.colour.oklch import NOTICEABLE, linear_from_srgb, oklab_from_linear
-from mothseed.render import rendered
+from mothseed.render import Repainting, rendered
 from mothseed.sheet import Drawing
 from mothseed.sheet.extents import mark_boxes
 from mothseed.sheet.style import FILLED, STROKED
@@ -35,25 +35,22 @@ def _find(look: Look) -> Iterator[Finding]:
     """Lines whose marks are not visible in any of the pictures; the reason given holds for all of them."""
     reasons: dict[Line, list[_Unseen | None]] = {}
     for impression, drawn in zip(look.impressions, look.drawn, strict=True):
-        drawing = impression.drawing
-        whole = rendered(drawing, _WIDTH)
+        painted = Repainting(impression.drawing, _WIDTH)
         for line, marks in drawn.items():
             if line not in reasons or None not in reasons[line]:
-                reasons.setdefault(line, []).append(_why_unseen(drawing, marks, whole))
+                reasons.setdefault(line, []).append(_why_unseen(impression.drawing, marks, painted))
     for line, found in reasons.items():
         first = found[0]
         if first is not None and None not in found:
             yield RULE.finding(first.code, line, first.words, first.remedy)
 
 
-def _why_unseen(drawing: Drawing, marks: WholeArray, whole: ByteArray) -> _Unseen | None:
+def _why_unseen(drawing: Drawing, marks: WholeArray, painted: Repainting) -> _Unseen | None:
     """Why none of some marks is visible, or None if any is."""
-    keep = np.ones(len(drawing), np.bool)
-    keep[marks] = False
-    without = rendered(drawing.part(keep), _WIDTH)
+    without = painted.without(marks)
     count = counted(len(marks), "mark")
-    if not np.array_equal(without, whole):
-        return _why_hardly_seen(drawing, marks, without, whole, count)
+    if not np.array_equal(without, painted.pixels):
+        return _why_hardly_seen(drawing, marks, without, painted.pixels, count)
     rows = drawing.marks[marks]
     fill = (rows["painted"] & FILLED > 0) & ((rows["fill"][:, 3] > 0) | (rows["finish"] > 0))
     stroke = (rows["painted"] & STROKED > 0) & ((rows["stroke"][:, 3] > 0) | (rows["finish"] > 0)) & (rows["stroke_width"] > 0)
@@ -69,7 +66,9 @@ def _why_unseen(drawing: Drawing, marks: WholeArray, whole: ByteArray) -> _Unsee
         return _Unseen("no-size", f"{count} of no width or height", "look for a length of 0, or a whole-number division")
     # As when the last of them was drawn: if visible then and not now, they were covered.
     until = np.arange(len(drawing)) <= marks.max()
-    if np.array_equal(rendered(drawing.part(keep & until), _WIDTH), rendered(drawing.part(until), _WIDTH)):
+    keep = until.copy()
+    keep[marks] = False
+    if np.array_equal(rendered(drawing.part(keep), _WIDTH), rendered(drawing.part(until), _WIDTH)):
         return _Unseen("same-paint", f"{count} in the colour of what lies under them", "change its colour, or leave it out")
     return _Unseen("covered", f"{count}, covered by what is drawn later", "draw it later, or on a layer above")
 

@@ -12,7 +12,7 @@ from mothseed.arrays import FloatArray
 from mothseed.kernels.primitives import SHADOW, Primitives, Sources
 from mothseed.kernels.tile_sizes import TILE
 from mothseed.native.library import Kernel
-from mothseed.render.scene.edges import edges_of, joined_edges, models_of, shape_numbers, shapes_of
+from mothseed.render.scene.edges import edges_of, joined_edges, lasts_of, models_of, shape_numbers, shapes_of
 from mothseed.render.scene.images import joined_images
 from mothseed.render.scene.ops import chosen_ops, ops_of, paint_of
 from mothseed.render.scene.shades import shades_of
@@ -53,7 +53,9 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
     shapes, models = threads.results(tasks, len(drawing.outlines) * _MICROSECONDS_AN_OUTLINE)
     edge_spans, edges = edges_of(kind, ops, sources, shapes, models, bounds, folds, threads)
     begins = joined_images(drawing, ops, kind, sources.matrix, bounds, folds, edge_spans, edges)
+    of_primitives = np.stack([ops.source, ops.source], axis=1)
     if not begins.all():
+        of_primitives = np.stack([ops.source[begins], ops.source[lasts_of(begins)]], axis=1)
         ops = chosen_ops(ops, begins)
         kind, disc, bounds, folds = kind[begins], disc[begins], bounds[begins], folds[begins]
         edge_spans, edges = joined_edges(edge_spans, edges, begins)
@@ -80,6 +82,7 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
     threads.share(colour_ops, parts)
     return Primitives(
         kind=kind,
+        sources=of_primitives,
         traits=traits,
         disc=disc,
         colour=colour,

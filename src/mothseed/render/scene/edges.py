@@ -139,6 +139,12 @@ def edges_of(
     return spans, edges
 
 
+def lasts_of(begins: npt.NDArray[np.bool]) -> Whole:
+    """The last of the primitives that belong together with each of those that begin."""
+    lasts: Whole = np.append(np.flatnonzero(begins)[1:], len(begins)) - 1
+    return lasts
+
+
 def _likely_edges(ops: Ops, sources: Sources, shapes: Shapes) -> Whole:
     """How many edges each primitive is likely to have at most, (n,), if it has any."""
     source = ops.source
@@ -158,8 +164,7 @@ def joined_edges(spans: Whole, edges: FloatArray, begins: npt.NDArray[np.bool]) 
     counts = spans - spans[:, :1]
     ends = np.cumsum(counts[:, 2])
     together = counts + (ends - counts[:, 2])[:, None]
-    last = np.append(np.flatnonzero(begins)[1:], len(spans)) - 1
-    joined = np.column_stack([together[begins, :2], ends[last]])
+    joined = np.column_stack([together[begins, :2], ends[lasts_of(begins)]])
     return joined, np.concatenate([edges[first:end] for first, end in runs])
 
 

@@ -83,7 +83,7 @@ def _with_brackets(drawing: Drawing, ops: Ops, before: WholeArray) -> Ops:
         common = in_common(open_groups, wanted)
         for number in reversed(open_groups[common:]):
             brackets += _closing(drawing, number)
-        brackets += [_OPENING] * (len(wanted) - common)
+        brackets += [_Bracket(OPEN, _source_of(drawing, number)) for number in wanted[common:]]
         places += [int(before[mark])] * (len(brackets) - len(places))
         open_groups = wanted
     if not brackets:
@@ -97,7 +97,7 @@ class _Bracket(NamedTuple):
     """A row of `Ops`, in which thousands of groups are collected before they become arrays."""
 
     kind: int
-    source: int = 0
+    source: int
     is_stroke: bool = False
     even_odd: bool = False
     mask: bool = False
@@ -106,11 +106,13 @@ class _Bracket(NamedTuple):
     opacity: float = 1.0
 
 
-_OPENING = _Bracket(OPEN)
+def _source_of(drawing: Drawing, number: int) -> int:
+    """The index of a group in `Sources`, where groups other than the sheet itself follow the marks."""
+    return len(drawing) + number - 1
 
 
 def _closing(drawing: Drawing, number: int) -> Iterator[_Bracket]:
-    group = drawing.groups[number]
+    group, source = drawing.groups[number], _source_of(drawing, number)
     if not group.is_layer:
-        yield _Bracket(POLYGON, source=len(drawing.marks) + number - 1, even_odd=group.even_odd, mask=True)
-    yield _Bracket(CLOSE, clipped=not group.is_layer, blend=BLENDS.index(group.blend), opacity=group.opacity)
+        yield _Bracket(POLYGON, source, even_odd=group.even_odd, mask=True)
+    yield _Bracket(CLOSE, source, clipped=not group.is_layer, blend=BLENDS.index(group.blend), opacity=group.opacity)

@@ -1,0 +1,83 @@
+"""A picture painted again without some of its marks, in a fraction of the time: what is ready for the whole of it stays as it
+is, and only the tiles on which those marks are seen are painted.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from mothseed.arrays import BoolArray, ByteArray, WholeArray
+from mothseed.kernels.primitives import Bins
+from mothseed.render.painting import rendered
+from mothseed.render.raster import MOST_AT_ONCE, Ready, load_for, paint_tiles, ready
+from mothseed.render.scene.bins import binned
+from mothseed.render.threads import Threads
+from mothseed.render.waiting import PaintedTiles
+from mothseed.sheet.drawing import Drawing
+from mothseed.sizes import picture_size
+
+
+class Repainting:
+    """A drawing and its picture, as `rendered` gives it."""
+
+    pixels: ByteArray
+    """uint8 (height, width, 3), or 4 with straight alpha where the paper is not opaque"""
+
+    def __init__(self, drawing: Drawing, width: int) -> None:
+        self._drawing = drawing
+        self._size = picture_size(drawing.width, drawing.height, width)
+        self._threads = Threads()
+        self._ready: Ready | None = None
+        if len(drawing) > MOST_AT_ONCE:
+            self.pixels = rendered(drawing, width)
+            return
+        load_for(drawing)
+        self._ready = ready(drawing, *self._size, self._threads)
+        self.pixels = np.empty((*self._size[::-1], 3 if drawing.paper.alpha == 1 else 4), np.uint8)
+        self._paint(self._ready, self.pixels, np.arange(len(self._ready[1].first_item) - 1))
+
+    def without(self, marks: WholeArray) -> ByteArray:
+        """The picture without some marks, by index: as `rendered` has it of all others."""
+        stays = np.ones(len(self._drawing), np.bool)
+        stays[marks] = False
+        gone = self._gone(~stays)
+        if self._ready is None or gone is None:
+            return rendered(self._drawing.part(stays), self._size[0])
+        primitives, bins = self._ready
+        is_gone = gone[bins.items]
+        of_tiles = np.diff(bins.first_item)
+        tiles = np.unique(np.repeat(np.arange(len(of_tiles)), of_tiles)[is_gone])
+        if (gone & primitives.hides).any():
+            # What they hid belongs to tiles now.
+            seen = np.where(gone[:, None], np.array([np.inf, np.inf, -np.inf, -np.inf]), primitives.seen)
+            primitives = primitives._replace(seen=seen, hides=primitives.hides & ~gone)
+            bins = binned(primitives, *self._size, self._threads)
+        else:
+            bins = _without(bins, is_gone)
+        pixels = self.pixels.copy()
+        self._paint((primitives, bins), pixels, tiles)
+        return pixels
+
+    def _gone(self, marks: BoolArray) -> BoolArray | None:
+        """The primitives of some marks, bool (n,); None if one is made of these and others."""
+        if self._ready is None:
+            return None
+        sources = self._ready[0].sources
+        before = np.concatenate([[0], np.cumsum(marks)])
+        # Those after all marks are of clips and layers.
+        first, last = np.minimum(sources, len(marks)).T
+        count = before[np.minimum(last + 1, len(marks))] - before[first]
+        gone: BoolArray = count > 0
+        return gone if (count[gone] == last[gone] - first[gone] + 1).all() else None
+
+    def _paint(self, ready: Ready, pixels: ByteArray, tiles: WholeArray) -> None:
+        runs = [range(tile, tile + 1) for tile in tiles.tolist()]
+        paint_tiles(self._drawing, ready, runs, pixels, 0, self._threads, PaintedTiles(len(runs)))
+
+
+def _without(bins: Bins, is_gone: BoolArray) -> Bins:
+    """What each tile has, without some of the items, bool (items,)."""
+    before = np.concatenate([[0], np.cumsum(~is_gone)])
+    return bins._replace(
+        first_item=before[bins.first_item], items=bins.items[~is_gone], edges_of_item=bins.edges_of_item[~is_gone]
+    )
