@@ -59,7 +59,8 @@ def got_ready(drawing: Drawing, count: int) -> tuple[Primitives, Shades, Bins]:
     places = np.cumsum([0, *(last - first for first, _, last in ready.edge_spans)])[:-1]
     moved = ready.edge_spans - ready.edge_spans[:, :1] + places[:, None]
     of_edges = ready.edges[bins.edges]
-    return ready._replace(edge_spans=moved, edges=of_edges), ready.shades, bins._replace(edges=np.zeros(0, np.int64))
+    bins = bins._replace(edges=np.zeros(0, np.int64))  # as named tuples have it
+    return ready._replace(edge_spans=moved, edges=of_edges), ready.shades, bins  # likewise
 
 
 @pytest.mark.parametrize("page", [page_of_everything, without_groups])

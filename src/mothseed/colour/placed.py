@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import NamedTuple, overload
 
@@ -29,7 +29,8 @@ OUTSIDES = ("pad", "repeat", "reflect", "none")
 image, or nothing.
 """
 
-_add_up_discs = Kernel("averaging.add_up_discs")
+_find_colours, _find_slopes = Kernel("sampling.find_colours"), Kernel("sampling.find_slopes")
+_add_up_discs = Kernel("sampling.add_up_discs")
 
 _LARGEST_DISC = 4.0
 """Most pixels in the radius of a disc to average over, in the copy of the picture that is used; it has at least half as many,
@@ -296,14 +297,9 @@ class Picture:
             return self._slopes_at(float(x), float(y), levels, reach)
         u, v = self._in_pixels(x, y, levels.shape)
         across, down = reach * self._scale_x * width / self.texture.width, reach * self._scale_y * height / self.texture.height
-
-        def light(column: FloatArray, row: FloatArray) -> FloatArray:
-            return levels[wrapped(row, height, self.outside), wrapped(column, width, self.outside)]
-
-        return (
-            _between(light, u + across, v) - _between(light, u - across, v),
-            _between(light, u, v + down) - _between(light, u, v - down),
-        )
+        slopes = np.empty((2, u.size))
+        _find_slopes(levels, OUTSIDES.index(self.outside), u.ravel(), v.ravel(), across, down, slopes)
+        return slopes[0].reshape(u.shape), slopes[1].reshape(u.shape)
 
     def _slopes_at(self, x: float, y: float, levels: FloatArray, reach: float) -> tuple[FloatArray, FloatArray]:
         """As `_slopes`, for one place."""
@@ -376,7 +372,7 @@ class Picture:
         return [self._wrapped_place(column + across, row + down, shape) for down in range(2) for across in range(2)]
 
     def _four_mixed(self, pixels: ByteArray, u: float, v: float) -> list[float]:
-        """As `_between`, for one place: red, green and blue times alpha, and alpha, from 0 to 1."""
+        """As `find_colours`, for one place: red, green and blue times alpha, and alpha, from 0 to 1."""
         column, row = math.floor(u - 0.5), math.floor(v - 0.5)
         if 0 <= column < pixels.shape[1] - 1 and 0 <= row < pixels.shape[0] - 1:
             upper, lower = pixels[row : row + 2, column : column + 2].tolist()
@@ -393,7 +389,9 @@ class Picture:
         """Colours (..., 4), not premultiplied: interpolated between the four nearest pixels, or of the nearest."""
         if not self.smooth:
             return self._texels(pixels, np.floor(u), np.floor(v)) / 255
-        return _straight(_between(lambda column, row: _premultiplied(self._texels(pixels, column, row)), u, v))
+        colours = np.empty((u.size, 4))
+        _find_colours(pixels, OUTSIDES.index(self.outside), u.ravel(), v.ravel(), colours)
+        return _straight(colours.reshape(*u.shape, 4))
 
     def _texels(self, pixels: ByteArray, column: FloatArray, row: FloatArray) -> FloatArray:
         """Pixels (..., 4), 0 to 255, by columns and rows that may lie beyond the edge."""
@@ -441,20 +439,8 @@ def _wrapped_number(index: int, count: int, outside: str) -> int:
 
 
 def _mixed(near: Sequence[float], across: float, down: float) -> float:
-    """As `_between`, for one number of the four nearest pixels, row by row."""
+    """One number of the four nearest pixels, row by row, interpolated between them as the kernels do it."""
     upper_left, upper_right, lower_left, lower_right = near
-    upper = upper_left + (upper_right - upper_left) * across
-    lower = lower_left + (lower_right - lower_left) * across
-    return upper + (lower - upper) * down
-
-
-def _between(texels: Callable[[FloatArray, FloatArray], FloatArray], u: FloatArray, v: FloatArray) -> FloatArray:
-    """Bilinear interpolation between the four nearest pixels; `texels` returns those of columns and rows."""
-    column, row = np.floor(u - 0.5), np.floor(v - 0.5)
-    upper_left, upper_right = texels(column, row), texels(column + 1, row)
-    lower_left, lower_right = texels(column, row + 1), texels(column + 1, row + 1)
-    more = (1,) * (upper_left.ndim - u.ndim)
-    across, down = (u - 0.5 - column).reshape(u.shape + more), (v - 0.5 - row).reshape(u.shape + more)
     upper = upper_left + (upper_right - upper_left) * across
     lower = lower_left + (lower_right - lower_left) * across
     return upper + (lower - upper) * down
@@ -464,16 +450,9 @@ _NO_TEXEL = (0.0, 0.0, 0.0, 0.0)
 
 
 def _premultiplied_texel(red: int, green: int, blue: int, alpha: int) -> tuple[float, float, float, float]:
-    """As `_premultiplied`, for one pixel."""
+    """Red, green and blue times alpha, and alpha, from 0 to 1."""
     part = alpha / 255
     return red / 255 * part, green / 255 * part, blue / 255 * part, part
-
-
-def _premultiplied(texels: FloatArray) -> FloatArray:
-    """Red, green and blue times alpha, and alpha, from 0 to 1."""
-    parts = texels / 255
-    parts[..., :3] *= parts[..., 3:]
-    return parts
 
 
 def _straight(parts: FloatArray) -> FloatArray:

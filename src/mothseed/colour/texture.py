@@ -68,7 +68,7 @@ class Texture:
     def lightness(self, number: int) -> FloatArray:
         """The lightness in OKLab of each pixel of a level: float64 (height, width)."""
         if number not in self._lightness:
-            self._lightness[number] = oklab_from_srgb(self.level(number)[..., :3] / 255)[..., 0]
+            self._lightness[number] = np.ascontiguousarray(oklab_from_srgb(self.level(number)[..., :3] / 255)[..., 0])
         return self._lightness[number]
 
     def lightness_sums(self) -> FloatArray:

@@ -33,7 +33,7 @@ PARTS = {
     "points": 2.0,
     "placing": 2.0,
     "filters": 1.5,
-    "averaging": 1.0,
+    "sampling": 1.5,
     "ramps": 1.0,
 }
 """The modules of `mothseed.kernels` with entries, and roughly how many seconds each takes to compile, longest first."""

@@ -1,5 +1,5 @@
+from .painted import Painted as Painted
 from .painting import rendered as rendered
 from .painting import rendered_bands as rendered_bands
 from .pixels import pixel_hash as pixel_hash
-from .repainting import Repainting as Repainting
 from .version import RENDERER_VERSION as RENDERER_VERSION

@@ -11,7 +11,7 @@ import numpy as np
 from mothseed.arrays import BoolArray, FloatArray, WholeArray
 from mothseed.check.rule import Finding, Look, Rule
 from mothseed.colour import Colour, contrast
-from mothseed.render import Repainting
+from mothseed.render import Painted
 from mothseed.sheet import Drawing
 from mothseed.sheet.extents import mark_boxes, stroke_widths
 from mothseed.sheet.kinds import LINE_SEGMENT, POLYLINE
@@ -47,7 +47,7 @@ def _find(look: Look) -> Iterator[Finding]:
         # The size on paper of a sheet in pixels is unknown.
         unit = 0.0 if drawing.unit == "px" else _MILLIMETRES / UNITS_PER_INCH[drawing.unit]
         widths, boxes = stroke_widths(drawing) * unit, mark_boxes(drawing)
-        painted = cache(partial(Repainting, drawing, _WIDTH))
+        painted = cache(partial(Painted, drawing, _WIDTH))
         for line, marks in drawn.items():
             stroked = marks[(widths[marks] > 0) & (_lengths(boxes[marks]) * unit > _LONG)]
             if unit and len(stroked):
@@ -91,7 +91,7 @@ def _in_text(
     marks: WholeArray,
     boxes: FloatArray,
     unit: float,
-    painted: Callable[[], Repainting],
+    painted: Callable[[], Painted],
 ) -> Iterator[Finding]:
     drawing = impression.drawing
     seen = _meets(boxes, drawing)
@@ -114,7 +114,7 @@ def _meets(boxes: FloatArray, drawing: Drawing) -> BoolArray:
     return result
 
 
-def _contrast(impression: Impression, line: Line, marks: WholeArray, painted: Callable[[], Repainting]) -> Iterator[Finding]:
+def _contrast(impression: Impression, line: Line, marks: WholeArray, painted: Callable[[], Painted]) -> Iterator[Finding]:
     """Text with too little contrast to what is under it."""
     rows = impression.drawing.marks[marks]
     plain = (rows["painted"] & FILLED > 0) & (rows["finish"] == 0) & (rows["opacity"] * rows["fill"][:, 3] >= _SOLID)

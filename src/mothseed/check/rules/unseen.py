@@ -10,7 +10,7 @@ import numpy as np
 from mothseed.arrays import ByteArray, WholeArray
 from mothseed.check.rule import Finding, Look, Rule
 from mothseed.colour.oklch import NOTICEABLE, linear_from_srgb, oklab_from_linear
-from mothseed.render import Repainting, rendered
+from mothseed.render import Painted, rendered
 from mothseed.sheet import Drawing
 from mothseed.sheet.extents import mark_boxes
 from mothseed.sheet.style import FILLED, STROKED
@@ -35,7 +35,7 @@ def _find(look: Look) -> Iterator[Finding]:
     """Lines whose marks are not visible in any of the pictures; the reason given holds for all of them."""
     reasons: dict[Line, list[_Unseen | None]] = {}
     for impression, drawn in zip(look.impressions, look.drawn, strict=True):
-        painted = Repainting(impression.drawing, _WIDTH)
+        painted = Painted(impression.drawing, _WIDTH)
         for line, marks in drawn.items():
             if line not in reasons or None not in reasons[line]:
                 reasons.setdefault(line, []).append(_why_unseen(impression.drawing, marks, painted))
@@ -45,7 +45,7 @@ def _find(look: Look) -> Iterator[Finding]:
             yield RULE.finding(first.code, line, first.words, first.remedy)
 
 
-def _why_unseen(drawing: Drawing, marks: WholeArray, painted: Repainting) -> _Unseen | None:
+def _why_unseen(drawing: Drawing, marks: WholeArray, painted: Painted) -> _Unseen | None:
     """Why none of some marks is visible, or None if any is."""
     without = painted.without(marks)
     count = counted(len(marks), "mark")

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from mothseed.colour import Colour
-from mothseed.render import Repainting, rendered
+from mothseed.render import Painted, rendered
 from mothseed.sheet import Drawing, Sheet
 from tests.page import page_of_everything
 
@@ -35,9 +35,9 @@ def mirrored_and_spun() -> Drawing:
 @pytest.mark.parametrize("make", [lambda: page_of_everything().drawing(), hidden_by_turns, mirrored_and_spun])
 @pytest.mark.parametrize("most_at_once", [1_000_000, 5])
 def test_it_is_that_of_all_other_marks(make: Callable[[], Drawing], most_at_once: int, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("mothseed.render.repainting.MOST_AT_ONCE", most_at_once)
+    monkeypatch.setattr("mothseed.render.painted.MOST_AT_ONCE", most_at_once)
     drawing = make()
-    painted, random = Repainting(drawing, WIDTH), np.random.default_rng(3)
+    painted, random = Painted(drawing, WIDTH), np.random.default_rng(3)
     assert np.array_equal(painted.pixels, rendered(drawing, WIDTH))
     some = [random.choice(len(drawing), random.integers(1, len(drawing)), replace=False) for _ in range(12)]
     for marks in [*np.arange(len(drawing))[:, None], *some, np.arange(len(drawing)), np.zeros(0, np.int64)]:

@@ -1,5 +1,5 @@
-"""A picture painted again without some of its marks, in a fraction of the time: what is ready for the whole of it stays as it
-is, and only the tiles on which those marks are seen are painted.
+"""A painted drawing, and its picture without some of its marks, in a fraction of the time: what is ready for the whole stays as
+it is, and only the tiles on which those marks are seen are painted again.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ from mothseed.sheet.drawing import Drawing
 from mothseed.sizes import picture_size
 
 
-class Repainting:
+class Painted:
     """A drawing and its picture, as `rendered` gives it."""
 
     pixels: ByteArray
@@ -40,7 +40,7 @@ class Repainting:
         """The picture without some marks, by index: as `rendered` has it of all others."""
         stays = np.ones(len(self._drawing), np.bool)
         stays[marks] = False
-        gone = self._gone(~stays)
+        gone = None if self._ready is None else _gone(self._ready[0].sources, ~stays)
         if self._ready is None or gone is None:
             return rendered(self._drawing.part(stays), self._size[0])
         primitives, bins = self._ready
@@ -58,21 +58,19 @@ class Repainting:
         self._paint((primitives, bins), pixels, tiles)
         return pixels
 
-    def _gone(self, marks: BoolArray) -> BoolArray | None:
-        """The primitives of some marks, bool (n,); None if one is made of these and others."""
-        if self._ready is None:
-            return None
-        sources = self._ready[0].sources
-        before = np.concatenate([[0], np.cumsum(marks)])
-        # Those after all marks are of clips and layers.
-        first, last = np.minimum(sources, len(marks)).T
-        count = before[np.minimum(last + 1, len(marks))] - before[first]
-        gone: BoolArray = count > 0
-        return gone if (count[gone] == last[gone] - first[gone] + 1).all() else None
-
     def _paint(self, ready: Ready, pixels: ByteArray, tiles: WholeArray) -> None:
         runs = [range(tile, tile + 1) for tile in tiles.tolist()]
         paint_tiles(self._drawing, ready, runs, pixels, 0, self._threads, PaintedTiles(len(runs)))
+
+
+def _gone(sources: WholeArray, marks: BoolArray) -> BoolArray | None:
+    """Which primitives are those of some marks, bool (n,), from the `sources` of each; None if one is made of these and others."""
+    before = np.concatenate([[0], np.cumsum(marks)])
+    # Those after all marks are of clips and layers.
+    first, last = np.minimum(sources, len(marks)).T
+    count = before[np.minimum(last + 1, len(marks))] - before[first]
+    gone: BoolArray = count > 0
+    return gone if (count[gone] == last[gone] - first[gone] + 1).all() else None
 
 
 def _without(bins: Bins, is_gone: BoolArray) -> Bins:
