@@ -32,7 +32,17 @@ def mirrored_and_spun() -> Drawing:
     return sheet.drawing()
 
 
-@pytest.mark.parametrize("make", [lambda: page_of_everything().drawing(), hidden_by_turns, mirrored_and_spun])
+def layered() -> Drawing:
+    """Layers of circles, which have no outlines."""
+    sheet = Sheet(160, 90, "mm", Colour(1, 1, 1))
+    for number, blend in enumerate(("multiply", "screen", "normal")):
+        layer = sheet.layer(blend, opacity=0.7, blend=blend)
+        layer.circle(50 + 20 * number, 45, 30, fill="tomato")
+        sheet.circle(60 + 20 * number, 30, 12, fill="#3a4a63")
+    return sheet.drawing()
+
+
+@pytest.mark.parametrize("make", [lambda: page_of_everything().drawing(), hidden_by_turns, mirrored_and_spun, layered])
 @pytest.mark.parametrize("most_at_once", [1_000_000, 5])
 def test_it_is_that_of_all_other_marks(make: Callable[[], Drawing], most_at_once: int, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("mothseed.render.painted.MOST_AT_ONCE", most_at_once)

@@ -64,7 +64,7 @@ class Painted:
 
 
 def _gone(sources: WholeArray, marks: BoolArray) -> BoolArray | None:
-    """Which primitives are those of some marks, bool (n,), from the `sources` of each; None if one is made of these and others."""
+    """Which primitives are of some marks, bool (n,), from the `sources` of each; None if one is of these and others."""
     before = np.concatenate([[0], np.cumsum(marks)])
     # Those after all marks are of clips and layers.
     first, last = np.minimum(sources, len(marks)).T

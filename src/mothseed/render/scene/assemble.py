@@ -111,7 +111,7 @@ def _sources(drawing: Drawing, scale: float, threads: Threads) -> Sources:
     """Marks, then groups other than the sheet itself: the outlines of clips, and placeholders for layers."""
     marks, groups = drawing.marks, drawing.groups[1:]
     more = len(groups)
-    clip_shapes = [max(group.outline, 0) + len(UNIT_SHAPES) for group in groups]
+    clip_shapes = [0 if group.is_layer else group.outline + len(UNIT_SHAPES) for group in groups]
     clip_matrices = drawing.views[[group.view for group in groups]] if len(drawing.views) and more else np.zeros((more, 6))
     dashes = [each.dash or () for each in drawing.finishes]
     # Dash 0 is none; that of finish k, if any, is k + 1.
