@@ -11,8 +11,8 @@ from mothseed.arrays import FloatArray, PointArray, WholeArray, WordArray
 from mothseed.geometry.affine import are_similarities
 from mothseed.geometry.outline import starts_of
 from mothseed.sheet import Drawing
-from mothseed.sheet.extents import mark_centres, mark_matrices, stroke_widths
-from mothseed.sheet.form_hash import combined, form_words, shape_words
+from mothseed.sheet.extents import lattice_step, mark_centres, mark_matrices, stroke_widths
+from mothseed.sheet.form_hash import combined, placed_words, shape_words
 from mothseed.sheet.group import chain
 from mothseed.sheet.kinds import HAS_OUTLINE, IS_ROUND, LINE_SEGMENT
 from mothseed.sheet.style import FILLED, STROKED
@@ -92,10 +92,11 @@ def resolved(drawing: Drawing, numbering: Numbering) -> Resolved:
     )
     colours[:, [3, 7]] += 2 * shades.T  # alpha never exceeds 1, so no colour is mistaken for a shade
     longer = max(drawing.width, drawing.height)
-    words = combined(form_words(drawing, _BITS), np.round(colours * _LEVELS))
+    shapes = shape_words(drawing, _BITS)
+    words = combined(placed_words(shapes, matrices, lattice_step(drawing, _BITS)), np.round(colours * _LEVELS))
     words = combined(words, np.round(styles * np.array([_LEVELS * 16 / longer, _LEVELS, *[1.0] * 5])))
     return Resolved(
-        drawing, words, shape_words(drawing, _BITS), matrices, mark_centres(drawing, matrices), colours, styles,
+        drawing, words, shapes, matrices, mark_centres(drawing, matrices), colours, styles,
         *_turns(marks["kind"], matrices),
     )  # fmt: skip
 

@@ -62,11 +62,13 @@ def trimmed(drawing: Drawing) -> Drawing:
         return drawing
     has_outline = HAS_OUTLINE[drawing.marks["kind"]]
     clips = [group.outline for group in drawing.groups if group.outline != NO_CLIP]
-    used = np.unique(np.concatenate([drawing.marks["outline"][has_outline], np.array(clips, np.int64)]))
-    if len(used) == len(drawing.outlines):
+    is_used = np.zeros(len(drawing.outlines), np.bool)
+    is_used[drawing.marks["outline"][has_outline]] = True
+    is_used[clips] = True
+    if is_used.all():
         return drawing
-    numbers = np.zeros(len(drawing.outlines), np.int64)
-    numbers[used] = np.arange(len(used))
+    used = np.flatnonzero(is_used)
+    numbers = np.where(is_used, np.cumsum(is_used) - 1, 0)
     marks = drawing.marks.copy()
     marks["outline"] = numbers[marks["outline"]]
     groups = tuple(

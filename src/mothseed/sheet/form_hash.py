@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from mothseed.arrays import WholeArray, WordArray
+from mothseed.arrays import FloatArray, WholeArray, WordArray
 from mothseed.bits import GOLDEN_GAMMA, finished
 from mothseed.geometry.outline import starts_of
 from mothseed.geometry.outlines import Outlines
@@ -17,8 +17,12 @@ _GOLDEN = np.uint64(GOLDEN_GAMMA)
 
 def form_words(drawing: Drawing, bits: int) -> WordArray:
     """A hash of kind, shape and place of each mark, uint64 (n,), to about 2**-bits of the sheet, ignoring paint."""
-    step = lattice_step(drawing, bits)
-    return combined(shape_words(drawing, bits), on_lattice(mark_matrices(drawing), step))
+    return placed_words(shape_words(drawing, bits), mark_matrices(drawing), lattice_step(drawing, bits))
+
+
+def placed_words(shapes: WordArray, matrices: FloatArray, step: float) -> WordArray:
+    """Hashes of shapes (n,) with those of their places, to a multiple of `step`."""
+    return combined(shapes, on_lattice(matrices, step))
 
 
 def shape_words(drawing: Drawing, bits: int) -> WordArray:

@@ -8,13 +8,14 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from mothseed.arrays import WholeArray
+from mothseed.arrays import WholeArray, WordArray
 from mothseed.chance.studied import Bend, Names, StudiedChance, Study
 from mothseed.compare.became import MOVED, RECOLOURED, RESHAPED, RESIZED, RESTYLED, TURNED, changes_of
 from mothseed.compare.columns import Numbering, resolved
 from mothseed.compare.thresholds import COLOUR, PLACE
 from mothseed.faults import MothSeedError
 from mothseed.sheet import Drawing
+from mothseed.sheet.derive import trimmed
 from mothseed.sheet.form_hash import form_words
 from mothseed.sheet.kinds import HAS_OUTLINE
 from mothseed.sketch import Recipe, Sketch
@@ -83,6 +84,8 @@ class Bench:
     _targets: WholeArray = field(init=False)
     _enough: dict[Address, int] | None = field(init=False, default=None)
     """how many marks each address of a target has; once an attempt has recorded these, its rest does not matter"""
+    _words: WordArray | None = field(init=False, default=None)
+    """hashes of the forms of the marks, once they are needed"""
 
     def __post_init__(self) -> None:
         """Perform it; raises as `perform` does."""
@@ -150,12 +153,13 @@ class Bench:
         if len(own) == len(there):
             return there
         found = np.full(len(own), _GONE)
-        words, others = form_words(self._drawing.part(own), _BITS), form_words(drawing.part(there), _BITS)
-        _, at, to = np.intersect1d(words, others, return_indices=True)
+        if self._words is None:
+            self._words = form_words(self._drawing, _BITS)
+        others = form_words(trimmed(drawing.part(there)), _BITS)
+        _, at, to = np.intersect1d(self._words[own], others, return_indices=True)
         found[at] = there[to]
         if 2 * len(at) < min(len(own), len(there)):
-            free = np.setdiff1d(np.arange(len(own)), at)
-            left = np.setdiff1d(np.arange(len(there)), to)
+            free, left = np.delete(np.arange(len(own)), at), np.delete(np.arange(len(there)), to)
             count = min(len(free), len(left))
             found[free[:count]] = there[left[:count]]
         return found
@@ -170,7 +174,7 @@ class Bench:
         found |= {mark: frozenset(["shape"]) for mark in own[other_kind].tolist()}
         own, there = own[~other_kind], there[~other_kind]
         first, second = (
-            resolved(side.part(marks), self._numbering) for side, marks in ((self._drawing, own), (drawing, there))
+            resolved(trimmed(side.part(marks)), self._numbering) for side, marks in ((self._drawing, own), (drawing, there))
         )
         rows = np.arange(len(own))
         changes = changes_of(first, second, np.stack([rows, rows], axis=1), _MISFIT)
