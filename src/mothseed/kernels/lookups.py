@@ -1,16 +1,18 @@
-"""Table lookups of colours, and weighted sums of neighbours, eight or sixteen at once."""
+"""Table lookups of colours, and weighted sums of neighbours, many at once."""
 
 from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 from llvmlite import ir
 from numba import types
 from numba.core.cgutils import alloca_once, for_range
 
+from mothseed.arrays import Array1
 from mothseed.kernels.lanes import FLOAT, FLOAT_SIZE, VECTOR, Lanes, built
-from mothseed.kernels.tile_sizes import LANES, RAMP_STEPS, WIDE
-from mothseed.native.jit import step
+from mothseed.kernels.tile_sizes import LANES, RAMP_STEPS, WIDE, WIDEST
+from mothseed.native.jit import inlined, step
 
 
 @step
@@ -75,40 +77,66 @@ def _joined(builder: ir.IRBuilder, first: Any, second: Any) -> Any:
     return builder.shuffle_vector(first, second, ir.Constant(ir.VectorType(ir.IntType(32), count), list(range(count))))
 
 
-@step
-def weigh_wide(
-    typing_context: Any,
-    target: Any,
-    index: Any,
-    source: Any,
-    source_index: Any,
-    stride: Any,
-    weights: Any,
-    first: Any,
-    last: Any,
-) -> Any:
-    """Sixteen of target = the sum of source[source_index + k * stride] * weights[first + k], k from 0 to last - first.
+def _weighing(width: int) -> Any:
+    """A step that weighs so many neighbours, whose sums stay in registers and are taken in order."""
 
-    The sums stay in registers and are taken in order.
-    """
-
-    def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        array, place, sources, begin, distance, all_weights, start, stop = arguments
-        builder, context = lanes.builder, lanes.context
-        sums = [alloca_once(builder, VECTOR) for _ in range(WIDE // LANES)]  # type: ignore[no-untyped-call]
-        for each in sums:
-            builder.store(lanes.constant(0.0), each)
-        weights_data = context.make_array(argument_types[5])(context, builder, all_weights).data
-        with for_range(builder, builder.sub(stop, start)) as loop:
-            weight = lanes.all(builder.load(builder.gep(weights_data, [builder.add(start, loop.index)])))
-            there = builder.add(begin, builder.mul(loop.index, distance))
+    def weigh(
+        typing_context: Any,
+        target: Any,
+        index: Any,
+        source: Any,
+        source_index: Any,
+        stride: Any,
+        weights: Any,
+        first: Any,
+        last: Any,
+    ) -> Any:
+        def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
+            array, place, sources, begin, distance, all_weights, start, stop = arguments
+            builder, context = lanes.builder, lanes.context
+            sums = [alloca_once(builder, VECTOR) for _ in range(width // LANES)]  # type: ignore[no-untyped-call]
+            for each in sums:
+                builder.store(lanes.constant(0.0), each)
+            weights_data = context.make_array(argument_types[5])(context, builder, all_weights).data
+            with for_range(builder, builder.sub(stop, start)) as loop:
+                weight = lanes.all(builder.load(builder.gep(weights_data, [builder.add(start, loop.index)])))
+                there = builder.add(begin, builder.mul(loop.index, distance))
+                for number, each in enumerate(sums):
+                    own = builder.add(there, ir.Constant(there.type, number * LANES))
+                    part = builder.fmul(lanes.load(lanes.address(argument_types[2], sources, own)), weight)
+                    builder.store(builder.fadd(builder.load(each), part), each)
             for number, each in enumerate(sums):
-                own = builder.add(there, ir.Constant(there.type, number * LANES))
-                part = builder.fmul(lanes.load(lanes.address(argument_types[2], sources, own)), weight)
-                builder.store(builder.fadd(builder.load(each), part), each)
-        for number, each in enumerate(sums):
-            own = builder.add(place, ir.Constant(place.type, number * LANES))
-            lanes.store(builder.load(each), lanes.address(argument_types[0], array, own))
+                own = builder.add(place, ir.Constant(place.type, number * LANES))
+                lanes.store(builder.load(each), lanes.address(argument_types[0], array, own))
 
-    signature = types.void(target, types.int64, source, types.int64, types.int64, weights, types.int64, types.int64)
-    return built(signature, build)
+        signature = types.void(target, types.int64, source, types.int64, types.int64, weights, types.int64, types.int64)
+        return built(signature, build)
+
+    return step(weigh)
+
+
+_weigh_wide, _weigh_widest = _weighing(WIDE), _weighing(WIDEST)
+
+
+@inlined
+def weigh(
+    target: Array1[np.float32],
+    place: int,
+    source: Array1[np.float32],
+    begin: int,
+    count: int,
+    stride: int,
+    weights: Array1[np.float32],
+    first: int,
+    last: int,
+) -> None:
+    """Set `count` of the target, a multiple of WIDE, to sums of the source: target[place + n] to that of source[begin + n + k *
+    stride] * weights[first + k], k from 0 to last - first.
+    """
+    done = 0
+    while done + WIDEST <= count:
+        _weigh_widest(target, place + done, source, begin + done, stride, weights, first, last)
+        done += WIDEST
+    while done < count:
+        _weigh_wide(target, place + done, source, begin + done, stride, weights, first, last)
+        done += WIDE

@@ -9,11 +9,11 @@ import numpy as np
 from mothseed.arrays import Array1, Array2
 from mothseed.kernels.areas import covered_by, fill_area_map
 from mothseed.kernels.lanes import grid_of
-from mothseed.kernels.lookups import weigh_wide
+from mothseed.kernels.lookups import weigh
 from mothseed.kernels.paint import lay_covered, paint_of
 from mothseed.kernels.primitives import TileJob, Window
 from mothseed.kernels.tile import row_of
-from mothseed.kernels.tile_sizes import LANES, WIDE
+from mothseed.kernels.tile_sizes import LANES
 from mothseed.native.jit import entry, inlined, kernel, technique
 
 _ZERO, _ONE = np.float32(0.0), np.float32(1.0)
@@ -105,26 +105,24 @@ def _blur(
         weights[tap] = np.float32(bell[tap] / total)
     for column in range(taps):
         padded[column] = padded[columns + taps + column] = _ZERO
-    # Sixteen cells at a time, tap by tap, so that each cell's sum is taken in the same order.
+    # Many cells at a time, tap by tap, so that each cell's sum is taken in the same order.
     top, bottom = rows, 0
     for row in range(rows):
         line = np.uint64(start + row * columns)
-        covered = _ZERO
+        is_covered = False
         for column in range(np.uint64(columns)):
             padded[column + np.uint64(taps)] = cover[line + column]
-            covered = max(covered, cover[line + column])
-        if covered > _ZERO:
+            is_covered |= cover[line + column] > _ZERO
+        if is_covered:
             top, bottom = min(top, row), row + 1
-            for column in range(0, columns, WIDE):
-                weigh_wide(along, row * columns + column, padded, column, 1, weights, 0, 2 * taps + 1)
+            weigh(along, row * columns, padded, 0, columns, 1, weights, 0, 2 * taps + 1)
         else:
             for column in range(np.uint64(columns)):
                 along[np.uint64(row * columns) + column] = _ZERO
     for row in range(rows):
         first, last = max(top, row - taps), max(min(bottom, row + taps + 1), top, row - taps)
-        for column in range(0, columns, WIDE):
-            place, tap = first * columns + column, first - row + taps
-            weigh_wide(cover, start + row * columns + column, along, place, columns, weights, tap, tap + last - first)
+        tap = first - row + taps
+        weigh(cover, start + row * columns, along, first * columns, columns, columns, weights, tap, tap + last - first)
 
 
 @technique

@@ -15,6 +15,8 @@ LANES = 8
 """Pixels per vector instruction."""
 WIDE = 2 * LANES
 """Neighbours weighted at once."""
+WIDEST = 3 * WIDE
+"""The same where there are many: an addition waits for the one before it, so several chains take no longer than one."""
 TILE = 64
 """Rows and columns of a tile."""
 MARKS = 4
