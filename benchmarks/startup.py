@@ -8,7 +8,9 @@ import sys
 import time
 from pathlib import Path
 
-_ROUNDS = 7
+import numpy as np
+
+_ROUNDS = 15
 _SMALL = """from mothseed import artwork
 
 
@@ -20,7 +22,9 @@ def moth(sheet, chance):
 
 
 def start_costs(demo: Path, folder: Path) -> dict[str, float]:
-    """How many times the import of NumPy each command takes, the quickest of some rounds of each."""
+    """How many times the import of NumPy in the same round each command takes: the median of some rounds, as a machine that
+    slows down for a while would take the quickest of each from different times.
+    """
     (folder / "small.py").write_text(_SMALL, encoding="utf-8")
     for name in ("specimen.py", "moth.py", "dusk.png"):
         shutil.copy(demo / name, folder / name)
@@ -45,8 +49,8 @@ def start_costs(demo: Path, folder: Path) -> dict[str, float]:
             begun = time.perf_counter()
             subprocess.run(command, cwd=folder, check=True, capture_output=True)
             times[name].append(time.perf_counter() - begun)
-    numpy = min(times["python -c 'import numpy'"])
-    ratios = {name: min(each) / numpy for name, each in times.items()}
+    of_numpy = np.array(times["python -c 'import numpy'"])
+    ratios = {name: float(np.median(np.array(each) / of_numpy)) for name, each in times.items()}
     for name, ratio in ratios.items():
-        print(f"  {name:42}{min(times[name]):6.3f} s{ratio:7.2f} times")
+        print(f"  {name:42}{np.median(times[name]):6.3f} s{ratio:7.2f} times")
     return ratios

@@ -11,7 +11,7 @@ from pathlib import Path
 from PIL import Image
 
 from mothseed.processors import on_all_processors
-from mothseed.report.page import MARGIN, Page, aspect_of, blank, fitted, font, header, thumbnail
+from mothseed.report.page import MARGIN, Page, aspect_of, blank, draw_dot, fitted, font, header, thumbnail
 from mothseed.report.theme import LIGHT, Theme
 
 _GAP = 22
@@ -173,7 +173,7 @@ def _caption(page: Page, frame: Frame, x: int, y: int, width: int) -> None:
     used = draw.textlength(number + "  ", font=font(22))
     dot = theme.mark(frame.mark)
     if dot:
-        draw.ellipse((x + used - 2, y + 16, x + used + 10, y + 28), fill=dot)
+        draw_dot(page, round(x + used - 2), y + 16, dot)
         used += 20
     room = width - used
     note = fitted(draw, frame.note, font(18, italic=True), room) if frame.note and room > 30 else ""

@@ -22,6 +22,8 @@ from mothseed.report.theme import Theme
 
 _LONGEST = 500
 """Most letters of a text on a line of its own."""
+_DOT, _FINE = 13, 8
+"""Width of a dot in pixels, and times as many in which it is drawn to find its edge."""
 MARGIN = 56
 """Margin of a sheet, in pixels."""
 
@@ -60,6 +62,19 @@ def blank(width: int, height: int, theme: Theme) -> Page:
     """An empty page."""
     image = Image.new("RGB", (width, height), theme.paper)
     return Page(image, ImageDraw.Draw(image), theme)
+
+
+def draw_dot(page: Page, left: int, top: int, colour: str) -> None:
+    """A small round dot with a smooth edge, which Pillow's own circles lack."""
+    page.image.paste(colour, (left, top), _dot())
+
+
+@lru_cache(maxsize=1)
+def _dot() -> Image.Image:
+    """Coverage of the pixels of a dot."""
+    large = Image.new("L", (_DOT * _FINE, _DOT * _FINE))
+    ImageDraw.Draw(large).ellipse((0, 0, _DOT * _FINE - 1, _DOT * _FINE - 1), fill=255)
+    return large.reduce(_FINE)
 
 
 def header(page: Page, title: str, subtitle: str, margin: int = MARGIN) -> None:
