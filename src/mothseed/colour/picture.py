@@ -100,11 +100,11 @@ def _in_8_bits(image: Image) -> Image:
 
 def _in_srgb(image: Image) -> Image:
     """A picture with its colours converted to sRGB if its file has a colour profile."""
-    from PIL import ImageCms
-
     profile = image.info.get("icc_profile")
     if not profile or image.mode not in ("RGB", "RGBA", "CMYK"):
         return image
+    from PIL import ImageCms  # only here: few pictures need its five milliseconds
+
     to_mode = "RGBA" if image.mode == "RGBA" else "RGB"
     try:
         own = ImageCms.ImageCmsProfile(BytesIO(profile))
