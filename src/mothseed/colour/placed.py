@@ -293,19 +293,19 @@ class Picture:
         in_pixels = reach * math.sqrt(self._scale_x * self._scale_y)
         levels = self.texture.lightness(max(int(math.log2(max(in_pixels, 1.0) / 2)), 0))
         height, width = levels.shape
+        across = min(reach * self._scale_x * width / self.texture.width, _FARTHEST)
+        down = min(reach * self._scale_y * height / self.texture.height, _FARTHEST)
         if isinstance(x, float | int) and isinstance(y, float | int):
-            return self._slopes_at(float(x), float(y), levels, reach)
+            return self._slopes_at(float(x), float(y), levels, across, down)
         u, v = self._in_pixels(x, y, levels.shape)
-        across, down = reach * self._scale_x * width / self.texture.width, reach * self._scale_y * height / self.texture.height
         slopes = np.empty((2, u.size))
         _find_slopes(levels, OUTSIDES.index(self.outside), u.ravel(), v.ravel(), across, down, slopes)
         return slopes[0].reshape(u.shape), slopes[1].reshape(u.shape)
 
-    def _slopes_at(self, x: float, y: float, levels: FloatArray, reach: float) -> tuple[FloatArray, FloatArray]:
+    def _slopes_at(self, x: float, y: float, levels: FloatArray, across: float, down: float) -> tuple[FloatArray, FloatArray]:
         """As `_slopes`, for one place."""
         height, width = levels.shape
         u, v = self._place_in_pixels(x, y, levels.shape)
-        across, down = reach * self._scale_x * width / self.texture.width, reach * self._scale_y * height / self.texture.height
 
         def light(u: float, v: float) -> float:
             column, row = math.floor(u - 0.5), math.floor(v - 0.5)
@@ -315,8 +315,8 @@ class Picture:
                 near = [float(levels[row, column]) for column, row, _ in self._four_places(column, row, levels.shape)]
             return _mixed(near, u - 0.5 - column, v - 0.5 - row)
 
-        across, down = light(u + across, v) - light(u - across, v), light(u, v + down) - light(u, v - down)
-        return np.float64(across), np.float64(down)  # type: ignore[return-value]  # arrays of one
+        slopes = light(u + across, v) - light(u - across, v), light(u, v + down) - light(u, v - down)
+        return np.float64(slopes[0]), np.float64(slopes[1])  # type: ignore[return-value]  # arrays of one
 
     def cells(self, cols: int, rows: int) -> Cells:
         """The picture split into cells, as far as it lies on the view's area: the position and mean colour of each.
