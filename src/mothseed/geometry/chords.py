@@ -8,6 +8,7 @@ import numpy as np
 
 from mothseed.arrays import BoolArray, FloatArray, PointArray, WholeArray
 from mothseed.geometry.outline import Outline
+from mothseed.geometry.vectors import sizes
 from mothseed.geometry.verbs import CLOSE, CUBIC, MOVE, POINTS_TAKEN
 
 PIECES_OF_CURVE = 64
@@ -40,8 +41,7 @@ class Chords(NamedTuple):
         ends = np.stack([self.points[:-1], self.points[1:]], axis=1)
         within = np.ones(len(ends), np.bool)
         within[np.cumsum(self.counts)[:-1] - 1] = False
-        across, down = (ends[:, 1] - ends[:, 0]).T
-        lengths = np.sqrt(across * across + down * down)
+        lengths = sizes(ends[:, 1] - ends[:, 0])
         kept = within & (lengths > 0)
         return ends[kept], lengths[kept]
 

@@ -11,6 +11,7 @@ from mothseed.checks import finite, length
 from mothseed.faults import SketchError
 from mothseed.geometry.lengths import loops_of, pieces_of
 from mothseed.geometry.outline import EMPTY, Outline, all_joined, through
+from mothseed.geometry.vectors import differ, distances_along, sizes
 from mothseed.geometry.verbs import LINE, MOVE
 from mothseed.portable import cosine_and_sine
 
@@ -88,24 +89,23 @@ def swelled(outline: Outline, widths: Iterable[float]) -> Outline:
 
 def _with_points_at(points: PointArray, fractions: FloatArray) -> PointArray:
     """A polyline with points added at fractions of its length."""
-    steps = np.diff(points, axis=0)
-    far = np.concatenate([[0.0], np.cumsum(np.sqrt((steps * steps).sum(axis=1)))])
+    far = distances_along(points)
     wanted = np.setdiff1d(fractions * far[-1], far)
     places = np.searchsorted(far, wanted)
     more = np.stack([np.interp(wanted, far, points[:, 0]), np.interp(wanted, far, points[:, 1])], axis=1)
-    apart = (more != points[places - 1]).any(axis=1) & (more != points[np.minimum(places, len(points) - 1)]).any(axis=1)
+    apart = differ(more, points[places - 1]) & differ(more, points[np.minimum(places, len(points) - 1)])
     return np.insert(points, places[apart], more[apart], axis=0)
 
 
 def _swelled_piece(points: PointArray, closed: bool, widths: FloatArray) -> Outline:
     ring = _with_points_at(np.concatenate([points, points[:1]]) if closed else points, np.linspace(0, 1, len(widths)))
     ways = np.diff(ring, axis=0)
-    lengths = np.sqrt((ways * ways).sum(axis=1))
+    lengths = sizes(ways)
     ways /= lengths[:, None]
     before = np.concatenate([ways[-1:] if closed else ways[:1], ways])
     after = np.concatenate([ways, ways[:1] if closed else ways[-1:]])
     middle = before + after
-    size = np.sqrt((middle * middle).sum(axis=1))
+    size = sizes(middle)
     middle = np.where(size[:, None] > 1e-9, middle / np.maximum(size, 1e-9)[:, None], after)
     far = np.concatenate([[0.0], np.cumsum(lengths)])
     half = np.interp(far / far[-1], np.linspace(0, 1, len(widths)), widths) / 2

@@ -11,6 +11,7 @@ from mothseed.checks import whole
 from mothseed.faults import SketchError
 from mothseed.geometry.chords import chords_of
 from mothseed.geometry.outline import Outline, OutlinePlace, through
+from mothseed.geometry.vectors import differ, squares
 from mothseed.portable import heading
 
 
@@ -50,7 +51,7 @@ def pieces_of(outline: Outline) -> list[tuple[PointArray, bool]]:
     pieces: list[tuple[PointArray, bool]] = []
     for chords, closed in chords_of(outline).subpaths:
         differs = np.ones(len(chords), np.bool)
-        differs[1:] = (chords[1:] != chords[:-1]).any(axis=1)
+        differs[1:] = differ(chords[1:], chords[:-1])
         points = chords[differs]
         if closed and len(points) > 1 and (points[0] == points[-1]).all():
             points = points[:-1]
@@ -67,8 +68,9 @@ def nearest_parts(starts: PointArray, steps: PointArray, points: PointArray) -> 
     """How far along each step, from 0 to 1, the place nearest to a point is; for steps or points (n, 2), or one of either,
     (2,).
     """
-    squares = (steps * steps).sum(axis=-1)
-    parts: FloatArray = np.clip(((points - starts) * steps).sum(axis=-1) / np.where(squares > 0, squares, 1.0), 0.0, 1.0)
+    long = squares(steps)
+    along = (points - starts) * steps
+    parts: FloatArray = np.clip((along[..., 0] + along[..., 1]) / np.where(long > 0, long, 1.0), 0.0, 1.0)
     return parts
 
 

@@ -16,6 +16,7 @@ from mothseed.faults import SketchError
 from mothseed.geometry.outline import starts_of
 from mothseed.geometry.region import Box
 from mothseed.geometry.surface import Surface, heights_of
+from mothseed.geometry.vectors import squares
 
 _NEAR = 1e-7
 """Distance, relative to the longer side of a box, below which two places are one."""
@@ -204,7 +205,7 @@ def _circumcentres(points: PointArray, triangles: WholeArray) -> PointArray:
     origin = points[triangles[:, 0]]
     b, c = points[triangles[:, 1]] - origin, points[triangles[:, 2]] - origin
     twice = 2 * (b[:, 0] * c[:, 1] - b[:, 1] * c[:, 0])
-    b2, c2 = (b * b).sum(axis=1), (c * c).sum(axis=1)
+    b2, c2 = squares(b), squares(c)
     flat = twice == 0
     safe = np.where(flat, 1.0, twice)
     middle = np.stack([(c[:, 1] * b2 - b[:, 1] * c2) / safe, (b[:, 0] * c2 - c[:, 0] * b2) / safe], axis=1)

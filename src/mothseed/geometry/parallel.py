@@ -10,6 +10,7 @@ from mothseed.faults import SketchError
 from mothseed.geometry.given_points import refuse_endless
 from mothseed.geometry.lengths import pieces_of
 from mothseed.geometry.outline import Outline, all_joined, through
+from mothseed.geometry.vectors import sizes, squares
 
 _MITER_LIMIT = 4.0
 """How far a corner may lie from its vertex, in distances, as for a stroke's miter join in SVG."""
@@ -31,14 +32,14 @@ def offset(outline: Outline, distance: float) -> Outline:
 
 def _beside(points: PointArray, closed: bool, distance: float) -> Outline:
     steps = np.roll(points, -1, axis=0) - points if closed else np.diff(points, axis=0)
-    lengths = np.sqrt((steps * steps).sum(axis=1))
+    lengths = sizes(steps)
     normals = np.stack([-steps[:, 1], steps[:, 0]], axis=1) / lengths[:, None]
     if closed:
         before, after = np.roll(normals, 1, axis=0), normals
     else:
         before, after = np.concatenate([normals[:1], normals]), np.concatenate([normals, normals[-1:]])
     middle = before + after
-    square = (middle * middle).sum(axis=1)
+    square = squares(middle)
     # The miter of two unit normals is their sum times 2 over its square; it is as long as 2 over the sum's length.
     reach = np.where(
         square * _MITER_LIMIT**2 >= 4, 2 / np.maximum(square, 1e-12), _MITER_LIMIT / np.sqrt(np.maximum(square, 1e-12))

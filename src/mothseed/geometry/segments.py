@@ -16,6 +16,7 @@ from mothseed.geometry.chords import PIECES_OF_CURVE
 from mothseed.geometry.lengths import chords_along, nearest_parts, pieces_of
 from mothseed.geometry.outline import Bounds, Outline, OutlinePlace, all_joined, through
 from mothseed.geometry.trail import Trail, as_outline
+from mothseed.geometry.vectors import distances_along, squares
 from mothseed.geometry.verbs import CLOSE, CUBIC, LINE, MOVE, POINTS_TAKEN
 from mothseed.portable import heading
 
@@ -90,8 +91,7 @@ def _on_curve(points: PointArray, t: FloatArray) -> PointArray:
 
 def _distances(points: PointArray) -> FloatArray:
     """Arc lengths from the start of a line or a curve at even steps of t, float64 (k,)."""
-    steps = np.diff(_on_curve(points, _PARTS[:, None]) if len(points) == 4 else points, axis=0)
-    return np.concatenate([[0.0], np.cumsum(np.sqrt((steps * steps).sum(axis=1)))])
+    return distances_along(_on_curve(points, _PARTS[:, None]) if len(points) == 4 else points)
 
 
 def corners_of(outline: Outline) -> tuple[OutlinePlace, ...]:
@@ -209,7 +209,7 @@ def nearest_to(outline: Outline, x: float, y: float) -> OutlinePlace:
     starts, steps = chords[:, 0], chords[:, 1] - chords[:, 0]
     point = np.array([x, y])
     feet = starts + nearest_parts(starts, steps, point)[:, None] * steps
-    best = int(np.argmin(((feet - point) ** 2).sum(axis=1)))
+    best = int(np.argmin(squares(feet - point)))
     return _place(feet[best], steps[best])
 
 
@@ -234,7 +234,7 @@ def simplified(outline: Outline, tolerance: float) -> Outline:
     pieces = []
     for points, closed in pieces_of(outline):
         # A closed one is cut at the point farthest from its first, so that it has two ends to begin with.
-        ends = [0, int(np.argmax(((points - points[0]) ** 2).sum(axis=1))), len(points)] if closed else [0, len(points) - 1]
+        ends = [0, int(np.argmax(squares(points - points[0]))), len(points)] if closed else [0, len(points) - 1]
         ring = np.concatenate([points, points[:1]]) if closed else points
         kept = sorted({place for first, last in pairwise(ends) for place in _kept(ring, first, last, tolerance)})
         kept = [place for place in kept if place < len(points)]
@@ -251,7 +251,7 @@ def _kept(points: PointArray, first: int, last: int, tolerance: float) -> list[i
         along = points[high] - points[low]
         aside = points[low + 1 : high] - points[low]
         part = nearest_parts(points[low], along, points[low + 1 : high])
-        away = ((aside - part[:, None] * along) ** 2).sum(axis=1)
+        away = squares(aside - part[:, None] * along)
         farthest = int(np.argmax(away))
         if away[farthest] > tolerance * tolerance:
             middle = low + 1 + farthest
