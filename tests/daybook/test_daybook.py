@@ -183,6 +183,9 @@ def test_the_oldest_go_with_what_only_they_had(
         ({"time": "yesterday"}, False),
         ({"entry": 0}, False),
         ({"entry": True}, False),
+        ({"entry": None}, False),
+        ({"time": 20261130}, False),
+        ({"seed": True}, False),
         ({"marks": "many"}, False),
         ({"seed": 2}, False),
     ],
@@ -198,6 +201,10 @@ def test_what_is_there_is_known_by_its_sources_and_recipe(
     assert (kept(sketch) is None) == counts
     lines.write_text(json.dumps({name: value for name, value in entry.items() if name not in {"reseeds", "without"}}))
     assert kept(sketch) is None
+    lines.write_text(json.dumps({name: value for name, value in entry.items() if name != "entry"}) + '\n{"entry": 1e9}\n')
+    assert kept(sketch) is not None
+    lines.write_text('{"entry": -7}\n{"entry": 1' + "0" * 30 + "}\n" + json.dumps({**entry, "entry": 5, "seed": 2}))
+    assert kept(sketch).entry == 6  # type: ignore[union-attr]  # it is new
 
 
 def test_a_line_that_is_torn_or_damaged_costs_that_entry_alone(write_sketch: WriteSketch, run: Run) -> None:

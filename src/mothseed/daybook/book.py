@@ -31,6 +31,8 @@ from mothseed.told import listed
 
 MOST = 300
 """Most entries of a daybook; the oldest are dropped."""
+_PLAUSIBLE = 1_000_000
+"""The number of an entry above which lines are read more closely: one that is none may have any."""
 _SPARE = 10
 """A part of MOST, by which the file may grow before it is written anew."""
 SIDE = 400
@@ -154,8 +156,10 @@ class Daybook:
                 write_bytes(picture, content, through_links=False)
                 files.append(picture)
             flush(files)
-            numbers = (plain.get("entry") for plain in plains)
-            entry = drawn.numbered(1 + max((number for number in numbers if type(number) is int), default=0))
+            last = max((number for plain in plains if type(number := plain.get("entry")) is int), default=0)
+            if last > _PLAUSIBLE:
+                last = max((entry.entry for entry in self.entries()), default=0)
+            entry = drawn.numbered(max(last, 0) + 1)
             self._append(entry)
             if len(plains) >= MOST + MOST // _SPARE:
                 self._let_go(self.entries())

@@ -63,8 +63,8 @@ def _check_count(number: object, time: object) -> None:
     if type(number) is not int or number < 1:
         raise RecordError("entry: it counts from 1")
     try:
-        _moment(str(time))
-    except (ValueError, OverflowError, OSError):
+        _moment(time)  # type: ignore[arg-type]  # which raises TypeError
+    except (TypeError, ValueError, OverflowError, OSError):
         raise RecordError(f"time: {quoted(time)} is none") from None
 
 
@@ -106,9 +106,9 @@ def _decided(plain: Mapping[str, Any]) -> list[Any]:
 def _is_valid(plain: Mapping[str, Any], own: Mapping[str, Any]) -> bool:
     """Whether plain values are an entry; `own` is one that is valid except for its number and time."""
     try:
-        if {**plain, "entry": 0, "time": ""} == own:
+        if as_json({**plain, "entry": 0, "time": ""}, sorted_names=True) == as_json(own, sorted_names=True):
             # As it would be written today: what reads records need not be loaded to check the rest.
-            _check_count(plain["entry"], plain["time"])
+            _check_count(plain.get("entry"), plain.get("time"))
         else:
             entry_of(plain)
     except RecordError:
