@@ -17,6 +17,7 @@ from mothseed.geometry.flow import Flow
 from mothseed.geometry.given_points import as_points
 from mothseed.geometry.polylines import Polylines
 from mothseed.geometry.region import Area, Region, region_of
+from mothseed.geometry.vectors import differ
 from mothseed.portable import cosines_and_sines, heading
 from mothseed.values import fixed
 
@@ -248,10 +249,9 @@ def _pieces(ways: FloatArray, begins: FloatArray, every: int) -> Trails:
     """Paths (steps + 1, n, 2) cut into pieces, also where a step began elsewhere (steps, n, 2) than the last one ended."""
     steps = len(begins)
     # Where a mover wrapped, rounding shifts the start of its step a little; a real jump is longer.
-    # NumPy takes ten times as long for the larger of two along an axis as for that of two arrays.
-    apart, same = np.abs(begins - ways[:-1]), ways[1:] == ways[:-1]
+    apart = np.abs(begins - ways[:-1])
     jumps = np.maximum(apart[..., 0], apart[..., 1]) > _ROUNDING
-    still = same[..., 0] & same[..., 1]
+    still = ~differ(ways[1:], ways[:-1])
     points, lengths, movers, starts = [np.zeros((0, 2))], [_NONE], [_NONE], [np.zeros(0)]
     for first in range(0, steps, every):
         last = min(first + every, steps)

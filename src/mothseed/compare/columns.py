@@ -10,6 +10,7 @@ import numpy as np
 from mothseed.arrays import FloatArray, PointArray, WholeArray, WordArray
 from mothseed.geometry.affine import are_similarities
 from mothseed.geometry.outline import starts_of
+from mothseed.geometry.vectors import dots, squares
 from mothseed.sheet import Drawing
 from mothseed.sheet.extents import lattice_step, mark_centres, mark_matrices, stroke_widths
 from mothseed.sheet.form_hash import combined, placed_words, shape_words
@@ -146,8 +147,8 @@ def fitted_turns(first: PointArray, second: PointArray, lengths: WholeArray) -> 
         return result
 
     left, right = (points - np.repeat(total(points) / lengths[:, None], lengths, axis=0) for points in (first, second))
-    power, extent = (total((points * points).sum(axis=1)) for points in (left, right))
-    along = total((left * right).sum(axis=1))
+    power, extent = (total(squares(points)) for points in (left, right))
+    along = total(dots(left, right))
     crosswise = total(left[:, 0] * right[:, 1] - left[:, 1] * right[:, 0])
     # An outline that is a single point has no extent that could grow.
     growth = np.where(power > 0, np.hypot(along, crosswise) / np.maximum(power, _NOTHING), 1.0)

@@ -86,7 +86,8 @@ def is_among(drawn: Entry, plains: Iterable[Mapping[str, Any]]) -> bool:
     sources by the same recipe.
     """
     own = _as_read(drawn)
-    return any(_decided({**_UNSAID, **plain}) == _decided(own) and _is_valid(plain, own) for plain in plains)
+    decided = _decided(own)
+    return any(_decided({**_UNSAID, **plain}) == decided and _is_valid(plain, own) for plain in plains)
 
 
 def _as_read(entry: Entry) -> dict[str, Any]:

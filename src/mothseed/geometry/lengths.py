@@ -11,7 +11,7 @@ from mothseed.checks import whole
 from mothseed.faults import SketchError
 from mothseed.geometry.chords import chords_of
 from mothseed.geometry.outline import Outline, OutlinePlace, through
-from mothseed.geometry.vectors import differ, squares
+from mothseed.geometry.vectors import differ, dots, squares
 from mothseed.portable import heading
 
 
@@ -69,8 +69,7 @@ def nearest_parts(starts: PointArray, steps: PointArray, points: PointArray) -> 
     (2,).
     """
     long = squares(steps)
-    along = (points - starts) * steps
-    parts: FloatArray = np.clip((along[..., 0] + along[..., 1]) / np.where(long > 0, long, 1.0), 0.0, 1.0)
+    parts: FloatArray = np.clip(dots(points - starts, steps) / np.where(long > 0, long, 1.0), 0.0, 1.0)
     return parts
 
 

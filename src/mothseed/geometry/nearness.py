@@ -16,7 +16,7 @@ from mothseed.faults import SketchError
 from mothseed.geometry.outline import starts_of
 from mothseed.geometry.region import Box
 from mothseed.geometry.surface import Surface, heights_of
-from mothseed.geometry.vectors import squares
+from mothseed.geometry.vectors import differ, squares
 
 _NEAR = 1e-7
 """Distance, relative to the longer side of a box, below which two places are one."""
@@ -169,7 +169,7 @@ def _pairs(triangles: WholeArray, middles: PointArray, count: int, near: float) 
     edges, which = edges[ours], which[ours]
     order = np.lexsort((edges[:, 1], edges[:, 0]))
     edges, which = edges[order], which[order]
-    same = (edges[1:] == edges[:-1]).all(axis=1)
+    same = ~differ(edges[1:], edges[:-1])
     apart = np.abs(middles[which[1:]] - middles[which[:-1]]).max(axis=1) > near
     pairs: WholeArray = edges[1:][same & apart]
     return pairs

@@ -13,6 +13,7 @@ from mothseed.arrays import FloatArray
 from mothseed.faults import SketchError
 from mothseed.geometry.lengths import loops_of, nearest_parts
 from mothseed.geometry.outline import Outline
+from mothseed.geometry.vectors import squares
 
 _MOST_AT_ONCE = 2_000_000
 """Pairs of a point and an edge processed at once, which limits memory."""
@@ -97,7 +98,7 @@ class Region:
             return 0.0
         point, starts, steps = np.array([x, y]), self.edges[:, :2], self.edges[:, 2:] - self.edges[:, :2]
         off = point - starts - nearest_parts(starts, steps, point)[:, None] * steps
-        return math.sqrt(float((off * off).sum(axis=1).min()))
+        return math.sqrt(float(squares(off).min()))
 
 
 def region_of(area: Area, call: str) -> Region:

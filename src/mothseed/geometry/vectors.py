@@ -7,11 +7,16 @@ import numpy as np
 from mothseed.arrays import BoolArray, FloatArray, PointArray
 
 
+def dots(first: FloatArray, second: FloatArray) -> FloatArray:
+    """The dot products of vectors (..., 2) and others."""
+    products = first * second
+    result: FloatArray = products[..., 0] + products[..., 1]
+    return result
+
+
 def squares(vectors: FloatArray) -> FloatArray:
     """The squares of the lengths of vectors (..., 2)."""
-    x, y = vectors[..., 0], vectors[..., 1]
-    result: FloatArray = x * x + y * y
-    return result
+    return dots(vectors, vectors)
 
 
 def sizes(vectors: FloatArray) -> FloatArray:
@@ -26,7 +31,7 @@ def distances_along(points: PointArray) -> FloatArray:
 
 
 def differ(first: PointArray, second: PointArray) -> BoolArray:
-    """Which points (n, 2) differ from others."""
+    """Which points (..., 2) differ from others."""
     different = first != second
-    result: BoolArray = different[:, 0] | different[:, 1]
+    result: BoolArray = different[..., 0] | different[..., 1]
     return result

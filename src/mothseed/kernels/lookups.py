@@ -80,7 +80,7 @@ def _joined(builder: ir.IRBuilder, first: Any, second: Any) -> Any:
 def _weighing(width: int) -> Any:
     """A step that weighs so many neighbours, whose sums stay in registers and are taken in order."""
 
-    def weigh(
+    def weigh_some(
         typing_context: Any,
         target: Any,
         index: Any,
@@ -112,7 +112,7 @@ def _weighing(width: int) -> Any:
         signature = types.void(target, types.int64, source, types.int64, types.int64, weights, types.int64, types.int64)
         return built(signature, build)
 
-    return step(weigh)
+    return step(weigh_some)
 
 
 _weigh_wide, _weigh_widest = _weighing(WIDE), _weighing(WIDEST)

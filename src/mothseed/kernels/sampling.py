@@ -44,12 +44,10 @@ def add_up_discs(
                 if weight > 0.0:
                     weights += weight
                     x = inside(column + i, width, outside)
-                    if outside != NONE or (x >= 0 and y >= 0):
-                        opacity = pixels[y, x, 3] / 255.0
-                        red += weight * (pixels[y, x, 0] / 255.0 * opacity)
-                        green += weight * (pixels[y, x, 1] / 255.0 * opacity)
-                        blue += weight * (pixels[y, x, 2] / 255.0 * opacity)
-                        alpha += weight * opacity
+                    red += weight * _part_of(pixels, y, x, 0)
+                    green += weight * _part_of(pixels, y, x, 1)
+                    blue += weight * _part_of(pixels, y, x, 2)
+                    alpha += weight * _part_of(pixels, y, x, 3)
         sums[n, 0], sums[n, 1], sums[n, 2], sums[n, 3], sums[n, 4] = red, green, blue, alpha, weights
 
 
@@ -60,10 +58,8 @@ def find_colours(
     """Set `colours` (n, 4) to the premultiplied colours at (u, v), interpolated between the four nearest pixels."""
     height, width = pixels.shape[0], pixels.shape[1]
     for n in range(len(u)):
-        column, row = math.floor(u[n] - 0.5), math.floor(v[n] - 0.5)
-        across, down = u[n] - 0.5 - column, v[n] - 0.5 - row
-        left, right = inside(int(column), width, outside), inside(int(column) + 1, width, outside)
-        upper, lower = inside(int(row), height, outside), inside(int(row) + 1, height, outside)
+        left, right, across = _two_nearest(u[n], width, outside)
+        upper, lower, down = _two_nearest(v[n], height, outside)
         for channel in range(4):
             colours[n, channel] = _between(
                 _part_of(pixels, upper, left, channel),
@@ -98,11 +94,16 @@ def find_slopes(
 def _level_at(levels: Array2[np.float64], outside: int, u: float, v: float) -> float:
     """A level interpolated between the four nearest."""
     height, width = levels.shape
-    column, row = math.floor(u - 0.5), math.floor(v - 0.5)
-    left, right = inside(int(column), width, outside), inside(int(column) + 1, width, outside)
-    upper, lower = inside(int(row), height, outside), inside(int(row) + 1, height, outside)
-    across, down = u - 0.5 - column, v - 0.5 - row
+    left, right, across = _two_nearest(u, width, outside)
+    upper, lower, down = _two_nearest(v, height, outside)
     return _between(levels[upper, left], levels[upper, right], levels[lower, left], levels[lower, right], across, down)
+
+
+@inlined
+def _two_nearest(place: float, count: int, outside: int) -> tuple[int, int, float]:
+    """The two columns or rows whose middles are nearest to a place, as `inside` has them, and how far it lies between them."""
+    first = math.floor(place - 0.5)
+    return inside(int(first), count, outside), inside(int(first) + 1, count, outside), place - 0.5 - first
 
 
 @inlined

@@ -9,7 +9,8 @@ import numpy as np
 from mothseed.arrays import BoolArray, ByteArray, WholeArray
 from mothseed.kernels.primitives import Bins
 from mothseed.render.painting import rendered
-from mothseed.render.raster import MOST_AT_ONCE, Ready, load_for, paint_tiles, ready
+from mothseed.render.raster import MOST_AT_ONCE, Ready, load_for, made_ready, paint_tiles
+from mothseed.render.rounding import USUAL
 from mothseed.render.scene.bins import binned
 from mothseed.render.threads import Threads
 from mothseed.render.waiting import PaintedTiles
@@ -32,8 +33,8 @@ class Painted:
             self.pixels = rendered(drawing, width)
             return
         load_for(drawing)
-        self._ready = ready(drawing, *self._size, self._threads)
-        self.pixels = np.empty((*self._size[::-1], 3 if drawing.paper.alpha == 1 else 4), np.uint8)
+        self._ready = made_ready(drawing, *self._size, self._threads)
+        self.pixels = np.empty((*self._size[::-1], USUAL.bytes_of_pixel(opaque=drawing.paper.alpha == 1)), np.uint8)
         self._paint(self._ready, self.pixels, np.arange(len(self._ready[1].first_item) - 1))
 
     def without(self, marks: WholeArray) -> ByteArray:

@@ -197,7 +197,7 @@ Ready = tuple[Primitives, Bins]
 """The primitives of a drawing, and what each tile has of them."""
 
 
-def ready(drawing: Drawing, width: int, height: int, threads: Threads) -> Ready:
+def made_ready(drawing: Drawing, width: int, height: int, threads: Threads) -> Ready:
     """What is needed to paint tiles of a drawing, all of it at once."""
     primitives = prepared(drawing, width / drawing.width, threads)
     return primitives, binned(primitives, width, height, threads)
@@ -205,7 +205,7 @@ def ready(drawing: Drawing, width: int, height: int, threads: Threads) -> Ready:
 
 def _whole(drawing: Drawing, width: int, height: int, threads: Threads) -> Callable[[int, int], Ready]:
     """A function that returns the primitives of some rows of the picture: here, always all of them."""
-    whole = ready(drawing, width, height, threads)
+    whole = made_ready(drawing, width, height, threads)
     return lambda _upper, _lower: whole
 
 
@@ -215,7 +215,7 @@ def _by_slices(drawing: Drawing, width: int, height: int, threads: Threads) -> C
 
     def of_rows(upper: int, lower: int) -> Ready:
         touching = (spans[0] < lower) & (spans[1] > upper)
-        return ready(trimmed(drawing.part(touching)), width, height, threads)
+        return made_ready(trimmed(drawing.part(touching)), width, height, threads)
 
     return of_rows
 

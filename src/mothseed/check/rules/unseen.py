@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cache, partial
 
 import numpy as np
 
@@ -35,10 +36,10 @@ def _find(look: Look) -> Iterator[Finding]:
     """Lines whose marks are not visible in any of the pictures; the reason given holds for all of them."""
     reasons: dict[Line, list[_Unseen | None]] = {}
     for impression, drawn in zip(look.impressions, look.drawn, strict=True):
-        painted = Painted(impression.drawing, _WIDTH)
+        painted = cache(partial(Painted, impression.drawing, _WIDTH))
         for line, marks in drawn.items():
             if line not in reasons or None not in reasons[line]:
-                reasons.setdefault(line, []).append(_why_unseen(impression.drawing, marks, painted))
+                reasons.setdefault(line, []).append(_why_unseen(impression.drawing, marks, painted()))
     for line, found in reasons.items():
         first = found[0]
         if first is not None and None not in found:

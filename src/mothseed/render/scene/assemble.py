@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import FloatArray
+from mothseed.geometry.vectors import sizes
 from mothseed.kernels.primitives import SHADOW, Primitives, Sources
 from mothseed.kernels.tile_sizes import TILE
 from mothseed.native.library import Kernel
@@ -53,9 +54,8 @@ def prepared(drawing: Drawing, scale: float, threads: Threads) -> Primitives:
     shapes, models = threads.results(tasks, len(drawing.outlines) * _MICROSECONDS_AN_OUTLINE)
     edge_spans, edges = edges_of(kind, ops, sources, shapes, models, bounds, folds, threads)
     begins = joined_images(drawing, ops, kind, sources.matrix, bounds, folds, edge_spans, edges)
-    of_primitives = np.stack([ops.source, ops.source], axis=1)
+    of_primitives = np.stack([ops.source[begins], ops.source[lasts_of(begins)]], axis=1)
     if not begins.all():
-        of_primitives = np.stack([ops.source[begins], ops.source[lasts_of(begins)]], axis=1)
         ops = chosen_ops(ops, begins)
         kind, disc, bounds, folds = kind[begins], disc[begins], bounds[begins], folds[begins]
         edge_spans, edges = joined_edges(edge_spans, edges, begins)
@@ -157,7 +157,7 @@ def _followed(column: npt.NDArray[Value], rows: npt.NDArray[Value]) -> npt.NDArr
 def _axes(views: FloatArray) -> FloatArray:
     """The direction of x in each view, (v, 2); that of the sheet if a view is degenerate."""
     along = views[:, :2]
-    lengths = np.sqrt((along**2).sum(axis=1, keepdims=True))
+    lengths = sizes(along)[:, None]
     return np.where(lengths > 0, along / np.where(lengths > 0, lengths, 1.0), np.array([1.0, 0.0]))
 
 

@@ -119,8 +119,9 @@ def edges_of(
         found[piece] = _drawn(*own, sources, shapes, folds[part], spans[part], rooms[piece])
 
     threads.share(draw, range(len(parts)))
-    is_fill = (kind == POLYGON) & ~is_stroke & (spans[:, 2] > spans[:, 0])
-    model = _models_of_fills(sources.shape[source], models, spans[:, 2] - spans[:, 0], is_fill)
+    counts = spans[:, 2] - spans[:, 0]
+    is_fill = (kind == POLYGON) & ~is_stroke & (counts > 0)
+    model = _models_of_fills(sources.shape[source], models, counts, is_fill)
     is_asked = model == np.arange(len(kind))
 
     def survey(piece: int) -> None:
@@ -130,10 +131,9 @@ def edges_of(
     threads.share(survey, range(len(parts)))
     has_model = model >= 0
     folds[has_model] = folds[model[has_model]]
-    if any(drawn is not room for drawn, room in zip(found, rooms, strict=True)):
-        counts = [int(spans[part, 2].max(initial=0)) for part in parts]
-        begins = np.cumsum([0, *counts])
-        edges = np.concatenate([drawn[:count] for drawn, count in zip(found, counts, strict=True)])
+    if any(own is not room for own, room in zip(found, rooms, strict=True)):
+        drawn = [own[: spans[part, 2].max(initial=0)] for own, part in zip(found, parts, strict=True)]
+        begins, edges = np.cumsum([0, *map(len, drawn)]), np.concatenate(drawn)
     for part, begin in zip(parts, begins[:-1], strict=True):
         spans[part] += begin
     return spans, edges
@@ -141,7 +141,7 @@ def edges_of(
 
 def lasts_of(begins: npt.NDArray[np.bool]) -> Whole:
     """The last of the primitives that belong together with each of those that begin."""
-    lasts: Whole = np.append(np.flatnonzero(begins)[1:], len(begins)) - 1
+    lasts: Whole = np.flatnonzero(np.append(begins, True)[1:])
     return lasts
 
 
@@ -157,15 +157,15 @@ def _likely_edges(ops: Ops, sources: Sources, shapes: Shapes) -> Whole:
 
 def joined_edges(spans: Whole, edges: FloatArray, begins: npt.NDArray[np.bool]) -> tuple[Whole, FloatArray]:
     """The spans of primitives that also have the edges of those after them, up to the next of those that `begins`, (n,), has,
-    and edges without unused room.
+    and the edges, without unused room if some of it lay between those that are joined.
     """
-    apart = np.flatnonzero(spans[1:, 0] != spans[:-1, 2]) + 1
-    runs = [(own[0, 0], own[-1, 2]) for own in np.split(spans, apart)]
-    counts = spans - spans[:, :1]
-    ends = np.cumsum(counts[:, 2])
-    together = counts + (ends - counts[:, 2])[:, None]
-    joined = np.column_stack([together[begins, :2], ends[lasts_of(begins)]])
-    return joined, np.concatenate([edges[first:end] for first, end in runs])
+    after_room = np.flatnonzero(spans[1:, 0] != spans[:-1, 2]) + 1
+    if not begins[after_room].all():
+        runs = [edges[own[0, 0] : own[-1, 2]] for own in np.split(spans, after_room)]
+        edges = np.concatenate(runs)
+        counts = spans[:, 2] - spans[:, 0]
+        spans = spans - spans[:, :1] + (np.cumsum(counts) - counts)[:, None]
+    return np.column_stack([spans[begins, :2], spans[lasts_of(begins), 2]]), edges
 
 
 _MOST_LOOKED_AT = 1 << 16

@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from mothseed.arrays import BoolArray, FloatArray
+from mothseed.geometry.vectors import squares
 from mothseed.kernels.primitives import FREE, ONE_WAY, POLYGON, Ops
 from mothseed.render.scene.edges import Whole
 from mothseed.sheet.drawing import Drawing
@@ -114,6 +115,6 @@ def _lie_on_one_side(reflection: FloatArray, edges: FloatArray) -> bool:
     points = edges[:, :2]
     with np.errstate(over="ignore", invalid="ignore"):  # what lies beyond all numbers is ignored
         moved = points @ reflection[:, :2].T + reflection[:, 2] - points
-        farthest = moved[np.argmax((moved**2).sum(axis=1))]
+        farthest = moved[np.argmax(squares(moved))]
         ways = moved @ farthest / max(float(np.sqrt(farthest @ farthest)), _SAME)
         return bool(ways.min() >= -2 * _ON_AXIS)
