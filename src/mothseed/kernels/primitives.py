@@ -207,7 +207,7 @@ class FlatOutline(NamedTuple):
     ways: Array2[np.float64]
     """(n, 5): of each segment of a stroke, the unit directions in which it begins and ends, and its length"""
     middles: Array2[np.float64]
-    """(n, 2): of segments, in a grid to compare them"""
+    """(2, n): x and y of the middles of segments, to compare them"""
     heads: Array1[np.int64]
     """(4 n,): the last segment in each cell of the grid"""
     following: Array1[np.int64]

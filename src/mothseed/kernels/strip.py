@@ -12,6 +12,7 @@ crossings of its inner sides, and if the line
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 
@@ -30,11 +31,16 @@ _LOOKS = 64
 """Segments that are looked at for each segment, on average; finding out that a line keeps apart has to be quicker than painting
 it as if it did not.
 """
+_SHORT = 64
+"""Up to so many segments, measuring all takes less time than looking up those nearby."""
 _SPARE = 1.0 / 16.0
 """Pixels that have to lie between segments, as sides are moved a little at slight bends."""
 _FARTHEST = 1e9
 """Cells from the first point within which they can be numbered."""
 _NONE = -1
+
+_Cone = tuple[float, float, float, float]
+"""The outermost directions of some, x and y each, of any length; all 0 if two of them are at right angles or more."""
 
 
 @kernel
@@ -102,47 +108,51 @@ def is_strip(line: FlatOutline, length: int, closed: bool, half_width: float, ca
 @kernel
 def _keeps_apart(line: FlatOutline, length: int, closed: bool, is_straight: bool, reach: float, longest: float) -> bool:
     """Whether no two segments, none longer than `longest`, come within twice the reach of each other, unless the line goes one
-    way from one to the other. Each is compared with those before it whose middles lie near its own, in a hashed grid.
+    way from one to the other. Each is compared with those before it whose middles lie near its own: of a short line, all are
+    measured; of others, those in the same part of a hashed grid.
     """
     points, middles, heads, following = line.points, line.middles, line.heads, line.following
     segments = length if closed else length - 1
     apart, looks, size = longest + 2.0 * reach + _SPARE, _LOOKS * segments, 1
-    per_pixel = 0.5 / apart
+    per_pixel, nearness, has_grid = 0.5 / apart, apart * apart, closed or segments > _SHORT
     while size < 2 * segments:
         size *= 2
-    for slot in range(size):
+    for slot in range(size if has_grid else 0):
         heads[slot] = _NONE
-    # From segment `since` on, the line goes one way up to the one reached, which follows from where it last did.
-    since, reached, cone = 0, 0, _cone_of(line, 0, length)
+    course = _Course(0, 0, _cone_of(line, 0, length))
+    is_clear = True
     for segment in range(segments):
         x0, y0, x1, y1 = _segment(line, segment, length)
         x, y = 0.5 * (x0 + x1) - points[0, 0], 0.5 * (y0 + y1) - points[0, 1]
         if not (abs(x) * per_pixel < _FARTHEST and abs(y) * per_pixel < _FARTHEST):
             return False
-        middles[segment, 0], middles[segment, 1] = x, y
+        middles[0, segment], middles[1, segment] = x, y
+        # The one before cannot overlap it beyond the joint where they meet, if both are straight.
+        others = segment - 1 if is_straight else segment
+        if not has_grid:
+            near = 0
+            for other in range(others):
+                near += int((middles[0, other] - x) ** 2 + (middles[1, other] - y) ** 2 <= nearness)
+            for other in range(others if near > 0 else 0):
+                if (middles[0, other] - x) ** 2 + (middles[1, other] - y) ** 2 <= nearness:
+                    is_clear, looks, course = _is_clear(
+                        line, segment, other, length, closed, is_straight, reach, apart, looks, course
+                    )
+                    if not is_clear:
+                        return False
+            continue
         # Cells are twice as wide as that, so what is near lies in two columns and two rows.
         left, top = int(math.floor((x - apart) * per_pixel)), int(math.floor((y - apart) * per_pixel))
         for cell in range(4):
             other = heads[_slot_of(left + (cell & 1), top + (cell >> 1), size)]
             while other != _NONE:
                 looks -= 1
-                is_next = other + 1 == segment and is_straight
-                if not is_next and (middles[other, 0] - x) ** 2 + (middles[other, 1] - y) ** 2 <= apart * apart:
-                    while reached < segment:
-                        reached += 1
-                        cone = _widened(cone, line, reached, length)
-                    if not _is_narrow(cone):
-                        since, cone = _one_way_since(line, segment, length, apart)
-                        looks -= segment - since
-                    if other < since and not _are_apart(line, segment, other, length, reach):
-                        # Of a closed line, the other way may be the shorter one.
-                        ahead = other + segments
-                        looks -= ahead - segment
-                        if not closed or looks < 0:
-                            return False
-                        is_next = ahead == segment + 1 and is_straight
-                        if not (is_next or _goes_one_way(line, segment, ahead, length)):
-                            return False
+                if other < others and (middles[0, other] - x) ** 2 + (middles[1, other] - y) ** 2 <= nearness:
+                    is_clear, looks, course = _is_clear(
+                        line, segment, other, length, closed, is_straight, reach, apart, looks, course
+                    )
+                    if not is_clear:
+                        return False
                 other = following[other]
         if looks < 0:
             return False
@@ -152,14 +162,52 @@ def _keeps_apart(line: FlatOutline, length: int, closed: bool, is_straight: bool
     return True
 
 
+class _Course(NamedTuple):
+    """How far back a line goes one way."""
+
+    since: int
+    """the segment from which on it does, up to the one reached"""
+    reached: int
+    cone: _Cone
+    """of all from the one to the other; if it is not narrow, they go one way only from further on"""
+
+
+@kernel
+def _is_clear(
+    line: FlatOutline,
+    segment: int,
+    other: int,
+    length: int,
+    closed: bool,
+    is_straight: bool,
+    reach: float,
+    apart: float,
+    looks: int,
+    course: _Course,
+) -> tuple[bool, int, _Course]:
+    """Whether a segment and an earlier one near it are apart, or the line goes one way between them; with the looks that are
+    left, and the course up to the segment.
+    """
+    since, reached, cone = course
+    while reached < segment:
+        reached += 1
+        cone = _widened(cone, line, reached, length)
+    if not _is_narrow(cone):
+        since, cone = _one_way_since(line, segment, length, apart)
+        looks -= segment - since
+    is_clear = other >= since or _are_apart(line, segment, other, length, reach)
+    if not is_clear and closed:
+        # The other way around may be the shorter one.
+        ahead = other + length
+        looks -= ahead - segment
+        is_clear = looks >= 0 and ((ahead == segment + 1 and is_straight) or _goes_one_way(line, segment, ahead, length))
+    return is_clear, looks, _Course(since, reached, cone)
+
+
 @inlined
 def _slot_of(column: int, row: int, size: int) -> int:
     """The slot of a cell; several may share one, as all that is found there is looked at more closely."""
     return (column * 73856093 ^ row * 19349663) & (size - 1)
-
-
-_Cone = tuple[float, float, float, float]
-"""The outermost directions of some, x and y each, of any length; all 0 if two of them are at right angles or more."""
 
 
 @kernel
@@ -168,8 +216,8 @@ def _one_way_since(line: FlatOutline, segment: int, length: int, apart: float) -
     cone of both.
     """
     middles, number, cone = line.middles, segment, _cone_of(line, segment, length)
-    x, y = middles[segment, 0], middles[segment, 1]
-    while number > 0 and (middles[number, 0] - x) ** 2 + (middles[number, 1] - y) ** 2 <= apart * apart:
+    x, y = middles[0, segment], middles[1, segment]
+    while number > 0 and (middles[0, number] - x) ** 2 + (middles[1, number] - y) ** 2 <= apart * apart:
         wider = _widened(cone, line, number - 1, length)
         if not _is_narrow(wider):
             break

@@ -333,10 +333,9 @@ def draw_stroke(
         first_x = first_y = last_x = last_y = first_distance = last_distance = 0.0
         is_straight = False
         for segment in range(segments):
-            start, end = segment, segment + 1
+            start, end = segment, segment + 1 if segment + 1 < length else 0
             if way_back:
                 start, end = length - 1 - start, length - 1 - end
-            start, end = start % length, end % length
             x, y = points[start, 0], points[start, 1]
             own = end if way_back else start
             out_x, out_y, in_x, in_y, distance = ways[own, 0], ways[own, 1], ways[own, 2], ways[own, 3], ways[own, 4]

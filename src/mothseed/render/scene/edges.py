@@ -217,7 +217,7 @@ def _line(points: int) -> FlatOutline:
         bends=np.empty(points, np.uint8),
         turns=np.empty((points, 4)),
         ways=np.empty((points, 5)),
-        middles=np.empty((points, 2)),
+        middles=np.empty((2, points)),
         heads=np.empty(4 * points, np.int64),
         following=np.empty(points, np.int64),
     )
