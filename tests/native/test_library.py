@@ -38,6 +38,16 @@ def test_numbers_and_arrays_reach_a_kernel_and_come_back() -> None:
     assert height(GOLDEN_GAMMA, 0.25, 0.25, 0.0, False, 1, 0.5) != height(1, 0.25, 0.25, 0.0, False, 1, 0.5)
 
 
+def test_a_call_is_repeated_with_other_numbers() -> None:
+    out = np.zeros((3, 3))
+    again = Kernel("noise.sample").repeated(7, _places, _places.copy(), _places.copy(), False, 2, 0.5, out)
+    for key in (7, 8, 7):
+        again(key)
+        assert out.tolist() == sampled(key=key).tolist()
+    with pytest.raises(TypeError, match="takes for x an array of float64 with 1 dimensions"):
+        Kernel("noise.sample").repeated(7, out, out, out, False, 2, 0.5, out)
+
+
 @pytest.mark.parametrize(
     ("other", "told"),
     [

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import ctypes
 from collections.abc import Callable, Iterable, Sequence
-from struct import Struct
+from struct import Struct, pack_into
 from threading import Lock
 from typing import Any, NamedTuple
 
@@ -19,6 +19,8 @@ import numpy.typing as npt
 from mothseed.native.part import Part
 
 _CODES = {"int64": "q", "uint64": "Q", "float64": "d", "bool": "q"}
+_Taken = tuple[str, np.dtype[Any], int]
+"""The name, type and number of dimensions of what an entry takes; 0 dimensions for a number."""
 _RESULTS: dict[str, Any] = {"int64": ctypes.c_int64, "float64": ctypes.c_double}
 
 
@@ -41,17 +43,45 @@ class Kernel:
         """Its address, for another kernel to call."""
         return _of(self.name).address(self.name)
 
+    def repeated(self, *arguments: Any) -> RepeatedCall:
+        """A call that can be made again with other values for the first of its numbers, while all else is laid out once. Of
+        many arrays, that takes longer than a short call itself.
+        """
+        function, takes, codes = self._opened()
+        words = bytearray(Struct("".join(codes)).pack(*_words(self.name, takes, _parts(arguments))))
+        return RepeatedCall(function, words, codes, arguments)
+
     def _bound(self) -> Callable[..., Any]:
-        loaded = _of(self.name)
-        entry = loaded.part.entries[self.name]
-        function = ctypes.CFUNCTYPE(_RESULTS[entry.gives], ctypes.c_char_p)(loaded.address(self.name))
-        takes = [(each.name, np.dtype(each.dtype), each.dimensions) for each in entry.takes]
-        pack = Struct("".join("q" * (1 + count) if count else _CODES[dtype.name] for _, dtype, count in takes)).pack
+        function, takes, codes = self._opened()
+        pack = Struct("".join(codes)).pack
         if not any(count for _, _, count in takes):
             return lambda *numbers: function(pack(*numbers))
         if any("." in name for name, _, _ in takes):
             return lambda *arguments: function(pack(*_words(self.name, takes, _parts(arguments))))
         return lambda *arguments: function(pack(*_words(self.name, takes, arguments)))
+
+    def _opened(self) -> tuple[Any, list[_Taken], list[str]]:
+        """The function, what it takes, and the codes of that for `struct`."""
+        loaded = _of(self.name)
+        entry = loaded.part.entries[self.name]
+        function = ctypes.CFUNCTYPE(_RESULTS[entry.gives], ctypes.c_char_p)(loaded.address(self.name))
+        takes = [(each.name, np.dtype(each.dtype), each.dimensions) for each in entry.takes]
+        codes = ["q" * (1 + count) if count else _CODES[dtype.name] for _, dtype, count in takes]
+        return function, takes, codes
+
+
+class RepeatedCall:
+    """A call laid out once, for one thread at a time."""
+
+    def __init__(self, function: Any, words: bytearray, codes: Sequence[str], arguments: tuple[Any, ...]) -> None:
+        self._function, self._words, self._codes = function, words, codes
+        self._block = (ctypes.c_char * len(words)).from_buffer(words)
+        self._arguments = arguments  # their arrays have to stay where they are
+
+    def __call__(self, *numbers: float) -> Any:
+        """Call it with these as the first of its numbers; returns its result."""
+        pack_into("".join(self._codes[: len(numbers)]), self._words, 0, *numbers)
+        return self._function(self._block)
 
 
 class _Loaded(NamedTuple):
@@ -98,7 +128,7 @@ def _of(name: str) -> _Loaded:
     return _loaded[part]
 
 
-def _words(name: str, takes: list[tuple[str, np.dtype[Any], int]], parts: Sequence[Any]) -> list[int | float]:
+def _words(name: str, takes: list[_Taken], parts: Sequence[Any]) -> list[int | float]:
     if len(parts) != len(takes):
         raise TypeError(f"{name} takes {len(takes)} numbers and arrays (got {len(parts)})")
     words = []

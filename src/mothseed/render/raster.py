@@ -36,7 +36,7 @@ from mothseed.kernels.tile_sizes import (
     RUN,
     TILE,
 )
-from mothseed.native.library import Kernel, load
+from mothseed.native.library import Kernel, RepeatedCall, load
 from mothseed.native.store import COMMON
 from mothseed.render.rounding import USUAL, Rounding
 from mothseed.render.scene.assemble import prepared
@@ -121,7 +121,7 @@ def paint_tiles(
     )
     items = sum(int(bins.first_item[some.stop] - bins.first_item[some.start]) for some in tiles)
     effort = sum(map(len, tiles)) * _MICROSECONDS_A_TILE + items * _MICROSECONDS_AN_ITEM
-    threads.share(partial(_paint_some, job=job, rooms=[], painting=painting), tiles, effort)
+    threads.share(partial(_paint_some, job=job, idle=[], painting=painting), tiles, effort)
 
 
 def load_for(drawing: Drawing, rounding: Rounding = USUAL) -> None:
@@ -220,11 +220,11 @@ def _by_slices(drawing: Drawing, width: int, height: int, threads: Threads) -> C
     return of_rows
 
 
-def _paint_some(tiles: range, job: TileJob, rooms: list[Room], painting: PaintedTiles) -> None:
-    """Paint some tiles of a job, in buffers that no other thread is using."""
-    room = rooms.pop() if rooms else _room(job.primitives.depth)
-    _paint_tiles(job._replace(first=tiles.start, last=tiles.stop, room=room))
-    rooms.append(room)
+def _paint_some(tiles: range, job: TileJob, idle: list[RepeatedCall], painting: PaintedTiles) -> None:
+    """Paint some tiles of a job, by an idle call, whose buffers no other thread is using, or by a new one."""
+    paint = idle.pop() if idle else _paint_tiles.repeated(job._replace(room=_room(job.primitives.depth)))
+    paint(tiles.start, tiles.stop)
+    idle.append(paint)
     painting.advance(len(tiles))
 
 
