@@ -35,6 +35,7 @@ PARTS = {
     "filters": 1.5,
     "sampling": 1.5,
     "ramps": 1.0,
+    "reducing": 1.0,
 }
 """The modules of `mothseed.kernels` with entries, and roughly how many seconds each takes to compile, longest first."""
 
