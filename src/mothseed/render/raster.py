@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator, Sequence
 from functools import partial
 
@@ -60,6 +61,7 @@ MOST_AT_ONCE = 300_000
 """Above so many marks, only those that touch a slice of the picture are prepared at a time: each takes a kilobyte of
 edges.
 """
+_CACHE_LINE = 64
 _LONGEST_LINE = 4 * TILE
 """Most cells of a shadow map that a row of a tile reads, as cells are at least half a pixel wide."""
 
@@ -153,11 +155,11 @@ def _addresses(primitives: Primitives, rounding: Rounding) -> WholeArray:
 def _room(depth: int) -> Room:
     """Buffers for painting groups nested to that depth."""
     return Room(
-        tiles=np.zeros((depth + 2, TILE, PLANES, RUN), np.float32),
+        tiles=_on_cache_lines((depth + 2, TILE, PLANES, RUN)),
         areas=Areas(
             counts=np.zeros(GATHERED, np.uint8),
             pieces=np.zeros(8 * GATHERED, np.float32),
-            cells=np.zeros((TILE + 1, CELLS), np.float32),
+            cells=_on_cache_lines((TILE + 1, CELLS)),
             flags=np.zeros(TILE, np.uint8),
             footprints=Footprints(
                 marks=np.zeros((TILE, MARKS * BLOCKS), np.uint64),
@@ -191,6 +193,13 @@ def _room(depth: int) -> Room:
         columns=np.zeros(4),
         rows=np.zeros(4),
     )
+
+
+def _on_cache_lines(shape: tuple[int, ...]) -> npt.NDArray[np.float32]:
+    """Zeros that begin where a line of the cache does, so that eight neighbouring pixels never lie in two of them."""
+    room = np.zeros(math.prod(shape) * 4 + _CACHE_LINE, np.uint8)
+    start = -room.ctypes.data % _CACHE_LINE
+    return room[start : start + math.prod(shape) * 4].view(np.float32).reshape(shape)
 
 
 Ready = tuple[Primitives, Bins]
