@@ -116,6 +116,23 @@ def test_the_page_turns_dials_leaves_out_layers_and_draws_anew(shown: tuple[Page
     assert sketch.read_text().count("dial(") == 6
 
 
+def test_what_is_being_typed_stays_while_a_picture_arrives(shown: tuple[Page, str, Path, Watching]) -> None:
+    page, _, _, _ = shown
+    command, number = page.locator("#command"), page.get_by_label("count", exact=True)
+    page.locator("#dial-count").fill("12")
+    number.fill("1")
+    expect(command).to_have_text("mothseed proof turns.py --seed 7 --set count=12")
+    page.wait_for_timeout(700)  # longer than controls wait before they show what is shown
+    expect(number).to_have_value("1")
+    expect(command).to_have_text("mothseed proof turns.py --seed 7 --set count=12")
+    number.press_sequentially("5")
+    number.press("Enter")
+    expect(command).to_have_text("mothseed proof turns.py --seed 7 --set count=15")
+    page.locator("#dial-count").fill("9")
+    expect(number).to_have_value("9")
+    expect(command).to_have_text("mothseed proof turns.py --seed 7 --set count=9")
+
+
 def test_the_page_goes_back_to_what_was_drawn_before(shown: tuple[Page, str, Path, Watching]) -> None:
     page, address, sketch, _ = shown
     earlier = page.locator("#daybook button")
