@@ -15,6 +15,8 @@ from xml.etree import ElementTree as ET
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from PIL import Image
 from playwright.sync_api import Browser
 
@@ -22,7 +24,7 @@ from mothseed import Colour, linear_ramp, ngon, soft_shadow
 from mothseed.arrays import FloatArray
 from mothseed.colour.ramp import ramp_table
 from mothseed.faults import PictureError
-from mothseed.formats.decimals import several, written
+from mothseed.formats.decimals import several, spaced, written
 from mothseed.formats.pdf import as_pdf
 from mothseed.formats.svg import as_svg
 from mothseed.geometry.typeface import house_font
@@ -289,6 +291,11 @@ def test_paint_that_many_share_is_written_once() -> None:
 def test_numbers_are_as_short_as_can_be(number: float, places: int, text: str) -> None:
     assert written(number, places) == text
     assert several([number, -1], places) == f"{text}-1"
+
+
+@given(st.lists(st.floats(-1e6, 1e6) | st.sampled_from([0.0, -0.0, 0.5, -0.25, 1e-9, -1e-9, 10.0, 1e300])), st.integers(0, 9))
+def test_many_numbers_are_written_as_each_is(numbers: list[float], places: int) -> None:
+    assert spaced(numbers, places) == " ".join(written(number, places) for number in numbers)
 
 
 def test_a_sketch_is_written_as_shapes_with_its_history(run: Run, write_sketch: WriteSketch, tmp_path: Path) -> None:

@@ -1,4 +1,4 @@
-"""Pens: every outline, drawn on each of them, is the same outline."""
+"""Pens and paths: every outline, drawn or written with each of them, is the same outline."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mothseed import annulus, arc, ngon, smooth, star
-from mothseed.formats.path_pens import PdfPen, SvgPen
+from mothseed.formats.path_text import pdf_path, svg_path
 from mothseed.geometry.chords import chords_of
 from mothseed.geometry.outline import Outline, through
 from mothseed.geometry.pens import RecordPen
@@ -49,22 +49,20 @@ def test_what_is_recorded_is_the_outline(outline: Outline) -> None:
 
 @given(outlines())
 def test_an_svg_path_says_every_point_in_order(outline: Outline) -> None:
-    pen = SvgPen(3)
-    outline.draw(pen)
-    assert set(re.findall(r"[A-Za-z]", pen.text)) <= set("MLCZ")
-    numbers = [float(word) for word in re.findall(r"-?\d*\.?\d+", pen.text)]
+    path = svg_path(outline, 3)
+    assert set(re.findall(r"[A-Za-z]", path)) <= set("MLCZ")
+    numbers = [float(word) for word in re.findall(r"-?\d*\.?\d+", path)]
     assert numbers == pytest.approx(outline.points.ravel().tolist())
-    assert pen.text.count("M") == np.count_nonzero(outline.verbs == MOVE)
-    assert pen.text.count("Z") == np.count_nonzero(outline.verbs == CLOSE)
+    assert path.count("M") == np.count_nonzero(outline.verbs == MOVE)
+    assert path.count("Z") == np.count_nonzero(outline.verbs == CLOSE)
 
 
 @given(outlines())
 def test_the_operators_of_a_pdf_are_one_for_each_verb(outline: Outline) -> None:
-    pen = PdfPen(3)
-    outline.draw(pen)
-    operators = re.findall(r"[a-z]", pen.text)
+    path = pdf_path(outline, 3)
+    operators = re.findall(r"[a-z]", path)
     assert operators == ["mlch"[("MOVE", "LINE", "CUBIC", "CLOSE").index(name)] for name in named(outline)]
-    numbers = [float(word) for word in re.findall(r"-?\d*\.?\d+", pen.text)]
+    numbers = [float(word) for word in re.findall(r"-?\d*\.?\d+", path)]
     assert numbers == pytest.approx(outline.points.ravel().tolist())
 
 
@@ -102,10 +100,9 @@ def test_chords_are_as_long_as_what_they_stand_for(outline: Outline, expected: f
 
 def test_an_outline_of_nothing_draws_nothing() -> None:
     nothing = Outline(np.zeros(0, np.uint8), np.zeros((0, 2)))
-    chords, svg, pdf, record = chords_of(nothing), SvgPen(2), PdfPen(2), RecordPen()
-    for pen in (svg, pdf, record):
-        nothing.draw(pen)
-    assert (chords.subpaths, svg.text, pdf.text, len(record.verbs)) == ([], "", "", 0)
+    chords, record = chords_of(nothing), RecordPen()
+    nothing.draw(record)
+    assert (chords.subpaths, svg_path(nothing, 2), pdf_path(nothing, 2), len(record.verbs)) == ([], "", "", 0)
     assert chords.points.shape == (0, 2)
     assert chords.steps[0].shape == (0, 2, 2)
     assert record.points.shape == (0, 2)
@@ -113,6 +110,4 @@ def test_an_outline_of_nothing_draws_nothing() -> None:
 
 @pytest.mark.parametrize("outline", [star(5, 9, 4), smooth([(0, 0), (4, 5), (9, 2)], closed=True)])
 def test_letters_that_follow_themselves_are_left_out(outline: Outline) -> None:
-    pen = SvgPen(2)
-    outline.draw(pen)
-    assert len(re.findall(r"[MLC]", pen.text)) <= 2, "one move, and lines or curves that go on without a letter"
+    assert len(re.findall(r"[MLC]", svg_path(outline, 2))) <= 2, "one move, and lines or curves that go on without a letter"

@@ -22,7 +22,7 @@ from mothseed.files import content_hash, read_ordinary, write_bytes
 from mothseed.formats.decimals import places_for, spaced, written
 from mothseed.formats.faint import Patch, alone, faint_runs, picture_of, picture_of_run
 from mothseed.formats.format import Format, Written
-from mothseed.formats.path_pens import PdfPen
+from mothseed.formats.path_text import pdf_path
 from mothseed.formats.repeats import Repeated, repeats
 from mothseed.formats.settings import Settings
 from mothseed.formats.svg_elements import box_in_view, is_painted, shape_of
@@ -232,9 +232,7 @@ class _Writer:
         return shape_of(self._drawing, number).transformed(tuple(matrix))  # type: ignore[arg-type]
 
     def _path(self, outline: Outline) -> str:
-        pen = PdfPen(self._put)
-        outline.draw(pen)
-        return pen.text
+        return pdf_path(outline, self._put)
 
     def _pen(self, number: int) -> str:
         mark = self._drawing.marks[number]
@@ -368,4 +366,4 @@ class _Writer:
 
 
 def _rgb(parts: Sequence[float]) -> str:
-    return " ".join(written(part, 5) for part in parts)
+    return spaced(parts, 5)

@@ -10,10 +10,11 @@ import numpy as np
 
 from mothseed.arrays import FloatArray
 from mothseed.formats.decimals import places_for, several, written
-from mothseed.formats.path_pens import SvgPen
+from mothseed.formats.path_text import svg_path
 from mothseed.geometry.affine import Affine, are_similarities, shifted, transformed
+from mothseed.geometry.given_points import refuse_endless
 from mothseed.geometry.lettering import Lettered, Words
-from mothseed.geometry.outline import Outline
+from mothseed.geometry.outline import Outline, known
 from mothseed.geometry.verbs import LINE, MOVE
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.kinds import CIRCLE, ELLIPSE, KINDS, LINE_SEGMENT, PATH, POLYGON, POLYLINE, RECT
@@ -83,7 +84,7 @@ def element_of(drawing: Drawing, number: int, view: Placing) -> str:
     kind = int(mark["kind"])
     x, y, u, v = mark["place"].tolist()
     if view.baked is not None:
-        return f'path d="{_path_data(shape_of(drawing, number).transformed(tuple(view.baked)), view.places)}"'  # type: ignore[arg-type]
+        return f'path d="{svg_path(shape_of(drawing, number).transformed(tuple(view.baked)), view.places)}"'  # type: ignore[arg-type]
     put = view.places
     if kind in _NATIVE:
         name, names = _NATIVE[kind]
@@ -94,7 +95,7 @@ def element_of(drawing: Drawing, number: int, view: Placing) -> str:
     outline = shape_of(drawing, number)
     if kind in (POLYLINE, POLYGON) and _is_one_line(outline):
         return f'{"polygon" if kind == POLYGON else "polyline"} points="{several(outline.points.ravel().tolist(), put)}"'
-    return f'path d="{_path_data(outline, put)}"'
+    return f'path d="{svg_path(outline, put)}"'
 
 
 def lettering_of(drawing: Drawing, number: int, view: Placing) -> Words | None:
@@ -128,7 +129,7 @@ def text_attributes(words: Words, view: Placing) -> str:
 
 def path_data_on_sheet(outline: Outline, matrix: FloatArray, longer: float) -> str:
     """An outline under a map, as the `d` of a path."""
-    return _path_data(outline.transformed(tuple(matrix)), places_for(longer))  # type: ignore[arg-type]
+    return svg_path(outline.transformed(tuple(matrix)), places_for(longer))  # type: ignore[arg-type]
 
 
 def box_in_view(box: FloatArray, matrix: FloatArray) -> FloatArray:
@@ -156,11 +157,7 @@ def shape_of(drawing: Drawing, number: int) -> Outline:
         outline = drawing.outlines[int(mark["outline"])]
         return outline.moved(x, y) if x or y else outline
     if kind == LINE_SEGMENT:
-        return Outline(unit.verbs, np.array([(x, y), (u, v)]))
-    return Outline(unit.verbs, shifted(unit.points * np.array([u, u if kind == CIRCLE else v]), x, y))
-
-
-def _path_data(outline: Outline, places: int) -> str:
-    pen = SvgPen(places)
-    outline.draw(pen)
-    return pen.text
+        return known(unit.verbs, np.array([(x, y), (u, v)]))
+    points = shifted(unit.points * np.array([u, u if kind == CIRCLE else v]), x, y)
+    refuse_endless(points, "Outline")
+    return known(unit.verbs, points)

@@ -107,7 +107,10 @@ def transformed(points: PointArray, matrix: FloatArray) -> PointArray:
     a, b, c, d, e, f = matrix.T
     x, y = points.T
     # Written out: a matrix product's order of additions depends on the library that multiplies.
-    return np.stack([a * x + c * y + e, b * x + d * y + f], axis=1)
+    across = a * x + c * y + e
+    result = np.empty((len(across), 2))
+    result[:, 0], result[:, 1] = across, b * x + d * y + f
+    return result
 
 
 def are_similarities(matrices: FloatArray, tolerance: float) -> BoolArray:

@@ -13,7 +13,7 @@ from mothseed.arrays import BoolArray, ByteArray, FloatArray, PointArray, WholeA
 from mothseed.faults import SketchError
 from mothseed.geometry.given_points import as_points
 from mothseed.geometry.lengths import pieces_of
-from mothseed.geometry.outline import Outline
+from mothseed.geometry.outline import Outline, known
 from mothseed.geometry.polylines import Polylines
 from mothseed.geometry.trail import Trail
 from mothseed.geometry.verbs import CLOSE, LINE, MOVE
@@ -92,7 +92,8 @@ class Outlines(Sequence[Outline]):
         if place in self.kept:
             return self.kept[place]
         verbs = self.verbs[self.first_verb[place] : self.first_verb[place + 1]]
-        return Outline(verbs, self.points[self.first_point[place] : self.first_point[place + 1]])
+        verbs.setflags(write=False)
+        return known(verbs, self.points[self.first_point[place] : self.first_point[place + 1]])
 
     def chosen(self, numbers: WholeArray) -> Outlines:
         """Those with some indices, in that order."""
