@@ -1,37 +1,41 @@
-"""Outlines as the paths of vector files."""
+"""Outlines as the paths of vector files, their numbers written all at once."""
 
 from __future__ import annotations
 
-from mothseed.formats.decimals import each_written
+import re
+from functools import lru_cache
+
+from mothseed.formats.decimals import row_of, trimmed
 from mothseed.geometry.outline import Outline
 from mothseed.geometry.verbs import LINE, MOVE, POINTS_TAKEN
 
 
 def svg_path(outline: Outline, places: int) -> str:
-    """The `d` of an SVG path: absolute commands, with repeated letters left out."""
-    texts = each_written(outline.points.ravel().tolist(), places)
+    """The `d` of an SVG path: absolute commands, with repeated letters left out, and spaces that are not needed."""
+    bare, lettered = _rows("", places), _rows("MLCZ", places)
     parts: list[str] = []
-    before, place = -1, 0
+    before = -1
     for verb in outline.verbs.tolist():
-        end = place + 2 * POINTS_TAKEN[verb]
-        text = " ".join(texts[place:end]).replace(" -", "-")
         # A pair that follows a move without a letter is a line.
-        if verb == before != MOVE or (verb == LINE and before == MOVE):
-            parts.append(text if text.startswith("-") else " " + text)
-        else:
-            parts.append("MLCZ"[verb] + text)
-        before, place = verb, end
-    return "".join(parts)
+        goes_on = verb == before != MOVE or (verb == LINE and before == MOVE)
+        parts.append(bare[verb] if goes_on else lettered[verb])
+        before = verb
+    text = trimmed("".join(parts) % tuple(outline.points.ravel().tolist()), places)
+    return _IDLE_SPACES.sub("", text)
+
+
+_IDLE_SPACES = re.compile("(?<=[MLC]) | (?=[-MLCZ])")
 
 
 def pdf_path(outline: Outline, places: int) -> str:
     """Path construction operators of PDF (ISO 32000-1, section 8.5.2)."""
-    texts = each_written(outline.points.ravel().tolist(), places)
-    parts: list[str] = []
-    place = 0
-    for verb in outline.verbs.tolist():
-        end = place + 2 * POINTS_TAKEN[verb]
-        parts += texts[place:end]
-        parts.append("mlch"[verb])
-        place = end
-    return " ".join(parts)
+    rows, operators = _rows("", places), (" m", " l", " c", " h")
+    parts = [rows[verb] + operators[verb] for verb in outline.verbs.tolist()]
+    return trimmed("".join(parts) % tuple(outline.points.ravel().tolist()), places)[1:]
+
+
+@lru_cache(maxsize=64)
+def _rows(letters: str, places: int) -> list[str]:
+    """The format of what each verb takes, after its letter."""
+    before = [f" {letter}" for letter in letters] or [""] * len(POINTS_TAKEN)
+    return [own + row_of(2 * taken, places) for own, taken in zip(before, POINTS_TAKEN, strict=True)]
