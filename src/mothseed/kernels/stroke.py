@@ -96,7 +96,7 @@ def draw_arc(
     return draw_to(edges, count, pen, x + vx * radius, y + vy * radius)
 
 
-@kernel
+@inlined
 def _end_side_at(edges: Edges, count: int, pen: Pen, x: float, y: float) -> int:
     """Move the end of the last edge, where the pen is, to another point."""
     if count > 0 and edges[count - 1, 2] == pen[0] and edges[count - 1, 3] == pen[1] and edges[count - 1, 1] != y:
@@ -108,7 +108,7 @@ def _end_side_at(edges: Edges, count: int, pen: Pen, x: float, y: float) -> int:
     return draw_to(edges, count, pen, x, y)
 
 
-@kernel
+@inlined
 def draw_join(
     edges: Edges,
     count: int,
@@ -226,6 +226,9 @@ def _draw_side(
     cusp, the side follows the turn step by step.
     """
     x1, y1, x2, y2 = line.points[start, 0], line.points[start, 1], line.points[end, 0], line.points[end, 1]
+    if out_x == in_x and out_y == in_y:
+        # That of a straight segment never runs backwards.
+        return draw_to(edges, count, pen, x2 + in_y * half_width, y2 - in_x * half_width)
     chord = (in_x - out_x) ** 2 + (in_y - out_y) ** 2
     if not has_steps(chord, half_width):
         return _draw_strip(edges, count, pen, half_width, x1, y1, out_x, out_y, x2, y2, in_x, in_y)
@@ -257,7 +260,7 @@ def _between(ax: float, ay: float, bx: float, by: float, part: float) -> tuple[f
     return (x / size, y / size) if size > 0.0 else (bx, by)
 
 
-@kernel
+@inlined
 def _draw_strip(
     edges: Edges,
     count: int,
