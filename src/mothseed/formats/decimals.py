@@ -18,16 +18,11 @@ def places_for(length: float, scale: float = 1.0) -> int:
 
 def written(number: float, places: int) -> str:
     """A number with at most so many decimal places."""
-    text = f"{number:.{places}f}"
-    if "." in text:
-        text = text.rstrip("0").rstrip(".")
-    if text in ("-0", ""):
-        return "0"
-    return text.replace("0.", ".", 1) if text.startswith(("0.", "-0.")) else text
+    return spaced((number,), places)
 
 
 def spaced(numbers: Iterable[float], places: int) -> str:
-    """Numbers separated by spaces, each as `written` has it, in a quarter of the time."""
+    """Numbers separated by spaces; many at once take a quarter of the time that they take one by one."""
     given = tuple(numbers)
     return trimmed(row_of(len(given), places) % given, places)[1:]
 

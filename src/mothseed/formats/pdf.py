@@ -193,7 +193,7 @@ class _Writer:
         if group.is_layer:
             return []
         outline = self._drawing.outlines[group.outline].transformed(tuple(self._drawing.views[group.view]))  # type: ignore[arg-type]
-        return [f"{self._path(outline)} W{'*' * group.even_odd} n"]
+        return [f"{pdf_path(outline, self._put)} W{'*' * group.even_odd} n"]
 
     # Marks
 
@@ -204,7 +204,7 @@ class _Writer:
         opacity = float(mark["opacity"])
         if not (filled or stroked):
             return []
-        path = self._path(self._outline(number))
+        path = pdf_path(self._outline(number), self._put)
         as_one = filled and stroked and (opacity < 1 or finish.blend != "normal")
         own, blend = (1.0, "normal") if as_one else (opacity, finish.blend)
         ops = []
@@ -233,9 +233,6 @@ class _Writer:
         """A mark's outline on the sheet."""
         matrix = self._drawing.views[self._drawing.marks["view"][number]]
         return shape_of(self._drawing, number).transformed(tuple(matrix))  # type: ignore[arg-type]
-
-    def _path(self, outline: Outline) -> str:
-        return pdf_path(outline, self._put)
 
     def _pen(self, number: int) -> str:
         mark = self._drawing.marks[number]

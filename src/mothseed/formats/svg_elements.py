@@ -9,10 +9,9 @@ from typing import NamedTuple
 import numpy as np
 
 from mothseed.arrays import FloatArray
-from mothseed.formats.decimals import places_for, several, written
+from mothseed.formats.decimals import places_for, several, spaced, written
 from mothseed.formats.path_text import svg_path
-from mothseed.geometry.affine import Affine, are_similarities, shifted, transformed
-from mothseed.geometry.given_points import refuse_endless
+from mothseed.geometry.affine import Affine, are_similarities, transformed
 from mothseed.geometry.lettering import Lettered, Words
 from mothseed.geometry.outline import Outline, known
 from mothseed.geometry.verbs import LINE, MOVE
@@ -88,7 +87,7 @@ def element_of(drawing: Drawing, number: int, view: Placing) -> str:
     put = view.places
     if kind in _NATIVE:
         name, names = _NATIVE[kind]
-        texts = [written(number, put) for number in (x, y, u, v)[: len(names)]]
+        texts = spaced((x, y, u, v)[: len(names)], put).split(" ")
         # If it is flat, SVG does not show its stroke either, or takes a missing radius to equal the other.
         if kind == LINE_SEGMENT or "0" not in texts[2:]:
             return name + "".join(f' {each}="{text}"' for each, text in zip(names, texts, strict=True) if text != "0")
@@ -158,6 +157,4 @@ def shape_of(drawing: Drawing, number: int) -> Outline:
         return outline.moved(x, y) if x or y else outline
     if kind == LINE_SEGMENT:
         return known(unit.verbs, np.array([(x, y), (u, v)]))
-    points = shifted(unit.points * np.array([u, u if kind == CIRCLE else v]), x, y)
-    refuse_endless(points, "Outline")
-    return known(unit.verbs, points)
+    return unit.transformed(Affine(u, 0.0, 0.0, u if kind == CIRCLE else v, x, y))

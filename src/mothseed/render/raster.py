@@ -118,12 +118,12 @@ def paint_tiles(
         bits=rounding.bits,
         grey=rounding.grey,
         dither=rounding.dither,
-        room=_room(0),
+        room=_room(primitives.depth),
         techniques=_addresses(primitives, rounding),
     )
     items = sum(int(bins.first_item[some.stop] - bins.first_item[some.start]) for some in tiles)
     effort = sum(map(len, tiles)) * _MICROSECONDS_A_TILE + items * _MICROSECONDS_AN_ITEM
-    threads.share(partial(_paint_some, job=job, idle=[], painting=painting), tiles, effort)
+    threads.share(partial(_paint_some, job=job, idle=[_paint_tiles.repeated(job)], painting=painting), tiles, effort)
 
 
 def load_for(drawing: Drawing, rounding: Rounding = USUAL) -> None:
@@ -197,9 +197,10 @@ def _room(depth: int) -> Room:
 
 def _on_cache_lines(shape: tuple[int, ...]) -> npt.NDArray[np.float32]:
     """Zeros that begin where a line of the cache does, so that eight neighbouring pixels never lie in two of them."""
-    room = np.zeros(math.prod(shape) * 4 + _CACHE_LINE, np.uint8)
+    size = math.prod(shape) * np.dtype(np.float32).itemsize
+    room = np.zeros(size + _CACHE_LINE, np.uint8)
     start = -room.ctypes.data % _CACHE_LINE
-    return room[start : start + math.prod(shape) * 4].view(np.float32).reshape(shape)
+    return room[start : start + size].view(np.float32).reshape(shape)
 
 
 Ready = tuple[Primitives, Bins]
