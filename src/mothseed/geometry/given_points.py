@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-import struct
+from array import array
 from collections.abc import Iterable, Sequence
 from contextlib import suppress
+from typing import Any
 
 import numpy as np
 
@@ -14,6 +15,7 @@ from mothseed.faults import SketchError
 
 _POINT = np.dtype(np.float64)
 _ARRAYS = (np.ndarray, list)
+_ADDED_BY_PYTHON = 24
 _ON_ONE_THREAD = 10_000
 """Most numbers that BLAS adds up on one thread. Of more, it waits for others, which takes milliseconds while processors are
 busy.
@@ -33,7 +35,10 @@ def refuse_endless(points: PointArray, call: str) -> None:
 
 
 def _are_surely_finite(points: PointArray) -> bool:
-    # A sum of squares is finite only if all are, and takes a third of the time of checking each.
+    # A sum is finite only if all are. Python adds up a few before NumPy begins; a sum of squares takes a third of the time of
+    # checking each.
+    if points.size <= _ADDED_BY_PYTHON:
+        return math.isfinite(sum(points.ravel().tolist()))
     return points.size <= _ON_ONE_THREAD and math.isfinite(np.vdot(points, points))
 
 
@@ -41,48 +46,51 @@ def packed_points(points: Iterable[object], call: str, fewest: int) -> bytes:
     """Points as `as_points` has them, packed one after another. Sketches hand over thousands of small lists and arrays, one by
     one.
     """
-    count, packed = 0, b""
     if type(points) is list:
-        count = len(points)
-        if fewest <= count < len(_PAIRS):
-            with suppress(TypeError, ValueError, OverflowError, struct.error):  # as_points says what is wrong
-                packed = _PAIRS[count].pack(*[number for x, y in points for number in (x, y)])
+        numbers = _finite_pairs(points, fewest)
+        if numbers:
+            return numbers.tobytes()
     elif type(points) is np.ndarray and points.dtype is _POINT and points.ndim == 2 and points.shape[1] == 2:
-        count = len(points)
-        if count >= len(_PAIRS) and _are_surely_finite(points):
+        if len(points) >= fewest and _are_surely_finite(points):
             return points.tobytes()
-        packed = points.tobytes() if fewest <= count < len(_PAIRS) else b""
-    if packed and math.isfinite(sum(_PAIRS[count].unpack(packed))):
-        return packed
     return as_points(points, call, fewest).tobytes()
 
 
-_PAIRS = [struct.Struct(f"{2 * count}d") for count in range(24)]
-"""Up to so many points, adding them up takes less time than `refuse_endless`."""
+def _finite_pairs(points: list[Any], fewest: int) -> array[float] | None:
+    """The numbers of pairs, one after another; None if anything is wrong with them, which NumPy takes twice as long to find."""
+    with suppress(TypeError, ValueError, OverflowError):
+        numbers = [number for x, y in points for number in (x, y)]
+        # A sum is finite only if all are.
+        if len(points) >= fewest and math.isfinite(sum(numbers)):
+            return array("d", numbers)
+    return None
 
 
 def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
     """Points as a new float64 (n, 2), from an array, a list of pairs, or a list of places with an x and a y. Raises
     SketchError, naming the call, if they are too few, not pairs of numbers, not finite, or beyond all floats.
     """
+    numbers = _finite_pairs(points, fewest) if type(points) is list else None
+    if numbers:
+        return np.frombuffer(numbers).reshape(-1, 2)
     try:
-        array = np.array(points if isinstance(points, _ARRAYS) else list(points), _POINT)
+        given = np.array(points if isinstance(points, _ARRAYS) else list(points), _POINT)
     except OverflowError:  # an integer beyond all floats
         raise SketchError(
             f"{call}: a coordinate is too large to draw", hint="check for a power or a product that runs away"
         ) from None
     except (TypeError, ValueError):
-        array = np.zeros(0)
-    if array.shape == (0,) and fewest == 0 and isinstance(points, Sequence) and not len(points):
+        given = np.zeros(0)
+    if given.shape == (0,) and fewest == 0 and isinstance(points, Sequence) and not len(points):
         return np.zeros((0, 2))
-    if array.ndim != 2 or array.shape[1] != 2:
-        array = _places(points)
-    if array.ndim != 2 or array.shape[1] != 2:
+    if given.ndim != 2 or given.shape[1] != 2:
+        given = _places(points)
+    if given.ndim != 2 or given.shape[1] != 2:
         raise SketchError(f"{call}: points are pairs of numbers", hint=f"write {call}([(0, 0), (10, 0), (10, 5)])")
-    if len(array) < fewest:
-        raise SketchError(f"{call}: at least {fewest} points are needed (got {len(array)})")
-    refuse_endless(array, call)
-    return array
+    if len(given) < fewest:
+        raise SketchError(f"{call}: at least {fewest} points are needed (got {len(given)})")
+    refuse_endless(given, call)
+    return given
 
 
 def _places(given: Iterable[object]) -> FloatArray:
