@@ -13,7 +13,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mothseed.arrays import WholeArray
+from mothseed.arrays import ByteArray, WholeArray
 from mothseed.chance import Chance
 from mothseed.colour import Colour
 from mothseed.faults import UsageError
@@ -260,6 +260,20 @@ def test_transparent_paper_keeps_its_alpha_and_the_colour_on_it() -> None:
     assert pixels.shape == (40, 40, 4)
     assert pixels[0, 0].tolist() == [0, 0, 0, 0]
     assert pixels[20, 20].tolist() == [0x33, 0x66, 0x99, 128]
+
+
+@pytest.mark.parametrize("paper", ["#f4efe4", "#f4efe480"])
+def test_a_row_of_pixels_is_the_same_wherever_it_ends(paper: str) -> None:
+    def picture(width: int) -> ByteArray:
+        sheet = Sheet(width, 16, "px", Colour.parse(paper))
+        for x in range(4, 140, 8):
+            sheet.circle(x, 8, x / 8, fill="#336699", opacity=0.4)
+        return rendered(sheet.drawing(), width)
+
+    whole = picture(136)
+    assert len(np.unique(whole.reshape(-1, whole.shape[2]), axis=0)) > 100
+    for width in (1, 7, 8, 9, 63, 65, 71, 129):
+        assert same_picture(picture(width), whole[:, :width])
 
 
 def test_a_drawing_without_marks_is_bare_paper() -> None:

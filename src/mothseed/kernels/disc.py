@@ -8,7 +8,7 @@ import numpy as np
 
 from mothseed.arrays import Array2
 from mothseed.kernels.coverage import add_circle_lanes, add_dot_lanes, lay_disc_lanes, lay_dot_lanes
-from mothseed.kernels.lanes import clear_lanes
+from mothseed.kernels.lanes import fill_lanes
 from mothseed.kernels.paint import lay_covered, lay_even
 from mothseed.kernels.tile import clamped, row_of
 from mothseed.kernels.tile_sizes import BLOCKS, LANES, TILE, Cover, Paint, Tiles
@@ -22,7 +22,7 @@ _SMALL = 10.0
 """Radius in pixels up to which all blocks around a disc are taken alike: finding those that it misses or covers costs more."""
 LARGEST_DOT = 5.0
 """Radius in pixels from which the distance to the centre gives better coverage than the width."""
-_ONE, _MINUS_ONE = np.float32(1.0), np.float32(-1.0)
+_ZERO, _ONE, _MINUS_ONE = np.float32(0.0), np.float32(1.0), np.float32(-1.0)
 
 Discs = Array2[np.float64]
 """(n, 4): centre x and y, outer and inner radius"""
@@ -47,7 +47,7 @@ def _find_cover(cover: Cover, first: int, last: int, x: float, dy: float, outer:
     """Find the coverage of some blocks by a disc or ring; its centre is at x, the row dy below it."""
     for block in range(first, last):
         place = block * LANES
-        clear_lanes(cover, place)
+        fill_lanes(cover, place, _ZERO)
         _add_circle(cover, place, x - place, dy, outer, _ONE)
         if inner > 0.0:
             _add_circle(cover, place, x - place, dy, inner, _MINUS_ONE)

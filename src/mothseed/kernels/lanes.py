@@ -8,6 +8,7 @@ vectors have a fixed width and every operation is IEEE, so a processor with shor
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from llvmlite import ir
@@ -241,13 +242,57 @@ def fade_lanes(typing_context: Any, target: Any, index: Any, cover: Any, cover_i
 
 
 @step
-def clear_lanes(typing_context: Any, target: Any, index: Any) -> Any:
-    """Target = 0."""
+def fill_lanes(typing_context: Any, target: Any, index: Any, value: Any) -> Any:
+    """Target = value."""
 
     def build(lanes: Lanes, argument_types: Any, arguments: Any) -> None:
-        lanes.store(lanes.constant(0.0), lanes.address(argument_types[0], *arguments))
+        array, place, number = arguments
+        lanes.store(lanes.all(number), lanes.address(argument_types[0], array, place))
 
-    return built(types.void(target, types.int64), build)
+    return built(types.void(target, types.int64, types.float32), build)
+
+
+def _store_rounded(lanes: Lanes, argument_types: Any, arguments: Any, channels: int) -> None:
+    """Round eight pixels of a tile into bytes, red, green and blue divided by alpha if there is one."""
+    tiles, place, pixels, row, column = arguments
+    builder, whole = lanes.builder, place.type
+    zero, one = lanes.constant(0.0), lanes.constant(1.0)
+    values = [
+        lanes.load(lanes.address(argument_types[0], tiles, builder.add(place, whole(plane * RUN)))) for plane in range(channels)
+    ]
+    if channels == PLANES:
+        *premultiplied, alpha = values
+        is_seen = builder.fcmp_ordered(">", alpha, zero)
+        values = [*(builder.select(is_seen, builder.fdiv(value, alpha), zero) for value in premultiplied), alpha]
+    # A pixel in 32 bits, and only then in bytes of its own: vectors of 512 bits would slow the whole processor down.
+    words, byte, index = ir.VectorType(ir.IntType(32), LANES), ir.IntType(8), ir.IntType(32)
+    packed = ir.Constant(words, [0] * LANES)
+    for channel, value in enumerate(values):
+        bounded = lanes.smaller(lanes.larger(value, zero), one)
+        level = builder.fadd(builder.fmul(bounded, lanes.constant(255.0)), lanes.constant(0.5))
+        shift = ir.Constant(words, [8 * channel] * LANES)
+        packed = builder.or_(packed, builder.shl(builder.fptosi(level, words), shift))
+    bytes_ = builder.bitcast(packed, ir.VectorType(byte, 4 * LANES))
+    used = [4 * pixel + channel for pixel in range(LANES) for channel in range(channels)]
+    stored = builder.shuffle_vector(bytes_, bytes_, ir.Constant(ir.VectorType(index, len(used)), used))
+    own_pixels = lanes.context.make_array(argument_types[2])(lanes.context, builder, pixels)
+    width = builder.extract_value(own_pixels.shape, 1)
+    first = builder.mul(builder.add(builder.mul(row, width), column), whole(channels))
+    builder.store(stored, builder.bitcast(builder.gep(own_pixels.data, [first]), stored.type.as_pointer()), align=1)
+
+
+@step
+def store_opaque_lanes(typing_context: Any, tiles: Any, index: Any, pixels: Any, row: Any, column: Any) -> Any:
+    """Round eight pixels of a tile into `pixels`, uint8 (height, width, 3), from a column of a row on."""
+    signature = types.void(tiles, types.int64, pixels, types.int64, types.int64)
+    return built(signature, partial(_store_rounded, channels=3))
+
+
+@step
+def store_lanes(typing_context: Any, tiles: Any, index: Any, pixels: Any, row: Any, column: Any) -> Any:
+    """Round eight pixels of a tile into `pixels`, uint8 (height, width, 4) and not premultiplied, from a column of a row on."""
+    signature = types.void(tiles, types.int64, pixels, types.int64, types.int64)
+    return built(signature, partial(_store_rounded, channels=PLANES))
 
 
 @step

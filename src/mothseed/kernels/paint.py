@@ -9,11 +9,13 @@ from __future__ import annotations
 import numpy as np
 
 from mothseed.arrays import Array1, Array2
-from mothseed.kernels.lanes import clear_lanes, fade_lanes, lay_covered_lanes, lay_even_lanes, lay_lanes, merge_lanes
+from mothseed.kernels.lanes import fade_lanes, fill_lanes, lay_covered_lanes, lay_even_lanes, lay_lanes, merge_lanes
 from mothseed.kernels.primitives import Window
 from mothseed.kernels.tile import row_of
 from mothseed.kernels.tile_sizes import BLOCKS, LANES, PLANES, RUN, TILE, Cover, Paint, Tiles
 from mothseed.native.jit import inlined, kernel
+
+_ZERO = np.float32(0.0)
 
 
 @inlined
@@ -45,7 +47,7 @@ def lay_group(tiles: Tiles, window: Window, opacity: np.float32) -> None:
             for plane in range(window.planes):
                 merge_lanes(tiles, start + plane * RUN, tiles, other + plane * RUN, other + 3 * RUN, opacity)
             for plane in range(PLANES):
-                clear_lanes(tiles, other + plane * RUN)
+                fill_lanes(tiles, other + plane * RUN, _ZERO)
 
 
 @kernel
@@ -73,4 +75,4 @@ def clear(tiles: Tiles, window: Window) -> None:
     for row in range(window.top, window.bottom):
         for plane in range(window.planes):
             for block in range(window.first, window.last):
-                clear_lanes(tiles, row_of(window.level, row) + plane * RUN + block * LANES)
+                fill_lanes(tiles, row_of(window.level, row) + plane * RUN + block * LANES, _ZERO)

@@ -25,7 +25,7 @@ from mothseed.kernels.areas import (
     winding_of,
 )
 from mothseed.kernels.coverage import gather_lanes, lay_area_lanes, lay_edge_lanes, lay_two_edges_lanes
-from mothseed.kernels.lanes import clear_lanes
+from mothseed.kernels.lanes import fill_lanes
 from mothseed.kernels.overlaps import (
     CROWDED,
     DOWN,
@@ -265,13 +265,13 @@ def sweep_polygon(
                     if pieces >= 0:
                         cut_pixels(cells, row, block, pixels_of(crowded), total, pieces, folds == ONE_WAY, even_odd, cut)
             lay_area_lanes(tiles, start + place, planes, paint, cells, row * CELLS + place, total, even_odd)
-            clear_lanes(cells, row * CELLS + place)
+            fill_lanes(cells, row * CELLS + place, _ZERO)
             flagged >>= 1
             block += 1
             total += cells[line, np.uint64(CARRIES + block)]
             even_start = block
         _lay_between(tiles, start, planes, even_start, BLOCKS, paint, total, even_odd)
-        clear_lanes(cells, row * CELLS + CARRIES)
+        fill_lanes(cells, row * CELLS + CARRIES, _ZERO)
         cells[line, CARRIES + BLOCKS] = _ZERO
         areas.counts[line] = flags[line] = 0
         if folds != PLAIN:

@@ -6,7 +6,7 @@ import numpy as np
 
 from mothseed.arrays import Array2, Array3
 from mothseed.kernels.disc import COVERS, LARGEST_DOT, MISSES, disc_on_tile, paint_disc, paint_dot, paint_ring
-from mothseed.kernels.lanes import fetch_ahead
+from mothseed.kernels.lanes import fetch_ahead, fill_lanes, store_lanes, store_opaque_lanes
 from mothseed.kernels.paint import clear, keep_masked, lay_group, paint_of, wash
 from mothseed.kernels.polygon import add_edges, sweep_polygon
 from mothseed.kernels.primitives import (
@@ -24,7 +24,7 @@ from mothseed.kernels.primitives import (
     TileJob,
     Window,
 )
-from mothseed.kernels.tile import clamped
+from mothseed.kernels.tile import clamped, row_of
 from mothseed.kernels.tile_sizes import BLOCKS, LANES, PLANES, RUN, TILE, Tiles
 from mothseed.native.jit import Handed, call_technique, entry, inlined, kernel
 
@@ -54,8 +54,8 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
         left, top = tile_column * TILE, tile_row * TILE
         for y in range(TILE):
             for plane in range(PLANES):
-                for x in range(RUN):
-                    tiles[0, y, plane, x] = job.paper[plane]
+                for block in range(BLOCKS):
+                    fill_lanes(tiles, row_of(0, y) + plane * RUN + block * LANES, job.paper[plane])
         # Level 0 is the picture; each open group has a level of its own; the last is for masks.
         level, planes = 0, planes_of_picture
         # Primitives that cover the whole tile are not laid on one by one: together they make a single wash, which
@@ -179,8 +179,16 @@ def _covers(covered: Array2[np.float64], i: int, left: int, top: int) -> bool:
 def _store_usual(tiles: Tiles, pixels: Array3[np.uint8], left: int, top: int) -> None:
     """Round the first tile into pixels of 8 bits per channel, with colours not premultiplied."""
     height, width, channels = pixels.shape
+    columns = min(TILE, width - left)
+    blocks = columns // LANES
     for row in range(min(TILE, height - top)):
-        for x in range(min(TILE, width - left)):
+        for block in range(blocks):
+            start, first = row_of(0, row) + block * LANES, left + block * LANES
+            if channels == 3:
+                store_opaque_lanes(tiles, start, pixels, top + row, first)
+            else:
+                store_lanes(tiles, start, pixels, top + row, first)
+        for x in range(blocks * LANES, columns):
             alpha = tiles[0, row, 3, x] if channels == 4 else _ONE
             for channel in range(3):
                 level = tiles[0, row, channel, x] / alpha if alpha > _ZERO else _ZERO

@@ -53,7 +53,7 @@ _paint_tiles = Kernel("tiles.paint_tiles")
 _techniques = [Kernel(name) for name in TECHNIQUES]
 
 _TILES_AT_A_TIME = 8
-_MICROSECONDS_A_TILE, _MICROSECONDS_AN_ITEM = 15.0, 2.0
+_MICROSECONDS_A_TILE, _MICROSECONDS_AN_ITEM = 10.0, 2.0
 """Microseconds that painting takes, roughly: for an empty tile, and for a primitive on a tile."""
 _BAND_PIXELS = 1 << 23
 """Pixels in a band: 24 megabytes, and enough work for all threads."""
