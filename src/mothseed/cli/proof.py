@@ -75,7 +75,7 @@ def run(arguments: argparse.Namespace) -> int:
 
         check_name(name)
     size = size_for(sketch.artwork, arguments.width, arguments.dpi)
-    effort = Effort.SMALL if arguments.small else Effort.USUAL
+    effort = Effort.SMALL if arguments.small else Effort.QUICK
     rounding = Rounding(arguments.depth, arguments.grey, arguments.dither)
     settings = Settings(size.pixels, size.dpi, effort, rounding, arguments.keep_text)
     try:

@@ -27,6 +27,7 @@ _PERCEPTUAL = 0
 _QUICK_LEVEL, _USUAL_LEVEL, _SMALL_LEVEL = 1, 6, 9
 """Of isal, and of zlib-ng; measured on the demo plates, benchmarks/files.py."""
 _METRES_PER_INCH = 0.0254
+_ROWS_AT_A_TIME = 32
 
 
 def encoded(pixels: ByteArray, history: str = "", dpi: float | None = None, effort: Effort = Effort.QUICK) -> bytes:
@@ -126,25 +127,31 @@ def _above(row: ByteArray | None, rows: ByteArray) -> ByteArray:
     return np.zeros(rows.shape[1], np.uint8) if row is None else row
 
 
-def _less_the_row_above(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:  # noqa: ARG001  # all filters are called alike
+def _less_the_row_above(rows: ByteArray, above: ByteArray, pixel: int) -> ByteArray:  # noqa: ARG001  # all filters are called alike
     """Each row minus the one above: flat areas and gentle ramps become runs of few values."""
     filtered = np.empty((len(rows), 1 + rows.shape[1]), np.uint8)
     filtered[:, 0] = UP
     np.subtract(rows[0], above, out=filtered[0, 1:])
     np.subtract(rows[1:], rows[:-1], out=filtered[1:, 1:])
-    return filtered.tobytes()
+    return filtered
 
 
-def _less_what_neighbours_foretell(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:
+def _less_what_neighbours_foretell(rows: ByteArray, above: ByteArray, pixel: int) -> ByteArray:
     filtered = np.empty((len(rows), 1 + rows.shape[1]), np.uint8)
-    _filter_rows(np.ascontiguousarray(rows), np.ascontiguousarray(above), pixel, filtered)
-    return filtered.tobytes()
+    few = np.zeros((1 + _ROWS_AT_A_TIME, pixel + rows.shape[1]), np.uint8)
+    few[0, pixel:] = above
+    for first in range(0, len(rows), _ROWS_AT_A_TIME):
+        some = rows[first : first + _ROWS_AT_A_TIME]
+        few[1 : 1 + len(some), pixel:] = some
+        _filter_rows(few, pixel, filtered[first : first + len(some)])
+        few[0] = few[len(some)]
+    return filtered
 
 
-def _as_they_are(rows: ByteArray, above: ByteArray, pixel: int) -> bytes:  # noqa: ARG001  # as above
+def _as_they_are(rows: ByteArray, above: ByteArray, pixel: int) -> ByteArray:  # noqa: ARG001  # as above
     filtered = np.zeros((len(rows), 1 + rows.shape[1]), np.uint8)
     filtered[:, 1:] = rows
-    return filtered.tobytes()
+    return filtered
 
 
 def _chunk(name: bytes, content: bytes) -> bytes:

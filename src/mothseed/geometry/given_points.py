@@ -46,22 +46,22 @@ def packed_points(points: Iterable[object], call: str, fewest: int) -> bytes:
     """Points as `as_points` has them, packed one after another. Sketches hand over thousands of small lists and arrays, one by
     one.
     """
-    if type(points) is list:
-        numbers = _finite_pairs(points, fewest)
-        if numbers:
-            return numbers.tobytes()
-    elif type(points) is np.ndarray and points.dtype is _POINT and points.ndim == 2 and points.shape[1] == 2:
-        if len(points) >= fewest and _are_surely_finite(points):
-            return points.tobytes()
-    return as_points(points, call, fewest).tobytes()
+    checked: PointArray | array[float] | None
+    if type(points) is np.ndarray and points.dtype is _POINT and points.ndim == 2 and points.shape[1] == 2:
+        checked = points if len(points) >= fewest and _are_surely_finite(points) else None
+    else:
+        checked = _finite_pairs(points, fewest) if type(points) is list else None
+    return (as_points(points, call, fewest) if checked is None else checked).tobytes()
 
 
 def _finite_pairs(points: list[Any], fewest: int) -> array[float] | None:
-    """The numbers of pairs, one after another; None if anything is wrong with them, which NumPy takes twice as long to find."""
+    """The numbers of pairs, one after another; None if there are none, or anything is wrong with them. NumPy takes twice as
+    long.
+    """
     with suppress(TypeError, ValueError, OverflowError):
         numbers = [number for x, y in points for number in (x, y)]
         # A sum is finite only if all are.
-        if len(points) >= fewest and math.isfinite(sum(numbers)):
+        if points and len(points) >= fewest and math.isfinite(sum(numbers)):
             return array("d", numbers)
     return None
 
@@ -71,7 +71,7 @@ def as_points(points: Iterable[object], call: str, fewest: int) -> PointArray:
     SketchError, naming the call, if they are too few, not pairs of numbers, not finite, or beyond all floats.
     """
     numbers = _finite_pairs(points, fewest) if type(points) is list else None
-    if numbers:
+    if numbers is not None:
         return np.frombuffer(numbers).reshape(-1, 2)
     try:
         given = np.array(points if isinstance(points, _ARRAYS) else list(points), _POINT)

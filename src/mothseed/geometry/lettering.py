@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from io import BytesIO
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -282,9 +282,15 @@ class _Face:
             self.letters: dict[int, str] = font.getBestCmap()
             self.glyphs: Any = font.getGlyphSet()
             self.units: int = font["head"].unitsPerEm
-            self.family: str = font["name"].getBestFamilyName() or "serif"
         except (OSError, TTLibError, KeyError) as fault:
             raise SketchError(f"text: {file} is not a font that can be read: {fault}", hint="use a TTF or OTF file") from None
+        self._font = font
+
+    @cached_property
+    def family(self) -> str:
+        """The name of its family. Only text that stays text asks for it: reading it takes as long as opening the font."""
+        names = self._font.get("name")
+        return (names and names.getBestFamilyName()) or "serif"
 
 
 @lru_cache(maxsize=8)

@@ -9,49 +9,75 @@ import numpy as np
 from mothseed.arrays import Array1, Array2
 from mothseed.native.jit import entry, inlined
 
+_ZERO = np.uint8(0)
 NONE, SUB, UP, AVERAGE, PAETH = range(5)
 
 Row = Array1[np.uint8]
 
 
 @entry
-def filter_rows(rows: Array2[np.uint8], above: Row, pixel: int, filtered: Array2[np.uint8]) -> None:
-    """Fill `filtered`, uint8 (n, 1 + w), from `rows`, uint8 (n, w), and the row above the first; `pixel` is bytes of a pixel.
+def filter_rows(rows: Array2[np.uint8], pixel: int, filtered: Array2[np.uint8]) -> None:
+    """Fill `filtered`, uint8 (n, 1 + w), from `rows`, uint8 (1 + n, pixel + w): the row above the first, and all rows, each
+    after a pixel of zeros; `pixel` is bytes of a pixel.
 
     Each row gets the filter with the smallest sum of absolute remainders, as signed bytes: the heuristic of section 12.8.
     """
-    count, width = rows.shape
-    upper = above
-    for number in range(count):
-        row = rows[number]
-        best, least = NONE, np.int64(1) << 62
-        for kind in range(5):
-            total = np.int64(0)
-            for x in range(width):
-                rest = _remainder(kind, row, upper, x, pixel)
-                total += min(rest, 256 - rest)
-            if total < least:
-                best, least = kind, total
-        filtered[number, 0] = best
-        for x in range(width):
-            filtered[number, 1 + x] = _remainder(best, row, upper, x, pixel)
-        upper = row
+    for number in range(len(filtered)):
+        above, row, target = rows[number], rows[number + 1], filtered[number]
+        none, sub, up = _left_by(NONE, row, above, pixel), _left_by(SUB, row, above, pixel), _left_by(UP, row, above, pixel)
+        average, paeth = _left_by(AVERAGE, row, above, pixel), _left_by(PAETH, row, above, pixel)
+        least = min(none, sub, up, average, paeth)
+        if least == none:
+            _filter(NONE, row, above, pixel, target)
+        elif least == sub:
+            _filter(SUB, row, above, pixel, target)
+        elif least == up:
+            _filter(UP, row, above, pixel, target)
+        elif least == average:
+            _filter(AVERAGE, row, above, pixel, target)
+        else:
+            _filter(PAETH, row, above, pixel, target)
 
 
 @inlined
-def _remainder(kind: int, row: Row, upper: Row, x: int, pixel: int) -> np.int64:
-    left = np.int64(row[x - pixel]) if x >= pixel else np.int64(0)
-    up = np.int64(upper[x])
-    here = np.int64(row[x])
-    if kind == NONE:
-        return here
+def _left_by(kind: int, row: Row, above: Row, pixel: int) -> np.uint32:
+    """The sum of what a filter leaves."""
+    total = np.uint32(0)
+    for x in range(np.uint64(len(row) - pixel)):
+        rest = _remainder(kind, row, above, x, pixel)
+        total = np.uint32(total + min(rest, np.uint8(_ZERO - rest)))
+    return total
+
+
+@inlined
+def _filter(kind: int, row: Row, above: Row, pixel: int, target: Row) -> None:
+    target[0] = kind
+    for x in range(np.uint64(len(row) - pixel)):
+        target[np.uint64(1) + x] = _remainder(kind, row, above, x, pixel)
+
+
+@inlined
+def _remainder(kind: int, row: Row, above: Row, x: int, pixel: int) -> np.uint8:
+    """A byte less what its neighbours foretell. Bytes throughout: so many more are worked on at once."""
+    place = x + np.uint64(pixel)
+    here, left, up, corner = row[place], row[x], above[place], above[x]
+    foretold = _ZERO
     if kind == SUB:
-        return (here - left) & 255
-    if kind == UP:
-        return (here - up) & 255
-    if kind == AVERAGE:
-        return (here - ((left + up) >> 1)) & 255
-    corner = np.int64(upper[x - pixel]) if x >= pixel else np.int64(0)
-    by_left, by_up, by_corner = abs(up - corner), abs(left - corner), abs(left + up - 2 * corner)
-    foretold = left if by_left <= by_up and by_left <= by_corner else up if by_up <= by_corner else corner
-    return (here - foretold) & 255
+        foretold = left
+    elif kind == UP:
+        foretold = up
+    elif kind == AVERAGE:
+        foretold = np.uint8((left + up) >> 1)
+    elif kind == PAETH:
+        # How far left + up - corner is from left, from up, and from corner: that is the sum of the other two if both lie on one
+        # side of the corner, and then not the least; otherwise their difference.
+        by_left, by_up = _distance(up, corner), _distance(left, corner)
+        foretold = left if by_left <= by_up else up
+        if (up >= corner) != (left >= corner) and _distance(by_left, by_up) < min(by_left, by_up):
+            foretold = corner
+    return np.uint8(here - foretold)
+
+
+@inlined
+def _distance(one: np.uint8, other: np.uint8) -> np.uint8:
+    return np.uint8(max(one, other) - min(one, other))
