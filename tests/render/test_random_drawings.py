@@ -28,6 +28,7 @@ from mothseed.sheet import Drawing, Sheet, View
 from mothseed.sheet.extents import stroke_widths
 from mothseed.sheet.group import chain
 from mothseed.sheet.kinds import HAS_INSIDE
+from mothseed.sheet.mark import mark_at
 from mothseed.sheet.style import EVEN_ODD, FILLED, STROKED
 from tests.formats.test_shapes_files import FINE, by_poppler, in_browser
 from tests.truth import covered, lines_of, stroke_contours, worst_patch
@@ -150,7 +151,7 @@ def reckoned(drawing: Drawing, width: int) -> FloatArray:
         for group in wanted[len(open_groups) :]:
             open_groups.append(group)
             levels.append(np.zeros_like(picture))
-        outline = shape_of(drawing, number).transformed(scaled(drawing.views[int(mark["view"])], scale))
+        outline = shape_of(drawing, mark_at(drawing.marks, number)).transformed(scaled(drawing.views[int(mark["view"])], scale))
         painted, finish = int(mark["painted"]), drawing.finishes[int(mark["finish"])]
         layers: list[tuple[FloatArray, FloatArray]] = []
         if painted & FILLED and HAS_INSIDE[int(mark["kind"])]:

@@ -26,7 +26,7 @@ from mothseed.formats.format import Format, Written
 from mothseed.formats.path_text import pdf_path
 from mothseed.formats.repeats import Repeated, repeats
 from mothseed.formats.settings import Settings
-from mothseed.formats.svg_elements import box_in_view, is_painted, shape_of
+from mothseed.formats.svg_elements import box_in_view, shape_of
 from mothseed.formats.svg_paints import extent_of, place_of, texels_of
 from mothseed.geometry.outline import Outline
 from mothseed.kernels.tile_sizes import RAMP_STEPS
@@ -34,7 +34,7 @@ from mothseed.sheet.blends import PDF_NAMES
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.extents import mark_boxes, stroke_widths
 from mothseed.sheet.group import Group, chain, in_common
-from mothseed.sheet.style import EVEN_ODD
+from mothseed.sheet.mark import Mark, mark_at
 from mothseed.units import UNITS_PER_INCH
 
 _POINTS_PER_INCH = 72.0
@@ -173,8 +173,9 @@ class _Writer:
                 into += self._patch(picture_of_run(drawing, number, self._runs[number]))
                 number = self._runs[number]
                 continue
-            into += self._shadow(number)
-            into += self._mark(number)
+            mark = mark_at(drawing.marks, number)
+            into += self._shadow(number, mark)
+            into += self._mark(number, mark)
             number += 1
         self._regroup(stack, [])
         return ops
@@ -197,29 +198,27 @@ class _Writer:
 
     # Marks
 
-    def _mark(self, number: int) -> list[str]:
-        mark = self._drawing.marks[number]
-        finish = self._drawing.finishes[mark["finish"]]
-        filled, stroked = is_painted(self._drawing, number)
-        opacity = float(mark["opacity"])
+    def _mark(self, number: int, mark: Mark) -> list[str]:
+        finish = self._drawing.finishes[mark.finish]
+        filled, stroked, opacity = mark.is_filled, mark.is_stroked, mark.opacity
         if not (filled or stroked):
             return []
-        path = pdf_path(self._outline(number), self._put)
+        path = pdf_path(self._outline(mark), self._put)
         as_one = filled and stroked and (opacity < 1 or finish.blend != "normal")
         own, blend = (1.0, "normal") if as_one else (opacity, finish.blend)
         ops = []
         if filled:
-            rule = "*" * bool(int(mark["painted"]) & EVEN_ODD)
+            rule = "*" * mark.is_even_odd
             if finish.fill is None:
-                *parts, alpha = mark["fill"].tolist()
+                *parts, alpha = mark.fill
                 ops.append(f"q {self._state(fill=alpha * own, blend=blend)}{_rgb(parts)} rg {path} f{rule} Q")
             else:
                 shade = self._shade(finish.fill, number)
                 ops.append(f"q {self._state(fill=own, blend=blend)}{path} W{rule} n {shade} Q")
         if stroked:
-            pen = self._pen(number)
+            pen = self._pen(number, mark)
             if finish.stroke is None:
-                *parts, alpha = mark["stroke"].tolist()
+                *parts, alpha = mark.stroke
                 ops.append(f"q {self._state(stroke=alpha * own, blend=blend)}{_rgb(parts)} RG {pen} {path} S Q")
             else:
                 mask = self._mask([f"1 G {pen} {path} S"], number)
@@ -229,25 +228,23 @@ class _Writer:
             return ops
         return [f"q {self._state(fill=opacity, stroke=opacity, blend=finish.blend)}/{self._form(ops, number)} Do Q"]
 
-    def _outline(self, number: int) -> Outline:
+    def _outline(self, mark: Mark) -> Outline:
         """A mark's outline on the sheet."""
-        matrix = self._drawing.views[self._drawing.marks["view"][number]]
-        return shape_of(self._drawing, number).transformed(tuple(matrix))  # type: ignore[arg-type]
+        matrix = self._drawing.views[mark.view]
+        return shape_of(self._drawing, mark).transformed(tuple(matrix))  # type: ignore[arg-type]
 
-    def _pen(self, number: int) -> str:
-        mark = self._drawing.marks[number]
-        dash = self._drawing.finishes[mark["finish"]].dash
-        text = f"{written(float(self._widths[number]), self._put)} w {mark['linecap']} J {mark['linejoin']} j {_MITER_LIMIT} M"
+    def _pen(self, number: int, mark: Mark) -> str:
+        dash = self._drawing.finishes[mark.finish].dash
+        text = f"{written(float(self._widths[number]), self._put)} w {mark.linecap} J {mark.linejoin} j {_MITER_LIMIT} M"
         if dash:
-            scale = float(self._drawing.stroke_scales[mark["view"]])
+            scale = float(self._drawing.stroke_scales[mark.view])
             text += f" [{' '.join(written(length * scale, self._put) for length in dash)}] 0 d"
         return text
 
-    def _shadow(self, number: int) -> list[str]:
+    def _shadow(self, number: int, mark: Mark) -> list[str]:
         """The shadow of a mark as a picture, without the mark itself."""
-        mark = self._drawing.marks[number]
-        finish = self._drawing.finishes[mark["finish"]]
-        if finish.shadow is None or not any(is_painted(self._drawing, number)):
+        finish = self._drawing.finishes[mark.finish]
+        if finish.shadow is None or not (mark.is_filled or mark.is_stroked):
             return []
         caster = alone(self._drawing, number, number + 1)
         marks = caster.marks.copy()

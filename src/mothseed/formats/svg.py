@@ -25,7 +25,6 @@ from mothseed.formats.svg_elements import (
     Placing,
     box_in_view,
     element_of,
-    is_painted,
     lettering_of,
     path_data_on_sheet,
     placing,
@@ -37,7 +36,8 @@ from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.extents import mark_boxes
 from mothseed.sheet.finish import Finish
 from mothseed.sheet.group import Group, chain, in_common
-from mothseed.sheet.style import EVEN_ODD, LINECAPS, LINEJOINS
+from mothseed.sheet.mark import Mark, mark_at
+from mothseed.sheet.style import LINECAPS, LINEJOINS
 
 _NAMESPACE = "http://www.w3.org/2000/svg"
 _HISTORY_ID = "mothseed"
@@ -124,7 +124,7 @@ class _Writer:
             if number in self._repeats:
                 number = self._repeats[number].end
             else:
-                paints[number] = self._paint(number)
+                paints[number] = self._paint(number, mark_at(self._drawing.marks, number))
                 number += 1
         return paints
 
@@ -145,10 +145,11 @@ class _Writer:
                 transform = placing(repeat.matrix, 1.0, max(drawing.width, drawing.height)).transform
                 yield f'<use href="#{symbols[repeat.symbol]}"' + (f' transform="{transform}"' if transform else "") + "/>"
                 continue
-            wanted = chain(drawing.groups, groups[number])
-            view = self._views[views[number]]
-            shadow = self._shadow(number, view)
-            if wanted != open_groups or views[number] != open_view or shadow or number in runs:
+            mark = mark_at(drawing.marks, number)
+            wanted = chain(drawing.groups, mark.group)
+            view = self._views[mark.view]
+            shadow = self._shadow(number, mark, view)
+            if wanted != open_groups or mark.view != open_view or shadow or number in runs:
                 yield from self._closed_view(open_view)
                 yield from self._changed_groups(open_groups, wanted)
                 open_groups, open_view = wanted, None
@@ -157,7 +158,7 @@ class _Writer:
                     yield self._image(patch)
                 number = runs[number]
                 continue
-            words = lettering_of(drawing, number, view) if self._keep_text else None
+            words = lettering_of(drawing, mark, view) if self._keep_text else None
             if words is not None:
                 yield from self._closed_view(open_view)
                 open_view = None
@@ -165,17 +166,15 @@ class _Writer:
                 yield f"<text{text_attributes(words, view)}{paints[number]}>{escape(words.text, quote=False)}</text>"
                 number += 1
                 continue
-            element = f"{element_of(drawing, number, view)}{paints[number]}"
+            element = f"{element_of(drawing, mark, view)}{paints[number]}"
             number += 1
             if open_view is None:
                 yield from [shadow] * bool(shadow)
-                if not (
-                    number < len(drawing.marks) and views[number] == views[number - 1] and groups[number] == groups[number - 1]
-                ):
+                if not (number < len(drawing.marks) and views[number] == mark.view and groups[number] == mark.group):
                     yield f'<{element} transform="{view.transform}"/>' if view.transform else f"<{element}/>"
                     continue
                 yield from [f'<g transform="{view.transform}">'] * bool(view.transform)
-                open_view = views[number - 1]
+                open_view = mark.view
             yield f"<{element}/>"
         yield from self._closed_view(open_view)
         yield from self._changed_groups(open_groups, [])
@@ -223,60 +222,55 @@ class _Writer:
         self._names[name] += 1
         return name if self._names[name] == 1 else f"{name}-{self._names[name]}"
 
-    def _shadow(self, number: int, view: Placing) -> str:
+    def _shadow(self, number: int, mark: Mark, view: Placing) -> str:
         """The shadow of a mark as a separate element below it; empty without a shadow."""
-        mark = self._drawing.marks[number]
-        finish = self._drawing.finishes[mark["finish"]]
-        if finish.shadow is None:
+        finish = self._drawing.finishes[mark.finish]
+        if finish.shadow is None or not (mark.is_filled or mark.is_stroked):
             return ""
-        filled, stroked = is_painted(self._drawing, number)
-        if not (filled or stroked):
-            return ""
-        filter_id = self._definitions.shadow(finish.shadow, float(mark["opacity"]), self._boxes[number])
-        paint = "" if filled else ' fill="none"'
-        if stroked:
-            paint += ' stroke="#000"' + self._pen(number, view, finish)
-        if int(mark["painted"]) & EVEN_ODD:
+        filter_id = self._definitions.shadow(finish.shadow, mark.opacity, self._boxes[number])
+        paint = "" if mark.is_filled else ' fill="none"'
+        if mark.is_stroked:
+            paint += ' stroke="#000"' + _pen(mark, view, finish)
+        if mark.is_even_odd:
             paint += ' fill-rule="evenodd"'
         transform = f' transform="{view.transform}"' if view.transform else ""
-        return f'<g filter="url(#{filter_id})"><{element_of(self._drawing, number, view)}{transform}{paint}/></g>'
+        return f'<g filter="url(#{filter_id})"><{element_of(self._drawing, mark, view)}{transform}{paint}/></g>'
 
-    def _paint(self, number: int) -> str:
+    def _paint(self, number: int, mark: Mark) -> str:
         """All paint of a mark as attributes."""
-        mark = self._drawing.marks[number]
-        finish = self._drawing.finishes[mark["finish"]]
-        view = self._views[mark["view"]]
-        filled, stroked = is_painted(self._drawing, number)
-        fill = self._side("fill", mark["fill"].tolist(), finish.fill, number, view) if filled else ' fill="none"'
+        finish = self._drawing.finishes[mark.finish]
+        view = self._views[mark.view]
+        fill = self._side("fill", mark.fill, finish.fill, number, view) if mark.is_filled else ' fill="none"'
         text = "" if fill == ' fill="#000000"' else fill
-        if filled and int(mark["painted"]) & EVEN_ODD:
+        if mark.is_filled and mark.is_even_odd:
             text += ' fill-rule="evenodd"'
-        if stroked:
-            text += self._side("stroke", mark["stroke"].tolist(), finish.stroke, number, view) + self._pen(number, view, finish)
-        if mark["opacity"] < 1:
-            text += f' opacity="{written(float(mark["opacity"]), 4)}"'
+        if mark.is_stroked:
+            text += self._side("stroke", mark.stroke, finish.stroke, number, view) + _pen(mark, view, finish)
+        if mark.opacity < 1:
+            text += f' opacity="{written(mark.opacity, 4)}"'
         return text + (f' style="mix-blend-mode:{finish.blend}"' if finish.blend != "normal" else "")
 
-    def _side(self, name: str, colour: list[float], shade: Ramp | Picture | None, number: int, view: Placing) -> str:
+    def _side(self, name: str, colour: tuple[float, ...], shade: Ramp | Picture | None, number: int, view: Placing) -> str:
         if shade is None:
-            return colour_attributes(name, tuple(colour))
+            return colour_attributes(name, colour)
         if isinstance(shade, Ramp):
             return f' {name}="url(#{self._definitions.ramp(shade, view)})"'
         box = box_in_view(self._boxes[number], self._drawing.views[self._drawing.marks["view"][number]])
         return f' {name}="url(#{self._definitions.picture(shade, view, box)})"'
 
-    def _pen(self, number: int, view: Placing, finish: Finish) -> str:
-        mark = self._drawing.marks[number]
-        put = view.places
-        width = written(float(mark["stroke_width"]) * view.stroke_scale, put)
-        text = "" if width == "1" else f' stroke-width="{width}"'
-        if mark["linecap"]:
-            text += f' stroke-linecap="{LINECAPS[mark["linecap"]]}"'
-        if mark["linejoin"]:
-            text += f' stroke-linejoin="{LINEJOINS[mark["linejoin"]]}"'
-        if finish.dash:
-            text += f' stroke-dasharray="{several([length * view.stroke_scale for length in finish.dash], put)}"'
-        return text
+
+def _pen(mark: Mark, view: Placing, finish: Finish) -> str:
+    """How a mark is stroked, without its paint."""
+    put = view.places
+    width = written(mark.stroke_width * view.stroke_scale, put)
+    text = "" if width == "1" else f' stroke-width="{width}"'
+    if mark.linecap:
+        text += f' stroke-linecap="{LINECAPS[mark.linecap]}"'
+    if mark.linejoin:
+        text += f' stroke-linejoin="{LINEJOINS[mark.linejoin]}"'
+    if finish.dash:
+        text += f' stroke-dasharray="{several([length * view.stroke_scale for length in finish.dash], put)}"'
+    return text
 
 
 _RULE = re.compile(r' ([\w-]+)="([^"]*)"')

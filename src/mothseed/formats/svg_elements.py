@@ -17,7 +17,7 @@ from mothseed.geometry.outline import Outline, known
 from mothseed.geometry.verbs import LINE, MOVE
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.kinds import CIRCLE, ELLIPSE, KINDS, LINE_SEGMENT, PATH, POLYGON, POLYLINE, RECT
-from mothseed.sheet.style import FILLED, STROKED
+from mothseed.sheet.mark import Mark
 
 _NATIVE = {
     CIRCLE: ("circle", ("cx", "cy", "r")),
@@ -69,40 +69,28 @@ def placing(matrix: FloatArray, stroke_scale: float, longer: float) -> Placing:
     return Placing(transform, matrix, None, stroke_scale / scale, fine)
 
 
-def is_painted(drawing: Drawing, number: int) -> tuple[bool, bool]:
-    """Whether a mark has a fill and a stroke that can be seen."""
-    mark = drawing.marks[number]
-    painted, kind = int(mark["painted"]), int(mark["kind"])
-    filled = bool(painted & FILLED) and KINDS[kind].has_inside
-    return filled, bool(painted & STROKED) and float(mark["stroke_width"]) > 0
-
-
-def element_of(drawing: Drawing, number: int, view: Placing) -> str:
+def element_of(drawing: Drawing, mark: Mark, view: Placing) -> str:
     """The name of a mark's element and the attributes that say where it lies."""
-    mark = drawing.marks[number]
-    kind = int(mark["kind"])
-    x, y, u, v = mark["place"].tolist()
+    kind, put = mark.kind, view.places
     if view.baked is not None:
-        return f'path d="{svg_path(shape_of(drawing, number).transformed(tuple(view.baked)), view.places)}"'  # type: ignore[arg-type]
-    put = view.places
+        return f'path d="{svg_path(shape_of(drawing, mark).transformed(tuple(view.baked)), put)}"'  # type: ignore[arg-type]
     if kind in _NATIVE:
         name, names = _NATIVE[kind]
-        texts = spaced((x, y, u, v)[: len(names)], put).split(" ")
+        texts = spaced(mark.place[: len(names)], put).split(" ")
         # If it is flat, SVG does not show its stroke either, or takes a missing radius to equal the other.
         if kind == LINE_SEGMENT or "0" not in texts[2:]:
             return name + "".join(f' {each}="{text}"' for each, text in zip(names, texts, strict=True) if text != "0")
-    outline = shape_of(drawing, number)
+    outline = shape_of(drawing, mark)
     if kind in (POLYLINE, POLYGON) and _is_one_line(outline):
         return f'{"polygon" if kind == POLYGON else "polyline"} points="{several(outline.points.ravel().tolist(), put)}"'
     return f'path d="{svg_path(outline, put)}"'
 
 
-def lettering_of(drawing: Drawing, number: int, view: Placing) -> Words | None:
+def lettering_of(drawing: Drawing, mark: Mark, view: Placing) -> Words | None:
     """What a mark spells where it can be written as text: not on a skewed frame, where nothing is written as it was given."""
-    mark = drawing.marks[number]
-    if int(mark["kind"]) != PATH or view.baked is not None:
+    if mark.kind != PATH or view.baked is not None:
         return None
-    outline = drawing.outlines[int(mark["outline"])]
+    outline = drawing.outlines[mark.outline]
     return outline.words if isinstance(outline, Lettered) else None
 
 
@@ -146,14 +134,12 @@ def _is_one_line(outline: Outline) -> bool:
     return bool(len(outline.verbs) and outline.verbs[0] == MOVE and (straight == LINE).all())
 
 
-def shape_of(drawing: Drawing, number: int) -> Outline:
+def shape_of(drawing: Drawing, mark: Mark) -> Outline:
     """The outline of any mark, in the coordinates of its view."""
-    mark = drawing.marks[number]
-    x, y, u, v = mark["place"].tolist()
-    kind = int(mark["kind"])
+    (x, y, u, v), kind = mark.place, mark.kind
     unit = KINDS[kind].unit
     if unit is None:
-        outline = drawing.outlines[int(mark["outline"])]
+        outline = drawing.outlines[mark.outline]
         return outline.moved(x, y) if x or y else outline
     if kind == LINE_SEGMENT:
         return known(unit.verbs, np.array([(x, y), (u, v)]))

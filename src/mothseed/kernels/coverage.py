@@ -272,6 +272,52 @@ def lay_two_edges_lanes(
 
 
 @step
+def narrow_lanes(typing_context: Any, counts: Any, pieces: Any, totals: Any, row: Any, nothing: Any) -> Any:
+    """A bit for each of eight rows of a tile with two pieces, as `gather_lanes` has put them, that lie in a single block, with
+    no more than `nothing` covered beside it; eight more for those whose pieces lie in two neighbouring blocks; and eight for
+    rows without pieces in which nothing is covered.
+    """
+
+    def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:
+        lanes = Lanes(context, builder)
+        counts_array, pieces_array, totals_array, first_row, least = arguments
+        bytes_, whole = ir.VectorType(ir.IntType(8), LANES), ir.VectorType(ir.IntType(32), LANES)
+        own_counts = context.make_array(signature.args[0])(context, builder, counts_array).data
+        count = builder.load(builder.bitcast(builder.gep(own_counts, [first_row]), bytes_.as_pointer()), align=1, typ=bytes_)
+
+        def field(number: int) -> Any:
+            place = builder.add(first_row, first_row.type(number * GATHERED))
+            return lanes.load(lanes.address(signature.args[1], pieces_array, place))
+
+        def block_of(x: Any) -> Any:
+            return builder.fptosi(builder.fmul(x, lanes.constant(1 / LANES)), whole)
+
+        low, other_low = field(0), field(4)
+        # At the right border, a piece ends in the last block.
+        high, other_high = (lanes.smaller(field(number), lanes.constant(TILE - 1)) for number in (1, 5))
+        first, last = block_of(lanes.smaller(low, other_low)), block_of(lanes.larger(high, other_high))
+        before = lanes.load(lanes.address(signature.args[2], totals_array, first_row))
+        after = builder.fadd(before, builder.fadd(field(2), field(6)))
+        is_bare_before, is_bare_after = (
+            builder.fcmp_ordered("<=", lanes.call("fabs", total), lanes.all(least)) for total in (before, after)
+        )
+
+        def are(vector: Any, number: int) -> Any:
+            return builder.icmp_signed("==", vector, ir.Constant(vector.type, [number] * LANES))
+
+        found = builder.and_(are(count, 2), builder.and_(is_bare_before, is_bare_after))
+        further = builder.sub(last, first)
+        is_bare = builder.and_(are(count, 0), is_bare_before)
+        bits = ir.IntType(64)(0)
+        for kind, mask in enumerate([builder.and_(found, are(further, 0)), builder.and_(found, are(further, 1)), is_bare]):
+            own = builder.zext(builder.bitcast(mask, ir.IntType(LANES)), bits.type)
+            bits = builder.or_(bits, builder.shl(own, bits.type(kind * LANES)))
+        return bits
+
+    return types.uint64(counts, pieces, totals, types.int64, types.float32), codegen
+
+
+@step
 def gather_lanes(
     typing_context: Any,
     counts: Any,

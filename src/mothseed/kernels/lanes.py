@@ -296,6 +296,16 @@ def store_lanes(typing_context: Any, tiles: Any, index: Any, pixels: Any, row: A
 
 
 @step
+def lowest_bit(typing_context: Any, mask: Any) -> Any:
+    """The place of the lowest bit that is set in a mask, which must not be 0."""
+
+    def codegen(context: Any, builder: ir.IRBuilder, signature: Any, arguments: Any) -> Any:
+        return builder.cttz(arguments[0], ir.Constant(ir.IntType(1), 1))
+
+    return types.int64(types.uint64), codegen
+
+
+@step
 def grid_of(typing_context: Any, flat: Any, rows: Any, columns: Any) -> Any:
     """The first numbers of a one-dimensional array, as rows of so many columns."""
     kind = types.Array(flat.dtype, 2, "C")

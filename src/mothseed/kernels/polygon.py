@@ -24,8 +24,8 @@ from mothseed.kernels.areas import (
     step_down,
     winding_of,
 )
-from mothseed.kernels.coverage import gather_lanes, lay_area_lanes, lay_edge_lanes, lay_two_edges_lanes
-from mothseed.kernels.lanes import fill_lanes
+from mothseed.kernels.coverage import gather_lanes, lay_area_lanes, lay_edge_lanes, lay_two_edges_lanes, narrow_lanes
+from mothseed.kernels.lanes import fill_lanes, lowest_bit
 from mothseed.kernels.overlaps import (
     CROWDED,
     DOWN,
@@ -47,7 +47,7 @@ _NOTHING = np.float32(1e-4)
 """Coverage below this, or this close to 1, is rounding of the sums; 8-bit levels are 40 times coarser."""
 _EVEN = np.float32(1e-3)
 """The coverage of a row that rounding may leave where there is nothing."""
-_NONE = np.uint64(0)
+_NONE, _UNIT, _EIGHT = np.uint64(0), np.uint64(1), np.uint64(255)
 _ZERO, _HALF, _ONE = np.float32(0.0), np.float32(0.5), np.float32(1.0)
 _MANY = 3
 """A row with so many pieces has them in the cells."""
@@ -64,13 +64,14 @@ def add_edges(
     top: int,
     rows: float,
     folds: int,
-) -> tuple[int, int, bool]:
+) -> tuple[int, int, bool, bool]:
     """Gather the pieces of edges `first` to `last` of those with the given numbers in the rows of the tile at (left, top), if
     the outline is plain and they are few for the number of rows; otherwise add up their areas. Unless it is plain, they leave
-    their footprints as well. Returns the first row that they reach, the one after the last, and whether some lie to the left.
+    their footprints as well. Returns the first row that they reach, the one after the last, whether some lie to the left, and
+    whether they were gathered.
     """
     if folds != PLAIN:
-        return *_mark_edges(areas, edges, numbers, first, last, left, top), True
+        return *_mark_edges(areas, edges, numbers, first, last, left, top), True, False
     are_few = last - first < rows
     highest, lowest, leftmost = float(TILE), 0.0, 0.0
     for k in range(first, last):
@@ -86,7 +87,7 @@ def add_edges(
             _gather(areas, slant)
         else:
             step_down(_add, areas, slant)
-    return *_rows_between(highest, lowest), leftmost < 0.0
+    return *_rows_between(highest, lowest), leftmost < 0.0, are_few
 
 
 @inlined
@@ -208,6 +209,7 @@ def sweep_polygon(
     top: int,
     bottom: int,
     is_carried: bool,
+    is_gathered: bool,
     areas: Areas,
     edges: Array2[np.float64],
     numbers: Array1[np.int64],
@@ -221,18 +223,32 @@ def sweep_polygon(
     paint: Paint,
 ) -> None:
     """Lay on what was gathered in rows top to bottom, by the nonzero winding rule or the even-odd rule, and clear it. The edges
-    are those that were added, some of them to the left if `is_carried`, and the tile lies at (left, upper): a pixel in which
-    they overlap is cut.
+    are those that were added, some of them to the left if `is_carried`, or else gathered, and the tile lies at (left, upper): a
+    pixel in which they overlap is cut.
     """
     cells, flags, prints = areas.cells, areas.flags, areas.footprints
-    whole, is_sorted = _ZERO, False
-    for row in range(top, bottom):
+    is_sorted = False
+    if is_carried:
+        _total_up(areas, top, bottom)
+    waiting = _rows(top, bottom)
+    if is_gathered:
+        narrow, wider, bare = _narrow_rows(areas, top, bottom)
+        waiting &= ~(narrow | wider | bare)
+        while narrow:
+            row = lowest_bit(narrow)
+            narrow &= narrow - _UNIT
+            _lay_in_a_block(tiles, row_of(level, row), planes, paint, even_odd, areas, row)
+            areas.counts[np.uint64(row)] = 0
+        while wider:
+            row = lowest_bit(wider)
+            wider &= wider - _UNIT
+            _lay_in_two_blocks(tiles, row_of(level, row), planes, paint, even_odd, areas, row)
+            areas.counts[np.uint64(row)] = 0
+    while waiting:
+        row = lowest_bit(waiting)
+        waiting &= waiting - _UNIT
         line = np.uint64(row)
-        start, total = row_of(level, row), _ZERO
-        if is_carried:
-            whole += cells[line, CARRIES + BLOCKS + 1]
-            total = whole + cells[line, CARRIES]
-            cells[line, CARRIES + BLOCKS + 1] = cells[line, CARRIES] = _ZERO
+        start, total = row_of(level, row), areas.totals[line]
         count = areas.counts[line]
         if 0 < count < _MANY:
             _lay_gathered(tiles, start, planes, paint, total, even_odd, areas, row, count)
@@ -277,7 +293,108 @@ def sweep_polygon(
         if folds != PLAIN:
             prints.busy[line] = prints.rises[line] = 0
     if is_carried:
-        cells[np.uint64(bottom), CARRIES + BLOCKS + 1] = cells[np.uint64(bottom), CARRIES] = _ZERO
+        for row in range(np.uint64(top), np.uint64(bottom)):
+            areas.totals[row] = _ZERO
+
+
+@inlined
+def _total_up(areas: Areas, top: int, bottom: int) -> None:
+    """Add up what lies left of each row, and clear it."""
+    cells, whole = areas.cells, _ZERO
+    for row in range(np.uint64(top), np.uint64(bottom)):
+        whole += cells[row, CARRIES + BLOCKS + 1]
+        areas.totals[row] = whole + cells[row, CARRIES]
+        cells[row, CARRIES + BLOCKS + 1] = cells[row, CARRIES] = _ZERO
+    cells[np.uint64(bottom), CARRIES + BLOCKS + 1] = cells[np.uint64(bottom), CARRIES] = _ZERO
+
+
+@inlined
+def _rows(top: int, bottom: int) -> np.uint64:
+    """A bit for each row from top to bottom."""
+    if bottom <= top:
+        return _NONE
+    return (np.uint64(2) << np.uint64(bottom - 1)) - (_UNIT << np.uint64(top))
+
+
+@inlined
+def _narrow_rows(areas: Areas, top: int, bottom: int) -> tuple[np.uint64, np.uint64, np.uint64]:
+    """A bit for each row with two pieces of edges in a single block, for each with two in neighbouring ones, with nothing
+    covered beside them, and for each in which nothing is covered. They are laid on without asking again: what is found out row
+    by row, a processor cannot foresee.
+    """
+    narrow, wider, bare, first = _NONE, _NONE, _NONE, top - top % LANES
+    while first < bottom:
+        found, place = narrow_lanes(areas.counts, areas.pieces, areas.totals, first, _NOTHING), np.uint64(first)
+        narrow |= (found & _EIGHT) << place
+        wider |= (found >> np.uint64(LANES) & _EIGHT) << place
+        bare |= (found >> np.uint64(2 * LANES)) << place
+        first += LANES
+    return narrow, wider, bare
+
+
+@inlined
+def _lay_in_two_blocks(tiles: Tiles, start: int, planes: int, paint: Paint, even_odd: bool, areas: Areas, row: int) -> None:
+    """Lay on a row with two pieces in neighbouring blocks."""
+    piece, other = _gathered(areas, row, 0), _gathered(areas, row, 1)
+    block = int(min(piece.low, other.low)) // LANES
+    part, piece = _divided(piece, block)
+    other_part, other = _divided(other, block)
+    total = areas.totals[np.uint64(row)]
+    _lay_two(tiles, start, planes, paint, total, even_odd, part, other_part, block)
+    _lay_two(tiles, start, planes, paint, total + (part.height + other_part.height), even_odd, piece, other, block + 1)
+
+
+@inlined
+def _divided(piece: EdgePiece, block: int) -> tuple[EdgePiece, EdgePiece]:
+    """The parts of a piece in a block and the next, as `part_in_block` has them; one without height where it does not lie."""
+    end = np.float32((block + 1) * LANES)
+    begins, ends = piece.low < end, piece.high < end
+    height = piece.height if ends else (end - piece.low) * piece.descent
+    height = height if begins else _ZERO
+    middle = piece.high if ends else end
+    middle = middle if begins else piece.low
+    part = EdgePiece(piece.low, middle, height, piece.descent)
+    return part, EdgePiece(middle, piece.high, _ZERO if ends else piece.height - height, piece.descent)
+
+
+@inlined
+def _lay_two(
+    tiles: Tiles,
+    start: int,
+    planes: int,
+    paint: Paint,
+    total: np.float32,
+    even_odd: bool,
+    piece: EdgePiece,
+    other: EdgePiece,
+    block: int,
+) -> None:
+    """Lay on a block that two pieces of edges run through; `total` is the area left of them."""
+    begin = np.float32(block * LANES)
+    lay_two_edges_lanes(
+        tiles,
+        start + block * LANES,
+        planes,
+        paint,
+        total,
+        even_odd,
+        piece.low - begin,
+        piece.high - piece.low,
+        _HALF * piece.descent,
+        piece.height,
+        other.low - begin,
+        other.high - other.low,
+        _HALF * other.descent,
+        other.height,
+    )
+
+
+@inlined
+def _lay_in_a_block(tiles: Tiles, start: int, planes: int, paint: Paint, even_odd: bool, areas: Areas, row: int) -> None:
+    """Lay on a row with two pieces in a single block."""
+    piece, other = _gathered(areas, row, 0), _gathered(areas, row, 1)
+    block = int(piece.low) // LANES
+    _lay_two(tiles, start, planes, paint, areas.totals[np.uint64(row)], even_odd, piece, other, block)
 
 
 @inlined
@@ -304,23 +421,7 @@ def _lay_gathered(
                 part, piece = part_in_block(piece, block, last)
             if other_first <= block <= other_last:
                 other_part, other = part_in_block(other, block, other_last)
-            begin = np.float32(block * LANES)
-            lay_two_edges_lanes(
-                tiles,
-                start + block * LANES,
-                planes,
-                paint,
-                total,
-                even_odd,
-                part.low - begin,
-                part.high - part.low,
-                _HALF * part.descent,
-                part.height,
-                other_part.low - begin,
-                other_part.high - other_part.low,
-                _HALF * other_part.descent,
-                other_part.height,
-            )
+            _lay_two(tiles, start, planes, paint, total, even_odd, part, other_part, block)
             total += part.height + other_part.height
     _lay_between(tiles, start, planes, max(last, other_last) + 1, BLOCKS, paint, total, even_odd)
 

@@ -251,6 +251,8 @@ class Areas(NamedTuple):
     """(65, 80): see `tile_sizes.Cells`"""
     flags: Array1[np.uint8]
     """(64,): bit k of a row is set where an edge adds to its block k in `cells`"""
+    totals: Array1[np.float32]
+    """(72,): the area left of a row of the tile"""
     footprints: Footprints
 
 

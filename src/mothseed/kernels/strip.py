@@ -102,64 +102,21 @@ def is_strip(line: FlatOutline, length: int, closed: bool, half_width: float, ca
     reach = half_width * math.sqrt(2.0 / (1.0 + sharpest))
     if cap == SQUARE_CAP and not closed:
         reach = max(reach, half_width * math.sqrt(2.0))
-    return _keeps_apart(line, length, closed, is_straight, reach, longest)
+    return _keeps_apart(_Way(line, length, closed, is_straight, reach, longest + 2.0 * reach + _SPARE))
 
 
-@kernel
-def _keeps_apart(line: FlatOutline, length: int, closed: bool, is_straight: bool, reach: float, longest: float) -> bool:
-    """Whether no two segments, none longer than `longest`, come within twice the reach of each other, unless the line goes one
-    way from one to the other. Each is compared with those before it whose middles lie near its own: of a short line, all are
-    measured; of others, those in the same part of a hashed grid.
-    """
-    points, middles, heads, following = line.points, line.middles, line.heads, line.following
-    segments = length if closed else length - 1
-    apart, looks, size = longest + 2.0 * reach + _SPARE, _LOOKS * segments, 1
-    per_pixel, nearness, has_grid = 0.5 / apart, apart * apart, closed or segments > _SHORT
-    while size < 2 * segments:
-        size *= 2
-    for slot in range(size if has_grid else 0):
-        heads[slot] = _NONE
-    course = _Course(0, 0, _cone_of(line, 0, length))
-    is_clear = True
-    for segment in range(segments):
-        x0, y0, x1, y1 = _segment(line, segment, length)
-        x, y = 0.5 * (x0 + x1) - points[0, 0], 0.5 * (y0 + y1) - points[0, 1]
-        if not (abs(x) * per_pixel < _FARTHEST and abs(y) * per_pixel < _FARTHEST):
-            return False
-        middles[0, segment], middles[1, segment] = x, y
-        # The one before cannot overlap it beyond the joint where they meet, if both are straight.
-        others = segment - 1 if is_straight else segment
-        if not has_grid:
-            near = 0
-            for other in range(others):
-                near += int((middles[0, other] - x) ** 2 + (middles[1, other] - y) ** 2 <= nearness)
-            for other in range(others if near > 0 else 0):
-                if (middles[0, other] - x) ** 2 + (middles[1, other] - y) ** 2 <= nearness:
-                    is_clear, looks, course = _is_clear(
-                        line, segment, other, length, closed, is_straight, reach, apart, looks, course
-                    )
-                    if not is_clear:
-                        return False
-            continue
-        # Cells are twice as wide as that, so what is near lies in two columns and two rows.
-        left, top = int(math.floor((x - apart) * per_pixel)), int(math.floor((y - apart) * per_pixel))
-        for cell in range(4):
-            other = heads[_slot_of(left + (cell & 1), top + (cell >> 1), size)]
-            while other != _NONE:
-                looks -= 1
-                if other < others and (middles[0, other] - x) ** 2 + (middles[1, other] - y) ** 2 <= nearness:
-                    is_clear, looks, course = _is_clear(
-                        line, segment, other, length, closed, is_straight, reach, apart, looks, course
-                    )
-                    if not is_clear:
-                        return False
-                other = following[other]
-        if looks < 0:
-            return False
-        slot = _slot_of(int(math.floor(x * per_pixel)), int(math.floor(y * per_pixel)), size)
-        following[segment] = heads[slot]
-        heads[slot] = segment
-    return True
+class _Way(NamedTuple):
+    """A line whose stroke is judged, and what is known of it."""
+
+    line: FlatOutline
+    length: int
+    closed: bool
+    is_straight: bool
+    """whether no segment is a chord of a curve"""
+    reach: float
+    """how far the stroke reaches from it"""
+    apart: float
+    """how far apart the middles of two segments are at most that come within twice the reach of each other"""
 
 
 class _Course(NamedTuple):
@@ -173,34 +130,117 @@ class _Course(NamedTuple):
 
 
 @kernel
-def _is_clear(
-    line: FlatOutline,
-    segment: int,
-    other: int,
-    length: int,
-    closed: bool,
-    is_straight: bool,
-    reach: float,
-    apart: float,
-    looks: int,
-    course: _Course,
-) -> tuple[bool, int, _Course]:
+def _keeps_apart(way: _Way) -> bool:
+    """Whether no two segments come within twice the reach of each other, unless the line goes one way from one to the other.
+    Each is compared with those before it whose middles lie near its own.
+    """
+    segments = way.length if way.closed else way.length - 1
+    if way.closed or segments > _SHORT:
+        return _keeps_apart_on_grid(way, segments)
+    return _keeps_apart_from_all(way, segments)
+
+
+@inlined
+def _keeps_apart_from_all(way: _Way, segments: int) -> bool:
+    """That of a short open line, by measuring how far the middles of all segments are from each other."""
+    looks, course = _LOOKS * segments, _Course(0, 0, _cone_of(way.line, 0, way.length))
+    for segment in range(segments):
+        x, y = _put_middle(way, segment)
+        if not _can_be_numbered(way, x, y):
+            return False
+        others, near = _others_of(way, segment), 0
+        for other in range(others):
+            near += int(_is_near(way, other, x, y))
+        for other in range(others if near > 0 else 0):
+            if _is_near(way, other, x, y):
+                is_clear, looks, course = _is_clear(way, segment, other, looks, course)
+                if not is_clear:
+                    return False
+    return True
+
+
+@inlined
+def _keeps_apart_on_grid(way: _Way, segments: int) -> bool:
+    """That of any line, by looking up middles in the same part of a hashed grid."""
+    looks, course = _LOOKS * segments, _Course(0, 0, _cone_of(way.line, 0, way.length))
+    heads, following, per_cell, size = way.line.heads, way.line.following, 0.5 / way.apart, 1
+    while size < 2 * segments:
+        size *= 2
+    for slot in range(size):
+        heads[slot] = _NONE
+    for segment in range(segments):
+        x, y = _put_middle(way, segment)
+        if not _can_be_numbered(way, x, y):
+            return False
+        others = _others_of(way, segment)
+        # Cells are twice as wide as what is near, so that lies in two columns and two rows.
+        left, top = int(math.floor((x - way.apart) * per_cell)), int(math.floor((y - way.apart) * per_cell))
+        for cell in range(4):
+            other = heads[_slot_of(left + (cell & 1), top + (cell >> 1), size)]
+            while other != _NONE:
+                looks -= 1
+                if other < others and _is_near(way, other, x, y):
+                    is_clear, looks, course = _is_clear(way, segment, other, looks, course)
+                    if not is_clear:
+                        return False
+                other = following[other]
+        if looks < 0:
+            return False
+        slot = _slot_of(int(math.floor(x * per_cell)), int(math.floor(y * per_cell)), size)
+        following[segment] = heads[slot]
+        heads[slot] = segment
+    return True
+
+
+@inlined
+def _put_middle(way: _Way, segment: int) -> tuple[float, float]:
+    """Note the middle of a segment, from the first point of the line."""
+    x0, y0, x1, y1 = _segment(way.line, segment, way.length)
+    x, y = 0.5 * (x0 + x1) - way.line.points[0, 0], 0.5 * (y0 + y1) - way.line.points[0, 1]
+    way.line.middles[0, segment], way.line.middles[1, segment] = x, y
+    return x, y
+
+
+@inlined
+def _can_be_numbered(way: _Way, x: float, y: float) -> bool:
+    """Whether the cell of a point has a number; not if it is no number either."""
+    per_cell = 0.5 / way.apart
+    return bool(abs(x) * per_cell < _FARTHEST and abs(y) * per_cell < _FARTHEST)
+
+
+@inlined
+def _others_of(way: _Way, segment: int) -> int:
+    """How many segments before another are compared with it: the last cannot overlap it beyond the joint where they meet, if
+    both are straight.
+    """
+    return segment - 1 if way.is_straight else segment
+
+
+@inlined
+def _is_near(way: _Way, other: int, x: float, y: float) -> bool:
+    middles = way.line.middles
+    return bool((middles[0, other] - x) ** 2 + (middles[1, other] - y) ** 2 <= way.apart * way.apart)
+
+
+@kernel
+def _is_clear(way: _Way, segment: int, other: int, looks: int, course: _Course) -> tuple[bool, int, _Course]:
     """Whether a segment and an earlier one near it are apart, or the line goes one way between them; with the looks that are
     left, and the course up to the segment.
     """
+    line, length = way.line, way.length
     since, reached, cone = course
     while reached < segment:
         reached += 1
         cone = _widened(cone, line, reached, length)
     if not _is_narrow(cone):
-        since, cone = _one_way_since(line, segment, length, apart)
+        since, cone = _one_way_since(way, segment)
         looks -= segment - since
-    is_clear = other >= since or _are_apart(line, segment, other, length, reach)
-    if not is_clear and closed:
+    is_clear = other >= since or _are_apart(way, segment, other)
+    if not is_clear and way.closed:
         # The other way around may be the shorter one.
         ahead = other + length
         looks -= ahead - segment
-        is_clear = looks >= 0 and ((ahead == segment + 1 and is_straight) or _goes_one_way(line, segment, ahead, length))
+        is_clear = looks >= 0 and ((ahead == segment + 1 and way.is_straight) or _goes_one_way(line, segment, ahead, length))
     return is_clear, looks, _Course(since, reached, cone)
 
 
@@ -211,13 +251,14 @@ def _slot_of(column: int, row: int, size: int) -> int:
 
 
 @kernel
-def _one_way_since(line: FlatOutline, segment: int, length: int, apart: float) -> tuple[int, _Cone]:
-    """The first segment from which the line goes one way up to a segment, without looking further back than `apart`, and the
-    cone of both.
+def _one_way_since(way: _Way, segment: int) -> tuple[int, _Cone]:
+    """The first segment from which the line goes one way up to a segment, without looking further back than what is near, and
+    the cone of both.
     """
-    middles, number, cone = line.middles, segment, _cone_of(line, segment, length)
-    x, y = middles[0, segment], middles[1, segment]
-    while number > 0 and (middles[0, number] - x) ** 2 + (middles[1, number] - y) ** 2 <= apart * apart:
+    line, length = way.line, way.length
+    number, cone = segment, _cone_of(line, segment, length)
+    x, y = line.middles[0, segment], line.middles[1, segment]
+    while number > 0 and _is_near(way, number, x, y):
         wider = _widened(cone, line, number - 1, length)
         if not _is_narrow(wider):
             break
@@ -276,10 +317,10 @@ def _with(cone: _Cone, x: float, y: float) -> _Cone:
 
 
 @kernel
-def _are_apart(line: FlatOutline, one: int, other: int, length: int, reach: float) -> bool:
+def _are_apart(way: _Way, one: int, other: int) -> bool:
     """Whether two segments are further apart than twice the reach."""
-    least = (2.0 * reach + _SPARE) ** 2
-    first, second = _segment(line, one, length), _segment(line, other, length)
+    least = (2.0 * way.reach + _SPARE) ** 2
+    first, second = _segment(way.line, one, way.length), _segment(way.line, other, way.length)
     if segments_meet(first, second):
         return False
     (ax, ay, bx, by), (cx, cy, dx, dy) = first, second

@@ -120,7 +120,9 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
                 start, end = bins.edges_of_item[item, 0], bins.edges_of_item[item, 1]
                 rows = min(bounds[i, 3], top + float(TILE)) - max(bounds[i, 1], float(top))
                 edges, folds, even_odd = primitives.edges, primitives.folds[i], primitives.even_odd[i]
-                upper, lower, is_carried = add_edges(room.areas, edges, bins.edges, start, end, left, top, rows, folds)
+                upper, lower, is_carried, is_gathered = add_edges(
+                    room.areas, edges, bins.edges, start, end, left, top, rows, folds
+                )
                 sweep_polygon(
                     tiles,
                     target,
@@ -128,6 +130,7 @@ def paint_tiles(words: Handed, job: TileJob) -> None:
                     upper,
                     lower,
                     is_carried,
+                    is_gathered,
                     room.areas,
                     edges,
                     bins.edges,

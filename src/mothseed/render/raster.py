@@ -161,6 +161,7 @@ def _room(depth: int) -> Room:
             pieces=np.zeros(8 * GATHERED, np.float32),
             cells=_on_cache_lines((TILE + 1, CELLS)),
             flags=np.zeros(TILE, np.uint8),
+            totals=np.zeros(GATHERED, np.float32),
             footprints=Footprints(
                 marks=np.zeros((TILE, MARKS * BLOCKS), np.uint64),
                 busy=np.zeros(TILE, np.uint8),
