@@ -191,6 +191,16 @@ def test_a_sketch_is_compared_with_itself_but_for_one_thing(run: Run, write_sket
     assert 0 < report["structural_similarity"] < 1
 
 
+def test_a_ramp_as_paper_is_told_as_the_paper(run: Run, write_sketch: WriteSketch) -> None:
+    text = write_sketch().read_text(encoding="utf-8").replace("import artwork", "import linear_ramp, artwork")
+    for name, end in (("a", "#203040"), ("b", "#803040")):
+        paper = f"paper=linear_ramp((0, 0), (0, 60), ['#102030', '{end}'])"
+        Path(f"{name}.py").write_text(text.replace('paper="#f4efe4"', paper), encoding="utf-8")
+    assert "5 shapes unchanged\n1 recoloured: the paper\n" in run("compare", "a.py", "b.py").out
+    Path("c.py").write_text(text, encoding="utf-8")
+    assert "1 removed: the paper\n" in run("compare", "a.py", "c.py").out
+
+
 def test_editions_of_a_series_are_compared_by_their_seeds(run: Run, write_sketch: WriteSketch) -> None:
     write_sketch()
     run("edition", "spots.py", "--seeds", "1,moth", "--width", "200px", "--jobs", "1", "-o", "s")

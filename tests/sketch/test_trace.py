@@ -153,6 +153,16 @@ def test_a_point_is_explained_with_its_lines_and_draws(run: Run, write_sketch: W
     assert run("trace", "plate.py", "--at", "1,1").out == "at 1, 1: #ffffff, bare paper\n"
 
 
+def test_a_ramp_as_paper_is_told_as_the_paper_and_depends_on_nothing(run: Run, write_sketch: WriteSketch) -> None:
+    ramp = "linear_ramp((0, 0), (0, 40), ['#102030', '#405060'])"
+    write_sketch(SKETCH.replace('"white"', ramp).replace("import artwork", "import linear_ramp, artwork"), "plate.py")
+    told = run("trace", "plate.py", "--at", "10,15").out
+    assert "there at all: dial count (3)" in told, "of the circle there"
+    paper = told[told.index("mark 1, ") :].splitlines()
+    assert paper[0].startswith("mark 1, the paper: paints #")
+    assert paper[1:] == ["  fill a ramp", "    the same whatever the seed and the dials"]
+
+
 def test_marks_and_draws_are_tables(run: Run, write_sketch: WriteSketch) -> None:
     write_sketch(SKETCH, "plate.py")
     marks = list(csv.DictReader(io.StringIO(run("trace", "plate.py", "--marks", "--csv").out)))

@@ -157,13 +157,15 @@ def _say_mark(lying: Lying, impression: Impression) -> None:
     article = "an" if row["kind"][0] in "aeiou" else "a"
     used = f", of use {row['use']} of symbol {row['symbol']}" if row["symbol"] else ""
     where = f"{row['x']:.2f}, {row['y']:.2f}{used}{layer}"
-    console.say(f"\nmark {row['mark']}, {article} {row['kind']} about {where}: paints {painting.colour.css}{hidden}")
+    what = f"{article} {row['kind']} about {where}" if row["line"] else "the paper"
+    console.say(f"\nmark {row['mark']}, {what}: paints {painting.colour.css}{hidden}")
     paint = [f"{name} {row[name]}" for name in ("fill", "stroke") if row[name] != "none"]
     paint += [f"stroke_width {row['stroke_width']:g}"] * (row["stroke"] != "none")
     paint += [f"opacity {row['opacity']:g}"] * (row["opacity"] != 1) + [row["blend"]] * (row["blend"] != "normal")
     console.say("  " + ", ".join(paint + ["with a shadow"] * row["shadow"]))
     called = f", called from {row['called_from']}" if row["called_from"] else ""
-    console.say(f"  {row['line']}{called}: {lying.text}")
+    if row["line"]:
+        console.say(f"  {row['line']}{called}: {lying.text}")
     if row["turns"]:
         console.say(f"    in turn {row['turns']}")
     _say_causes(lying.causes, impression)

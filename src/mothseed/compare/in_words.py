@@ -40,8 +40,10 @@ def shape_lines(shapes: ShapeChanges) -> list[str]:
         if name == "repainted" and count:
             lines.append(f"{count:,} repainted, colour by colour: {_palette_words(shapes.palette)}")
         elif count:
-            own = behind.get(name, [])
-            words = ", ".join(f"{line} ({some:,})" if len(own) > 1 else str(line) for line, some in own[:_SHOWN_LINES])
+            own = [(str(line), some) for line, some in behind.get(name, [])]
+            if of_paper := count - sum(some for _, some in own):
+                own.append(("the paper", of_paper))  # a ramp, which no line of the sketch draws
+            words = ", ".join(f"{line} ({some:,})" if len(own) > 1 else line for line, some in own[:_SHOWN_LINES])
             more = f" and {counted(len(own) - _SHOWN_LINES, 'more line')}" if len(own) > _SHOWN_LINES else ""
             used = "".join(f"; {counted(uses, 'use')} of {symbol}" for symbol, uses in symbols.get(name, {}).items())
             lines.append(f"{count:,} {name}: {words}{more}{used}")

@@ -30,7 +30,7 @@ class Lying:
     rows: tuple[Row, ...]
     """a description of each"""
     text: str
-    """the source of the line that drew them"""
+    """the source of the line that drew them; empty for the paper, which the sketch's code does not draw"""
     causes: Causes
     """of the topmost"""
 
@@ -62,12 +62,12 @@ def explained(
     groups: dict[tuple[int, bool], list[Painting]] = {}
     for painting in lying_at(drawing, x, y, side):
         groups.setdefault((int(origins.of_marks[painting.mark]), painting.hidden), []).append(painting)
-    targets = [Inquiry((group[0].mark,)) for group in groups.values()]
-    causes = causes_of(sketch, impression, targets, workers=workers, told=told) if targets else []
+    targets = [Inquiry((group[0].mark,)) for (calls, _), group in groups.items() if origins.calls[calls]]
+    causes = iter(causes_of(sketch, impression, targets, workers=workers, told=told) if targets else [])
     lying = []
-    for ((calls, _), group), own in zip(groups.items(), causes, strict=True):
+    for (calls, _), group in groups.items():
         lines = origins.calls[calls]
-        text = lines[0].text if lines else ""
+        text, own = (lines[0].text, next(causes)) if lines else ("", Causes({}))
         rows = mark_rows(drawing, origins, [painting.mark for painting in group])
         lying.append(Lying(tuple(group), tuple(rows), text, own))
     return Point(x, y, colour_at(drawing, x, y, side), tuple(lying))
