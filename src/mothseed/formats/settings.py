@@ -12,7 +12,7 @@ class Effort(Enum):
     """Effort spent on a small file."""
 
     QUICK = "quick"
-    """for pictures that are not kept: a tenth of the time of the next, and a tenth larger"""
+    """for pictures to look at: a sixth of the time of the next, and a tenth to a third larger"""
     USUAL = "usual"
     """as small as common writers make it, or smaller, in a third of their time"""
     SMALL = "small"

@@ -222,9 +222,9 @@ def sweep_polygon(
     even_odd: bool,
     paint: Paint,
 ) -> None:
-    """Lay on what was gathered in rows top to bottom, by the nonzero winding rule or the even-odd rule, and clear it. The edges
-    are those that were added, some of them to the left if `is_carried`, or else gathered, and the tile lies at (left, upper): a
-    pixel in which they overlap is cut.
+    """Lay on rows top to bottom, by the nonzero winding rule or the even-odd rule, and clear them. The edges are those that
+    were gathered if `is_gathered`, otherwise added, some of them to the left if `is_carried`, and the tile lies at (left,
+    upper): a pixel in which they overlap is cut.
     """
     cells, flags, prints = areas.cells, areas.flags, areas.footprints
     is_sorted = False
@@ -232,18 +232,7 @@ def sweep_polygon(
         _total_up(areas, top, bottom)
     waiting = _rows(top, bottom)
     if is_gathered:
-        narrow, wider, bare = _narrow_rows(areas, top, bottom)
-        waiting &= ~(narrow | wider | bare)
-        while narrow:
-            row = lowest_bit(narrow)
-            narrow &= narrow - _UNIT
-            _lay_in_a_block(tiles, row_of(level, row), planes, paint, even_odd, areas, row)
-            areas.counts[np.uint64(row)] = 0
-        while wider:
-            row = lowest_bit(wider)
-            wider &= wider - _UNIT
-            _lay_in_two_blocks(tiles, row_of(level, row), planes, paint, even_odd, areas, row)
-            areas.counts[np.uint64(row)] = 0
+        waiting &= ~_lay_narrow_rows(tiles, level, planes, top, bottom, areas, even_odd, paint)
     while waiting:
         row = lowest_bit(waiting)
         waiting &= waiting - _UNIT
@@ -317,10 +306,14 @@ def _rows(top: int, bottom: int) -> np.uint64:
 
 
 @inlined
-def _narrow_rows(areas: Areas, top: int, bottom: int) -> tuple[np.uint64, np.uint64, np.uint64]:
-    """A bit for each row with two pieces of edges in a single block, for each with two in neighbouring ones, with nothing
-    covered beside them, and for each in which nothing is covered. They are laid on without asking again: what is found out row
-    by row, a processor cannot foresee.
+def _lay_narrow_rows(
+    tiles: Tiles, level: int, planes: int, top: int, bottom: int, areas: Areas, even_odd: bool, paint: Paint
+) -> np.uint64:
+    """Lay on rows with two pieces of edges in a single block or two neighbouring ones and nothing covered beside them, as lines
+    have. Returns a bit for each of them, and for each row in which nothing is covered.
+
+    Rows are told apart eight at a time, and each kind has a loop of its own: what is found out row by row, a processor cannot
+    foresee, and a wrong guess takes as long as laying on a block.
     """
     narrow, wider, bare, first = _NONE, _NONE, _NONE, top - top % LANES
     while first < bottom:
@@ -329,7 +322,18 @@ def _narrow_rows(areas: Areas, top: int, bottom: int) -> tuple[np.uint64, np.uin
         wider |= (found >> np.uint64(LANES) & _EIGHT) << place
         bare |= (found >> np.uint64(2 * LANES)) << place
         first += LANES
-    return narrow, wider, bare
+    done = narrow | wider | bare
+    while narrow:
+        row = lowest_bit(narrow)
+        narrow &= narrow - _UNIT
+        _lay_in_a_block(tiles, row_of(level, row), planes, paint, even_odd, areas, row)
+        areas.counts[np.uint64(row)] = 0
+    while wider:
+        row = lowest_bit(wider)
+        wider &= wider - _UNIT
+        _lay_in_two_blocks(tiles, row_of(level, row), planes, paint, even_odd, areas, row)
+        areas.counts[np.uint64(row)] = 0
+    return done
 
 
 @inlined
