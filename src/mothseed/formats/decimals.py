@@ -16,8 +16,9 @@ def places_for(length: float, scale: float = 1.0) -> int:
     return max(math.ceil(_PARTS - math.log10(max(length, 1e-9)) + math.log10(max(scale, 1e-9))), 0)
 
 
+@lru_cache(maxsize=4096)
 def written(number: float, places: int) -> str:
-    """A number with at most so many decimal places."""
+    """A number with at most so many decimal places. Widths and opacities are the same for many marks."""
     return spaced((number,), places)
 
 
