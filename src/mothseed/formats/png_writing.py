@@ -28,6 +28,7 @@ _QUICK_LEVEL, _USUAL_LEVEL, _SMALL_LEVEL = 1, 6, 9
 """Of isal, and of zlib-ng; measured on the demo plates, benchmarks/files.py."""
 _METRES_PER_INCH = 0.0254
 _ROWS_AT_A_TIME = 32
+"""Rows that are filtered at a time, so that they stay in the cache."""
 
 
 def encoded(pixels: ByteArray, history: str = "", dpi: float | None = None, effort: Effort = Effort.QUICK) -> bytes:
