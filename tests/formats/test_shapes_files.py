@@ -23,7 +23,7 @@ from playwright.sync_api import Browser
 from mothseed import Colour, linear_ramp, ngon, soft_shadow
 from mothseed.arrays import FloatArray
 from mothseed.colour.ramp import ramp_table
-from mothseed.faults import PictureError
+from mothseed.faults import PictureError, SketchError
 from mothseed.formats.decimals import several, spaced, written
 from mothseed.formats.pdf import as_pdf
 from mothseed.formats.svg import as_svg
@@ -319,6 +319,19 @@ def test_a_sketch_is_written_as_shapes_with_its_history(run: Run, write_sketch: 
     assert "plain.svg has shapes and no pixels" in run("compare", "plain.svg", "spots.png").err
     empty = Sheet(10, 10, "mm", Colour(1, 1, 1)).drawing()
     assert ET.fromstring(as_svg(empty)).tag.endswith("svg")
+
+
+def test_a_font_whose_name_is_damaged_is_told_only_where_its_name_is_needed(tmp_path: Path) -> None:
+    content = bytearray(Path(house_font()).read_bytes())
+    offset = content.index(b"name") + 8
+    content[offset : offset + 4] = len(content).to_bytes(4, "big")
+    font = tmp_path / "damaged.ttf"
+    font.write_bytes(content)
+    sheet = Sheet(60, 20, "mm", Colour(1, 1, 1))
+    sheet.text(5, 15, "moth", 10, font=font)
+    assert "<path" in as_svg(sheet.drawing())
+    with pytest.raises(SketchError, match=r"damaged\.ttf is not a font that can be read"):
+        as_svg(sheet.drawing(), keep_text=True)
 
 
 def test_text_can_stay_text(browser: Browser, run: Run, write_sketch: WriteSketch, tmp_path: Path) -> None:

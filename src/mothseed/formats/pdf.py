@@ -244,7 +244,7 @@ class _Writer:
     def _shadow(self, number: int, mark: Mark) -> list[str]:
         """The shadow of a mark as a picture, without the mark itself."""
         finish = self._drawing.finishes[mark.finish]
-        if finish.shadow is None or not (mark.is_filled or mark.is_stroked):
+        if finish.shadow is None or not mark.is_seen:
             return []
         caster = alone(self._drawing, number, number + 1)
         marks = caster.marks.copy()

@@ -225,7 +225,7 @@ class _Writer:
     def _shadow(self, number: int, mark: Mark, view: Placing) -> str:
         """The shadow of a mark as a separate element below it; empty without a shadow."""
         finish = self._drawing.finishes[mark.finish]
-        if finish.shadow is None or not (mark.is_filled or mark.is_stroked):
+        if finish.shadow is None or not mark.is_seen:
             return ""
         filter_id = self._definitions.shadow(finish.shadow, mark.opacity, self._boxes[number])
         paint = "" if mark.is_filled else ' fill="none"'

@@ -16,6 +16,7 @@ from mothseed.faults import SketchError
 _POINT = np.dtype(np.float64)
 _ARRAYS = (np.ndarray, list)
 _ADDED_BY_PYTHON = 24
+"""Most numbers that Python adds up before a call of NumPy has begun to."""
 _ON_ONE_THREAD = 10_000
 """Most numbers that BLAS adds up on one thread. Of more, it waits for others, which takes milliseconds while processors are
 busy.
@@ -35,8 +36,7 @@ def refuse_endless(points: PointArray, call: str) -> None:
 
 
 def _are_surely_finite(points: PointArray) -> bool:
-    # A sum is finite only if all are. Python adds up a few before NumPy begins; a sum of squares takes a third of the time of
-    # checking each.
+    # A sum is finite only if all are, and one of squares takes a third of the time of checking each.
     if points.size <= _ADDED_BY_PYTHON:
         return math.isfinite(sum(points.ravel().tolist()))
     return points.size <= _ON_ONE_THREAD and math.isfinite(np.vdot(points, points))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from io import BytesIO
@@ -275,22 +276,32 @@ class _Face:
     """An open font file."""
 
     def __init__(self, file: str) -> None:
-        from fontTools.ttLib import TTFont, TTLibError
+        from fontTools.ttLib import TTFont
 
-        try:
-            font = TTFont(BytesIO(Path(file).read_bytes()), lazy=True)
-            self.letters: dict[int, str] = font.getBestCmap()
-            self.glyphs: Any = font.getGlyphSet()
-            self.units: int = font["head"].unitsPerEm
-        except (OSError, TTLibError, KeyError) as fault:
-            raise SketchError(f"text: {file} is not a font that can be read: {fault}", hint="use a TTF or OTF file") from None
-        self._font = font
+        self._file = file
+        with _reading(file):
+            self._font = TTFont(BytesIO(Path(file).read_bytes()), lazy=True)
+            self.letters: dict[int, str] = self._font.getBestCmap()
+            self.glyphs: Any = self._font.getGlyphSet()
+            self.units: int = self._font["head"].unitsPerEm
 
     @cached_property
     def family(self) -> str:
         """The name of its family. Only text that stays text asks for it: reading it takes as long as opening the font."""
-        names = self._font.get("name")
-        return (names and names.getBestFamilyName()) or "serif"
+        with _reading(self._file):
+            names = self._font.get("name")
+            return (names and names.getBestFamilyName()) or "serif"
+
+
+@contextmanager
+def _reading(file: str) -> Iterator[None]:
+    """A block that reads a font; raises SketchError if that fails."""
+    from fontTools.ttLib import TTLibError
+
+    try:
+        yield
+    except (OSError, TTLibError, KeyError) as fault:
+        raise SketchError(f"text: {file} is not a font that can be read: {fault}", hint="use a TTF or OTF file") from None
 
 
 @lru_cache(maxsize=8)

@@ -285,19 +285,21 @@ def narrow_lanes(typing_context: Any, counts: Any, pieces: Any, totals: Any, row
         own_counts = context.make_array(signature.args[0])(context, builder, counts_array).data
         count = builder.load(builder.bitcast(builder.gep(own_counts, [first_row]), bytes_.as_pointer()), align=1, typ=bytes_)
 
-        def field(number: int) -> Any:
-            place = builder.add(first_row, first_row.type(number * GATHERED))
+        def field(piece: int, name: int) -> Any:
+            place = builder.add(first_row, first_row.type((4 * piece + name) * GATHERED))
             return lanes.load(lanes.address(signature.args[1], pieces_array, place))
 
         def block_of(x: Any) -> Any:
             return builder.fptosi(builder.fmul(x, lanes.constant(1 / LANES)), whole)
 
-        low, other_low = field(0), field(4)
+        (low, high, height), (other_low, other_high, other_height) = (
+            [field(piece, name) for name in range(3)] for piece in (0, 1)
+        )
         # At the right border, a piece ends in the last block.
-        high, other_high = (lanes.smaller(field(number), lanes.constant(TILE - 1)) for number in (1, 5))
+        high, other_high = (lanes.smaller(x, lanes.constant(TILE - 1)) for x in (high, other_high))
         first, last = block_of(lanes.smaller(low, other_low)), block_of(lanes.larger(high, other_high))
         before = lanes.load(lanes.address(signature.args[2], totals_array, first_row))
-        after = builder.fadd(before, builder.fadd(field(2), field(6)))
+        after = builder.fadd(before, builder.fadd(height, other_height))
         is_bare_before, is_bare_after = (
             builder.fcmp_ordered("<=", lanes.call("fabs", total), lanes.all(least)) for total in (before, after)
         )

@@ -27,6 +27,7 @@ def filter_rows(rows: Array2[np.uint8], pixel: int, filtered: Array2[np.uint8]) 
         none, sub, up = _left_by(NONE, row, above, pixel), _left_by(SUB, row, above, pixel), _left_by(UP, row, above, pixel)
         average, paeth = _left_by(AVERAGE, row, above, pixel), _left_by(PAETH, row, above, pixel)
         least = min(none, sub, up, average, paeth)
+        # A call for each, with a kind that is known when it is compiled.
         if least == none:
             _filter(NONE, row, above, pixel, target)
         elif least == sub:

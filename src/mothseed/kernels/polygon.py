@@ -350,9 +350,11 @@ def _lay_in_two_blocks(tiles: Tiles, start: int, planes: int, paint: Paint, even
 
 @inlined
 def _divided(piece: EdgePiece, block: int) -> tuple[EdgePiece, EdgePiece]:
-    """The parts of a piece in a block and the next, as `part_in_block` has them; one without height where it does not lie."""
+    """The part of a piece in a block and what remains beyond, as `part_in_block` has them; either has no height where there is
+    none. All is calculated and then chosen, as a branch would be guessed wrong too often.
+    """
     end = np.float32((block + 1) * LANES)
-    begins, ends = piece.low < end, piece.high < end
+    begins, ends = piece.low < end, piece.high < end or block == BLOCKS - 1
     height = piece.height if ends else (end - piece.low) * piece.descent
     height = height if begins else _ZERO
     middle = piece.high if ends else end
@@ -420,11 +422,8 @@ def _lay_gathered(
         total = _lay_along(tiles, start, planes, paint, total, even_odd, other, other_first, other_last)
     else:
         for block in range(first, max(last, other_last) + 1):
-            part = other_part = EdgePiece(_ZERO, _ZERO, _ZERO, _ZERO)
-            if block <= last:
-                part, piece = part_in_block(piece, block, last)
-            if other_first <= block <= other_last:
-                other_part, other = part_in_block(other, block, other_last)
+            part, piece = _divided(piece, block)
+            other_part, other = _divided(other, block)
             _lay_two(tiles, start, planes, paint, total, even_odd, part, other_part, block)
             total += part.height + other_part.height
     _lay_between(tiles, start, planes, max(last, other_last) + 1, BLOCKS, paint, total, even_odd)

@@ -38,6 +38,11 @@ class Mark(NamedTuple):
         return bool(self.painted & STROKED) and self.stroke_width > 0
 
     @property
+    def is_seen(self) -> bool:
+        """Whether it has a fill or a stroke that can be seen."""
+        return self.is_filled or self.is_stroked
+
+    @property
     def is_even_odd(self) -> bool:
         """Whether its inside follows from the even-odd rule."""
         return bool(self.painted & EVEN_ODD)

@@ -11,6 +11,7 @@ from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.extents import mark_centres, mark_matrices, stroke_widths
 from mothseed.sheet.group import chain
 from mothseed.sheet.kinds import KINDS
+from mothseed.sheet.mark import mark_at
 from mothseed.sheet.style import FILLED, STROKED
 from mothseed.sketch.loops import in_words
 from mothseed.sketch.trace import Origins
@@ -42,22 +43,22 @@ def mark_rows(drawing: Drawing, origins: Origins, which: Sequence[int] | None = 
     symbols, uses = (numbers.tolist() for numbers in drawing.use_of_each())
     rows = []
     for number in range(len(drawing)) if which is None else which:
-        mark = drawing.marks[number]
-        finish = drawing.finishes[mark["finish"]]
+        mark = mark_at(drawing.marks, number)
+        finish = drawing.finishes[mark.finish]
         rows.append({
             "mark": number + 1,
-            "kind": KINDS[mark["kind"]].name,
+            "kind": KINDS[mark.kind].name,
             "symbol": drawing.uses[symbols[number]].name if symbols[number] >= 0 else "",
             "use": uses[number] + 1 or None,
             "x": centres[number][0],
             "y": centres[number][1],
-            "fill": _paint(mark["painted"] & FILLED, mark["fill"].tolist(), finish.fill),
-            "stroke": _paint(mark["painted"] & STROKED, mark["stroke"].tolist(), finish.stroke),
+            "fill": _paint(mark.painted & FILLED, mark.fill, finish.fill),
+            "stroke": _paint(mark.painted & STROKED, mark.stroke, finish.stroke),
             "stroke_width": widths[number],
-            "opacity": round(float(mark["opacity"]), 4),
+            "opacity": round(mark.opacity, 4),
             "blend": finish.blend,
             "shadow": finish.shadow is not None,
-            "layer": layers[mark["group"]],
+            "layer": layers[mark.group],
             **_lines(origins, int(origins.of_marks[number])),
             "turns": in_words(origins.turns[number]),
             "draws": int(origins.draws_before[number]),
@@ -106,7 +107,7 @@ def _layer(drawing: Drawing, number: int) -> str:
     return " / ".join(drawing.groups[each].name for each in chain(drawing.groups, number) if drawing.groups[each].is_layer)
 
 
-def _paint(painted: int, parts: list[float], shade: object) -> str:
+def _paint(painted: int, parts: Sequence[float], shade: object) -> str:
     if not painted:
         return "none"
     return Colour(*parts).css if shade is None else f"a {type(shade).__name__.lower()}"
