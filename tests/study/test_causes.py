@@ -9,7 +9,7 @@ import pytest
 from mothseed.chance import Chance
 from mothseed.sketch import load_sketch, perform
 from mothseed.study import trying
-from mothseed.study.attempt import Inquiry
+from mothseed.study.attempt import Attempt, Bench, Inquiry, Subject
 from mothseed.study.causes import Causes, causes_of
 from tests.conftest import WriteSketch
 from tests.recipes import recipe
@@ -267,6 +267,24 @@ def test_what_cannot_be_tried_is_said(write_sketch: WriteSketch) -> None:
     (found,) = causes_of(sketch, perform(sketch, recipe(7), tracing=True), [Inquiry((0,))])
     assert told(found) == {"size": "dial reach", "fill": "tint"}
     assert [cause.name for cause in found.untried] == ["first"]
+
+
+def test_what_draws_far_too_much_is_given_up(write_sketch: WriteSketch) -> None:
+    text = """
+        @artwork(width=100, height=100)
+        def plate(sheet, chance, *, many=dial(10, 10, 200_000), over=dial(0, 0, 100_000)):
+            for i in range(many + 9 * over):
+                sheet.circle(i % 100, 50, 1 if i < 10 else 2)
+            sheet.rect(0, 0, many, 5)
+    """
+    sketch = load_sketch(write_sketch(HEAD + textwrap.dedent(text), "plate.py"))
+    impression = perform(sketch, recipe(7), tracing=True)
+    bench = Bench(sketch, Subject(sketch.path, impression.recipe, (Inquiry((10,)),), None))
+    tried = {many: bench.tried(Attempt(dials=(("many", many),))) for many in (13, 40_000, 60_000)}
+    assert tried == {13: (frozenset({"size", "place"}),), 40_000: (frozenset({"size", "place"}),), 60_000: None}
+    (found,) = causes_of(sketch, impression, [Inquiry((10,))])
+    assert told(found) == {"place": "dial many", "size": "dial many"}
+    assert [cause.name for cause in found.untried] == ["over"], "what else was tried of the other dial says enough"
 
 
 def test_more_processes_find_the_same(write_sketch: WriteSketch, monkeypatch: pytest.MonkeyPatch) -> None:

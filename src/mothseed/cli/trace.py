@@ -180,7 +180,7 @@ def _say_causes(causes: Causes, impression: Impression) -> None:
         console.say(f"    {', '.join(aspects)}: {', '.join(_cause_words(cause, impression) for cause in found)}")
     if causes.untried:
         names = ", ".join(f"dial {cause.name}" if cause.is_dial else cause.name for cause in causes.untried)
-        console.say(f"    not known of {names}: the sketch does not run with them otherwise")
+        console.say(f"    not known of {names}: with another value, the sketch fails or draws many times as much")
     elif not causes.by_aspect:
         console.say("    the same whatever the seed and the dials")
 

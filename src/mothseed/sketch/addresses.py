@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from types import FrameType
@@ -11,6 +12,7 @@ import numpy as np
 
 from mothseed.arrays import WholeArray
 from mothseed.chance.studied import StudiedChance, Study
+from mothseed.faults import Ended
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.record import MARK, Records
 from mothseed.sketch.explain import OwnFile
@@ -28,6 +30,10 @@ class Address(NamedTuple):
     """the iteration of the loops around them, if these are counted, and the streams in scope"""
 
 
+class TooManyMarks(Ended):
+    """More was drawn than is worth drawing."""
+
+
 class AddressTracer(Tracer):
     """Records the addresses of what some lines draw, and as little as possible of everything else."""
 
@@ -37,13 +43,15 @@ class AddressTracer(Tracer):
         wanted: frozenset[Places] | None,
         study: Study,
         enough: Mapping[Address, int] | None = None,
+        most: float = math.inf,
     ) -> None:
         """`wanted` are lines with their callers, or None for all of the sketch; drawing ends once there are so many marks at
-        each address in `enough`.
+        each address in `enough`, and is given up, with TooManyMarks, if there are more than `most` in all.
         """
         super().__init__(is_own)
         self.marks = AddressedRecords(self)
         self._missing = dict(enough or {})
+        self._room = most
         self._wanted = wanted
         self._inner = None if wanted is None else {lines[0] for lines in wanted if lines}
         self._study = study
@@ -68,7 +76,10 @@ class AddressTracer(Tracer):
         return len(self._study.drawn)
 
     def recorded(self, number: int, turns: Sequence[Turn], count: int) -> None:
-        """So many more marks were recorded; raises Enough if no more are wanted."""
+        """So many more marks were recorded; raises Enough if no more are wanted, and TooManyMarks if there are too many."""
+        self._room -= count
+        if self._room < 0:
+            raise TooManyMarks
         if self._missing and number != self._elsewhere:
             address = Address(self.lines[number], tuple(turns))
             if address in self._missing:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -19,7 +20,7 @@ from mothseed.sheet.derive import trimmed
 from mothseed.sheet.form_hash import form_words
 from mothseed.sheet.kinds import HAS_OUTLINE
 from mothseed.sketch import Recipe, Sketch
-from mothseed.sketch.addresses import Address, AddressTracer
+from mothseed.sketch.addresses import Address, AddressTracer, TooManyMarks
 from mothseed.sketch.perform import performed_with
 from mothseed.sketch.trace import Places
 
@@ -31,6 +32,11 @@ _GONE = -1
 _MISFIT = 1e-4
 """In extents of an outline: if it changes by more, its shape has changed."""
 _BITS = 20
+_TIMES_AS_MANY = 4
+_ALWAYS = 50_000
+"""An attempt is given up once it has so many times the marks of the picture, and more than so many: at an end of its range, a
+dial may make a thousand times as many, and the attempt take a thousand times as long.
+"""
 
 Aspects = frozenset[str]
 
@@ -65,7 +71,7 @@ class Attempt(NamedTuple):
 
 
 Effect = tuple[Aspects, ...] | None
-"""What has changed about each target; None if the sketch fails."""
+"""What has changed about each target; None if the sketch fails, or draws far more."""
 
 
 @dataclass(slots=True)
@@ -84,6 +90,8 @@ class Bench:
     _targets: WholeArray = field(init=False)
     _enough: dict[Address, int] | None = field(init=False, default=None)
     """how many marks each address of a target has; once an attempt has recorded these, its rest does not matter"""
+    _most: float = field(init=False, default=math.inf)
+    """how many marks an attempt may record"""
     _words: WordArray | None = field(init=False, default=None)
     """hashes of the forms of the marks, once they are needed"""
 
@@ -92,6 +100,7 @@ class Bench:
         study = Study({})
         self._drawing, self._at, before = self._performed(Attempt(), study)
         self.drawn = tuple(study.drawn[:before])
+        self._most = max(_TIMES_AS_MANY * len(self._drawing), _ALWAYS)
         self._targets = np.unique(np.concatenate([np.array(target.marks, np.int64) for target in self.subject.targets]))
         of_targets = {address: len(marks) for address, marks in self._at.items() if np.isin(marks, self._targets).any()}
         at_hand = {value for address in of_targets for _, value in address.turns}
@@ -106,7 +115,7 @@ class Bench:
             drawing, at, _ = self._performed(attempt, Study(dict.fromkeys(attempt.streams, attempt.bend)))
             counterparts = self._counterparts(drawing, at)
             found = self._aspects(drawing, counterparts)
-        except MothSeedError:
+        except (MothSeedError, TooManyMarks):
             return None
         result = []
         for target in self.subject.targets:
@@ -117,7 +126,7 @@ class Bench:
 
     def _performed(self, attempt: Attempt, study: Study) -> tuple[Drawing, dict[Address, WholeArray], int]:
         recipe = self.subject.recipe.but(dials=dict(attempt.dials))
-        tracer = AddressTracer(self.sketch.is_own, self.subject.wanted, study, self._enough)
+        tracer = AddressTracer(self.sketch.is_own, self.subject.wanted, study, self._enough, self._most)
         chance = StudiedChance(recipe.seed, recipe.reseeds, study)
         drawing = performed_with(self.sketch, recipe, chance, tracer.marks).drawing
         before = max((run[1] for run in tracer.marks.runs if tracer.lines[run[0]]), default=0)

@@ -43,7 +43,7 @@ class Causes:
     by_aspect: Mapping[str, tuple[Cause, ...]]
     """for each of ASPECTS that can change, what changes it, dials last"""
     untried: tuple[Cause, ...] = ()
-    """those that cannot be tried: the sketch fails when any of them changes"""
+    """those that cannot be tried: when any of them changes, the sketch fails or draws many times as much"""
 
     def together(self) -> list[tuple[list[str], tuple[Cause, ...]]]:
         """Aspects with their causes, grouped by equal causes."""
@@ -148,18 +148,18 @@ class _Search:
 
     def streams(self, drawn: Sequence[Names]) -> dict[Part, Effect]:
         """What streams change, singly or in groups, if they change anything or cannot be tried."""
-        found: dict[Part, Effect] = {}
+        bands: dict[Part, Sequence[tuple[float, float]]] = {}
         for of_name in self._live(_grouped(drawn, _name)):
             patterns = _grouped(self._likely(of_name), _pattern)
             for streams in self._live(patterns) if len(patterns) > 1 else patterns:
                 for part in self._apart(streams):
                     # If a few attempts show everything that the streams can do, more would show nothing new.
-                    effect = self._effect(part, _QUICK)
-                    if len(streams) == len(part) or effect != self._effect(streams, _QUICK):
-                        effect = self._effect(part, (*_QUICK, *_THOROUGH))
-                    if _changes(effect):
-                        found[tuple(part)] = effect
-        return found
+                    is_whole = len(streams) > len(part) and self._effect(part, _QUICK) == self._effect(streams, _QUICK)
+                    bands[tuple(part)] = _QUICK if is_whole else (*_QUICK, *_THOROUGH)
+        # All at once, for other processes to share.
+        self.tried([attempt for part, own in bands.items() for attempt in _attempts(part, own)])
+        effects = {part: self._effect(part, own) for part, own in bands.items()}
+        return {part: effect for part, effect in effects.items() if _changes(effect)}
 
     def _likely(self, streams: list[Names]) -> list[Names]:
         """The streams that branch off those in scope, if no others change anything."""
