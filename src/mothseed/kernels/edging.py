@@ -232,7 +232,7 @@ def _draw_dashes(
 @kernel
 def _begin(piece: FlatOutline, line: FlatOutline, at: int) -> None:
     """Begin a piece at a point of the line."""
-    piece.points[0, 0], piece.points[0, 1], piece.bends[0] = line.points[at, 0], line.points[at, 1], 0
+    piece.points[0, 0], piece.points[0, 1] = line.points[at, 0], line.points[at, 1]
     for column in range(4):
         piece.turns[0, column] = line.turns[at, column]
     across, down = line.points[at + 1, 0] - line.points[at, 0], line.points[at + 1, 1] - line.points[at, 1]
@@ -258,7 +258,7 @@ def _add_vertex(piece: FlatOutline, size: int, line: FlatOutline, at: int) -> in
         if size == 0:
             _begin(piece, line, at)
             return 1
-    piece.points[size, 0], piece.points[size, 1], piece.bends[size] = x, y, line.bends[at]
+    piece.points[size, 0], piece.points[size, 1] = x, y
     for column in range(4):
         piece.turns[size, column] = line.turns[at, column]
     return size + 1
@@ -269,7 +269,6 @@ def _put_cut(piece: FlatOutline, number: int, line: FlatOutline, start: int, end
     """A point on a segment, with the direction of the curve there, interpolated between its ends."""
     ax, ay, bx, by = line.points[start, 0], line.points[start, 1], line.points[end, 0], line.points[end, 1]
     piece.points[number, 0], piece.points[number, 1] = ax + (bx - ax) * part, ay + (by - ay) * part
-    piece.bends[number] = 0
     from_x, from_y = _direction_at(line, start, bx - ax, by - ay, True)
     to_x, to_y = _direction_at(line, end, bx - ax, by - ay, False)
     dx, dy = from_x + (to_x - from_x) * part, from_y + (to_y - from_y) * part

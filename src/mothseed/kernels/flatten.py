@@ -88,14 +88,14 @@ def flatten_subpath(
 ) -> tuple[int, int, int, bool]:
     """Flatten the subpath that begins at a MOVE verb, of an outline that ends before verb `last`.
 
-    Points go to `line` without repetitions; for a stroke, which has a half width, `bends` is 1 for those inside a curve, and
-    `turns` has the directions of curves before and after each point. Returns the verb and the point after the subpath, the
-    length, and whether it is closed; if there is no room, the length is minus the points needed so far.
+    Points go to `line` without repetitions; for a stroke, which has a half width, `turns` has the directions of curves before
+    and after each point. Returns the verb and the point after the subpath, the length, and whether it is closed; if there is
+    no room, the length is minus the points needed so far.
     """
     is_stroke = half_width > 0.0
     line.points[0, 0], line.points[0, 1] = points[place, 0], points[place, 1]
     if is_stroke:
-        _set_joint(line, 0, 0)
+        _clear_turns(line, 0)
     length = int(np.int64(1))  # a variable: for a constant, Numba would compile what receives it again
     place += 1
     verb += 1
@@ -104,7 +104,7 @@ def flatten_subpath(
         if length + _SPARE_POINTS > len(line.points):
             return verb, place, -(length + _SPARE_POINTS), closed
         if verbs[verb] == LINE:
-            length = _add_point(line, length, points[place, 0], points[place, 1], 0, is_stroke)
+            length = _add_point(line, length, points[place, 0], points[place, 1], is_stroke)
             place += 1
         elif verbs[verb] == CUBIC:
             chords = chords_of_cubic(points, place - 1, least, half_width)
@@ -129,18 +129,17 @@ def is_at(line: FlatOutline, length: int, x: float, y: float) -> bool:
 
 
 @kernel
-def _set_joint(line: FlatOutline, number: int, bend: int) -> None:
-    line.bends[number] = bend
+def _clear_turns(line: FlatOutline, number: int) -> None:
     line.turns[number, 0] = line.turns[number, 1] = line.turns[number, 2] = line.turns[number, 3] = 0.0
 
 
 @kernel
-def _add_point(line: FlatOutline, length: int, x: float, y: float, bend: int, is_stroke: bool) -> int:
+def _add_point(line: FlatOutline, length: int, x: float, y: float, is_stroke: bool) -> int:
     if is_at(line, length, x, y):
         return length
     line.points[length, 0], line.points[length, 1] = x, y
     if is_stroke:
-        _set_joint(line, length, bend)
+        _clear_turns(line, length)
     return length + 1
 
 
@@ -156,7 +155,7 @@ def _add_cubic(points: Points, first: int, line: FlatOutline, length: int, chord
         y = w0 * points[first, 1] + w1 * points[first + 1, 1] + w2 * points[first + 2, 1] + w3 * points[first + 3, 1]
         if chord == chords:
             x, y = points[first + 3, 0], points[first + 3, 1]
-        after = _add_point(line, length, x, y, 1 if chord < chords else 0, is_stroke)
+        after = _add_point(line, length, x, y, is_stroke)
         if is_stroke and after > length:
             dx, dy = _direction(points, first, t)
             line.turns[length, 0], line.turns[length, 1] = dx, dy
@@ -166,6 +165,5 @@ def _add_cubic(points: Points, first: int, line: FlatOutline, length: int, chord
     if is_stroke and length > before:
         line.turns[before - 1, 2], line.turns[before - 1, 3] = _direction(points, first, 0.0)
         # Its last point is its end, even if the end itself is within tolerance of it.
-        line.bends[length - 1] = 0
         line.turns[length - 1, 2] = line.turns[length - 1, 3] = 0.0
     return length

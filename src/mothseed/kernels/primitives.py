@@ -198,8 +198,6 @@ class FlatOutline(NamedTuple):
     """Room for a flattened outline."""
 
     points: Array2[np.float64]
-    bends: Array1[np.uint8]
-    """1 for points inside a curve, joined round"""
     turns: Array2[np.float64]
     """(n, 4): unit directions of the curve that ends at a point, and of the one that begins there; 0 to use those of the
     chords

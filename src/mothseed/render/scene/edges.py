@@ -214,7 +214,6 @@ def _drawn(
 def _line(points: int) -> FlatOutline:
     return FlatOutline(
         points=np.empty((points, 2)),
-        bends=np.empty(points, np.uint8),
         turns=np.empty((points, 4)),
         ways=np.empty((points, 5)),
         middles=np.empty((2, points)),
