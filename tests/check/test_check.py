@@ -110,6 +110,14 @@ def test_what_is_seen_in_any_picture_is_not_unseen(write_sketch: WriteSketch) ->
     assert found_by(OF_DRAWINGS, sketch, *range(12)) == []
 
 
+@pytest.mark.parametrize("fill", ["#000000", "#ffffff", "#808080"])
+def test_without_paper_every_colour_is_seen(write_sketch: WriteSketch, fill: str) -> None:
+    drawn = f"        sheet.circle(12, 20, 8, fill='{fill}')\n        sheet.circle(12, 20, 5, fill='{fill}')\n"
+    sketch = load_sketch(write_sketch(HEAD.replace('paper="white"', 'paper="#00000000"') + drawn, "plate.py"))
+    (found,) = found_by(OF_DRAWINGS, sketch, 1)
+    assert (found.code, found.line and found.line.text) == ("same-paint", f"sheet.circle(12, 20, 5, fill='{fill}')")
+
+
 def test_nothing_drawn_and_too_much_drawn(write_sketch: WriteSketch) -> None:
     empty = load_sketch(write_sketch(HEAD.replace('sheet.circle(30, 20, size, fill="teal")', "pass"), "empty.py"))
     assert [each.code for each in found_by(OF_DRAWINGS, empty, 1)] == ["nothing-drawn"]

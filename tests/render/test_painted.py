@@ -52,4 +52,7 @@ def test_it_is_that_of_all_other_marks(make: Callable[[], Drawing], most_at_once
     some = [random.choice(len(drawing), random.integers(1, len(drawing)), replace=False) for _ in range(12)]
     for marks in [*np.arange(len(drawing))[:, None], *some, np.arange(len(drawing)), np.zeros(0, np.int64)]:
         stays = ~np.isin(np.arange(len(drawing)), marks)
-        assert np.array_equal(painted.without(marks), rendered(drawing.part(stays), WIDTH)), marks
+        expected = rendered(drawing.part(stays), WIDTH)
+        assert np.array_equal(painted.without(marks), expected), marks
+        for pixels in painted.gradually_without(marks):
+            assert ((pixels == painted.pixels) | (pixels == expected)).all(), "painted either with them or without"

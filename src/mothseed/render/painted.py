@@ -4,6 +4,8 @@ it is, and only the tiles on which those marks are seen are painted again.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 
 from mothseed.arrays import BoolArray, ByteArray, WholeArray
@@ -16,6 +18,9 @@ from mothseed.render.threads import Threads
 from mothseed.render.waiting import PaintedTiles
 from mothseed.sheet.drawing import Drawing
 from mothseed.sizes import picture_size
+
+_FEW = 4
+"""Tiles that are painted first."""
 
 
 class Painted:
@@ -39,11 +44,20 @@ class Painted:
 
     def without(self, marks: WholeArray) -> ByteArray:
         """The picture without some marks, by index: as `rendered` has it of all others."""
+        *_, pixels = self.gradually_without(marks)
+        return pixels
+
+    def gradually_without(self, marks: WholeArray) -> Iterator[ByteArray]:
+        """The picture, of which only a few tiles lack some marks, those with the least on them; then the picture that lacks
+        them everywhere: the same array, painted further. What is seen of marks is mostly seen on the former, in a fraction of
+        the time.
+        """
         stays = np.ones(len(self._drawing), np.bool)
         stays[marks] = False
         gone = None if self._ready is None else _gone(self._ready[0].sources, ~stays)
         if self._ready is None or gone is None:
-            return rendered(self._drawing.part(stays), self._size[0])
+            yield rendered(self._drawing.part(stays), self._size[0])
+            return
         primitives, bins = self._ready
         is_gone = gone[bins.items]
         of_tiles = np.diff(bins.first_item)
@@ -56,8 +70,10 @@ class Painted:
         else:
             bins = _without(bins, is_gone)
         pixels = self.pixels.copy()
-        self._paint((primitives, bins), pixels, tiles)
-        return pixels
+        by_load = tiles[np.argsort(of_tiles[tiles], kind="stable")]
+        for some in (by_load[:_FEW], by_load[_FEW:]):
+            self._paint((primitives, bins), pixels, some)
+            yield pixels
 
     def _paint(self, ready: Ready, pixels: ByteArray, tiles: WholeArray) -> None:
         runs = [range(tile, tile + 1) for tile in tiles.tolist()]

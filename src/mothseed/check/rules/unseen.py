@@ -48,11 +48,18 @@ def _find(look: Look) -> Iterator[Finding]:
 
 def _why_unseen(drawing: Drawing, marks: WholeArray, painted: Painted) -> _Unseen | None:
     """Why none of some marks is visible, or None if any is."""
-    without = painted.without(marks)
-    count = counted(len(marks), "mark")
-    if not np.array_equal(without, painted.pixels):
-        return _why_hardly_seen(drawing, marks, without, painted.pixels, count)
     rows = drawing.marks[marks]
+    solid = (rows["opacity"] * np.maximum(rows["fill"][:, 3], rows["stroke"][:, 3]) >= _SOLID) & (rows["finish"] == 0)
+    is_solid = solid.all() and not (rows["group"] > 0).any()
+    count, far = counted(len(marks), "mark"), 0.0
+    differ, them = ("differs", "it") if len(marks) == 1 else ("differ", "them")
+    for without in painted.gradually_without(marks):
+        far = _apart(without, painted.pixels)
+        if far >= NOTICEABLE or (far > 0 and not is_solid):
+            return None
+    if far > 0:
+        words = f"{count} that {differ} from what lies under {them} by {far:.3f} in OKLab at most; the eye notices {NOTICEABLE}"
+        return _Unseen("hardly-seen", words, "make it lighter or darker than its ground, or leave it out")
     fill = (rows["painted"] & FILLED > 0) & ((rows["fill"][:, 3] > 0) | (rows["finish"] > 0))
     stroke = (rows["painted"] & STROKED > 0) & ((rows["stroke"][:, 3] > 0) | (rows["finish"] > 0)) & (rows["stroke_width"] > 0)
     if not ((fill | stroke) & (rows["opacity"] > 0)).any():
@@ -70,23 +77,18 @@ def _why_unseen(drawing: Drawing, marks: WholeArray, painted: Painted) -> _Unsee
     keep = until.copy()
     keep[marks] = False
     if np.array_equal(rendered(drawing.part(keep), _WIDTH), rendered(drawing.part(until), _WIDTH)):
-        return _Unseen("same-paint", f"{count} in the colour of what lies under them", "change its colour, or leave it out")
+        return _Unseen("same-paint", f"{count} in the colour of what lies under {them}", "change its colour, or leave it out")
     return _Unseen("covered", f"{count}, covered by what is drawn later", "draw it later, or on a layer above")
 
 
-def _why_hardly_seen(drawing: Drawing, marks: WholeArray, without: ByteArray, whole: ByteArray, count: str) -> _Unseen | None:
-    """Why some marks are hardly visible though not meant to be faint; None if they are visible."""
-    rows = drawing.marks[marks]
-    solid = (rows["opacity"] * np.maximum(rows["fill"][:, 3], rows["stroke"][:, 3]) >= _SOLID) & (rows["finish"] == 0)
-    if not solid.all() or (rows["group"] > 0).any():
-        return None
-    changed = (without != whole).any(axis=2)
-    before, after = (oklab_from_linear(_LINEAR_OF_LEVEL[image[changed][:, :3]]) for image in (without, whole))
-    far = float(np.linalg.norm(after - before, axis=1).max())
-    if far >= NOTICEABLE:
-        return None
-    words = f"{count} that differ from what lies under them by {far:.3f} in OKLab at most; the eye notices {NOTICEABLE}"
-    return _Unseen("hardly-seen", words, "make it lighter or darker than its ground, or leave it out")
+def _apart(image: ByteArray, other: ByteArray) -> float:
+    """How far apart two pictures are at most, in OKLab or in alpha; 0 only if they are the same."""
+    changed = (image != other).any(axis=2)
+    one, another = image[changed], other[changed]
+    colours, others = (oklab_from_linear(_LINEAR_OF_LEVEL[each[:, :3]]) for each in (one, another))
+    far = np.linalg.norm(others - colours, axis=1).max(initial=0.0)
+    thinner = np.abs(another[:, 3:] / 255 - one[:, 3:] / 255).max(initial=0.0)
+    return float(max(far, thinner))
 
 
 RULE = Rule(
