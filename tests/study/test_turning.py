@@ -7,8 +7,9 @@ import json
 import pytest
 
 from mothseed.check import findings
+from mothseed.sheet.record import Records
 from mothseed.sketch import load_sketch, perform
-from mothseed.study.turning import Turning
+from mothseed.study.turning import Turning, Works
 from tests.conftest import Run, WriteSketch
 from tests.recipes import recipe
 
@@ -47,6 +48,21 @@ def test_where_a_dial_works_is_found_and_it_is_not_called_idle(
     assert works is not None
     assert works.dials == needed
     assert [found.words for found in findings(turned.sketch, [1, 2]) if found.code == "idle-dial"] == []
+
+
+def test_what_draws_more_is_not_drawn_to_its_end(write_sketch: WriteSketch, monkeypatch: pytest.MonkeyPatch) -> None:
+    turned = turning(write_sketch, "one=dial(1, 1, 10**9)", "[sheet.circle(9, 9, 1) for _ in range(one)]")
+    drawn: list[int] = []
+
+    def counted(records: Records, more: bytes) -> Records:
+        drawn.append(len(records))
+        assert len(drawn) < 100
+        bytearray.__iadd__(records, more)
+        return records
+
+    monkeypatch.setattr(Records, "__iadd__", counted)
+    assert turned.works("one") == Works({})
+    assert len(drawn) < 20, "one mark more is a change"
 
 
 def test_a_dial_that_works_with_some_seeds_only_is_told_with_one(write_sketch: WriteSketch) -> None:

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import ast
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
-from typing import Any
+from typing import Any, Self
 
 from mothseed.chance import Chance
 from mothseed.faults import MothSeedError
-from mothseed.making import make
 from mothseed.sheet import fingerprint
+from mothseed.sheet.record import Records
 from mothseed.sketch import Recipe, Sketch
 from mothseed.sketch.around import ends_of, settings_around
 from mothseed.sketch.dials import WHOLE, Dial
+from mothseed.sketch.perform import Enough, performed_with
 from mothseed.sketch.seeds import Seed
 from mothseed.told import told
 
@@ -23,8 +25,8 @@ _MIXTURES = 24
 """How many random settings of all dials to try if turning pairs of dials shows nothing."""
 _STEPS = 13
 """How many values of a range to try in search of dead parts."""
-_FAILS = ""
-"""Stands for the fingerprint of a drawing that fails."""
+_FAILS, _MORE = "", "more"
+"""Stand for the fingerprints of a drawing that fails, and of one that has more marks than another."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,6 +45,24 @@ class Works:
         return "only with " + ", ".join(needed if self.seed is None else [*needed, f"seed {self.seed}"])
 
 
+class _FewRecords(Records):
+    """Records that end a performance once they are longer than is of interest."""
+
+    def __init__(self, most: float) -> None:
+        super().__init__()
+        self._most = most
+
+    def __iadd__(self, records: bytes) -> Self:  # type: ignore[override, misc]  # bytes is what it is given
+        super().__iadd__(records)
+        if len(self) > self._most:
+            raise Enough
+        return self
+
+    def apart(self) -> Records:  # type: ignore[override]  # those of a symbol are no marks yet
+        """Records of a symbol."""
+        return Records()
+
+
 @dataclass(slots=True)
 class Turning:
     """Turns the dials of a sketch and compares fingerprints; never performs anything twice."""
@@ -52,6 +72,8 @@ class Turning:
     """with a value for every dial"""
     seeds: tuple[Seed, ...]
     _known: dict[str, str] = field(default_factory=dict)
+    _sizes: dict[str, int] = field(default_factory=dict)
+    """how long the records of a drawing are, by its fingerprint"""
 
     def works(self, name: str) -> Works | None:
         """Where a dial changes anything: with each other dial turned, for further seeds, with all dials mixed. No other
@@ -101,16 +123,24 @@ class Turning:
     def _changes(self, name: str, recipe: Recipe) -> bool:
         """Whether turning a dial changes what a recipe draws; to fail where it did not, or not to, is a change."""
         before = self._drawn(recipe)
-        # The ends of its range last: there, it may draw a thousand times as much.
-        return any(self._drawn(recipe.but(dials={name: value})) != before for value in reversed(self.tried(name)))
+        # At an end of its range, a dial may draw a thousand times as much; one mark more is enough to see that it changes.
+        most = math.inf if recipe.without or before == _FAILS else self._sizes[before]
+        return any(self._drawn(recipe.but(dials={name: value}), most) != before for value in self.tried(name))
 
-    def _drawn(self, recipe: Recipe) -> str:
+    def _drawn(self, recipe: Recipe, most: float = math.inf) -> str:
+        """The fingerprint of what a recipe draws, _FAILS, or _MORE as soon as its records are longer than `most`."""
         key = repr((recipe.seed, sorted((name, repr(value)) for name, value in recipe.dials.items())))
         if key not in self._known:
+            records = _FewRecords(most)
             try:
-                self._known[key] = fingerprint(make(self.sketch, recipe).drawing)
+                drawing = performed_with(self.sketch, recipe, Chance(recipe.seed, recipe.reseeds), records).drawing
             except MothSeedError:
                 self._known[key] = _FAILS
+            else:
+                if len(records) > most:
+                    return _MORE
+                self._known[key] = fingerprint(drawing)
+                self._sizes[self._known[key]] = len(records)
         return self._known[key]
 
     def _mixtures(self, name: str) -> Iterator[dict[str, Any]]:
