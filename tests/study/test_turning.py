@@ -9,6 +9,7 @@ import pytest
 from mothseed.check import findings
 from mothseed.sheet.record import Records
 from mothseed.sketch import load_sketch, perform
+from mothseed.study import trying
 from mothseed.study.turning import Turning, Works
 from tests.conftest import Run, WriteSketch
 from tests.recipes import recipe
@@ -102,6 +103,17 @@ def test_dead_parts_of_a_range_are_told(
     write_sketch: WriteSketch, dials: str, lines: str, dead: list[tuple[float, float]]
 ) -> None:
     assert turning(write_sketch, dials, lines).dead_parts("one") == dead
+
+
+def test_several_processes_tell_the_same(write_sketch: WriteSketch, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(trying, "_WORTH_PROCESSES", 0.0)
+    turned = turning(write_sketch, "one=dial(1.0, 0, 12), two=dial(1, 0, 3)", "sheet.circle(9, 9, min(one, 5) + two)", 1)
+    told: list[int] = []
+    turned.draw_ahead(["one", "two"], 2, told.append)
+    assert sum(told) == 13 + 4
+    monkeypatch.setattr("mothseed.study.turning.performed_with", None)
+    assert turned.dead_parts("one") == [(5.0, 12.0)], "without performing anything again"
+    assert turned.dead_parts("two") == []
 
 
 def test_influence_tells_it_beside_what_each_dial_does(run: Run, write_sketch: WriteSketch) -> None:

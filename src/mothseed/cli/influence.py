@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 from mothseed.cli import console, options
 from mothseed.cli.batch import made_in_order, refuse_failed
 from mothseed.cli.parser import command
+from mothseed.cli.progress import Progress
 from mothseed.cli.recipe import add_recipe, recipe_of
 from mothseed.faults import UsageError
 from mothseed.told import counted, told
@@ -66,7 +67,8 @@ def run(arguments: argparse.Namespace) -> int:
             raise UsageError(f"that would be {len(jobs):,} pictures", hint="try fewer seeds: --seeds 1-3")
         editions = made_in_order(jobs, sketch, arguments.jobs)
         refuse_failed(editions[: len(seeds)], arguments.sketch)
-        influences = experiment.judged(editions)
+        with Progress.shown("attempts") as progress:
+            influences = experiment.judged(editions, workers=options.workers(arguments.jobs), told=progress.advance)
         write_page(influence_sheet(influences, experiment, options.theme(arguments)), output)
     seconds = time.perf_counter() - started
     if arguments.json:

@@ -19,7 +19,7 @@ from mothseed.sheet import Drawing
 from mothseed.sheet.derive import trimmed
 from mothseed.sheet.form_hash import form_words
 from mothseed.sheet.kinds import HAS_OUTLINE
-from mothseed.sketch import Recipe, Sketch
+from mothseed.sketch import Recipe, Sketch, load_sketch
 from mothseed.sketch.addresses import Address, AddressTracer, TooManyMarks
 from mothseed.sketch.perform import performed_with
 from mothseed.sketch.trace import Places
@@ -59,6 +59,10 @@ class Subject:
     targets: tuple[Inquiry, ...]
     wanted: frozenset[Places] | None
     """the lines that drew them and the lines that called these; None for the whole sketch"""
+
+    def bench(self) -> Bench:
+        """A bench of another process."""
+        return Bench(load_sketch(self.path), self)
 
 
 class Attempt(NamedTuple):

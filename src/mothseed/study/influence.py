@@ -17,6 +17,7 @@ from mothseed.sketch import Recipe, Sketch, perform
 from mothseed.sketch.around import reseedings, settings_around
 from mothseed.sketch.seeds import Seed, edition_file
 from mothseed.sketch.vary import Setting
+from mothseed.study.trying import Told
 from mothseed.study.turning import Turning, Works
 
 DIAL, STREAM = "dial", "stream"
@@ -136,8 +137,10 @@ class Experiment:
         """The picture of a seed with one setting of a knob."""
         return self.folder / edition_file(seed, _variant_name(knob, number))
 
-    def judged(self, editions: Sequence[Edition]) -> list[Influence]:
-        """The effect of each knob, largest first, from the editions of all jobs compared with the unchanged ones."""
+    def judged(self, editions: Sequence[Edition], *, workers: int = 1, told: Told = lambda _count: None) -> list[Influence]:
+        """The effect of each knob, largest first, from the editions of all jobs compared with the unchanged ones. Dials are
+        turned further with that many `workers`, including this process.
+        """
         made = {edition.key: edition for edition in editions}
         influences = []
         for knob in self.knobs:
@@ -146,8 +149,10 @@ class Experiment:
                 name = _variant_name(knob, number)
                 failed = [made[name, seed].error for seed in self.seeds if made[name, seed].failed]
                 trials.append(Trial(setting.label, failed=failed[-1]) if failed else self._trial(knob, number, setting.label))
-            influences.append(self._explained(Influence(knob, tuple(trials))))
-        return sorted(influences, key=lambda influence: -influence.effect)
+            influences.append(Influence(knob, tuple(trials)))
+        working = [each.knob.name for each in influences if each.knob.kind == DIAL and each.effect != 0]
+        self.turning.draw_ahead(working, workers, told)
+        return sorted(map(self._explained, influences), key=lambda influence: -influence.effect)
 
     def _explained(self, influence: Influence) -> Influence:
         """Further findings on a dial: where it works, and which parts of its range are dead."""

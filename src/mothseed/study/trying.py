@@ -7,10 +7,9 @@ from collections import deque
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import FIRST_COMPLETED, BrokenExecutor, Executor, Future, wait
 from contextlib import ExitStack, contextmanager
+from typing import Any, Protocol
 
 from mothseed.series.crew import processes
-from mothseed.sketch import load_sketch
-from mothseed.study.attempt import Attempt, Bench, Effect, Subject
 
 _WORTH_PROCESSES = 1.0
 """Seconds of work from which it pays to start other processes, which takes half of that."""
@@ -19,19 +18,41 @@ _CHUNK_SECONDS = 0.1
 
 Told = Callable[[int], None]
 """Called when so many more attempts are done."""
+Attempt = Any
+"""Anything hashable that says what to do otherwise."""
+Effect = Any
+"""What comes of an attempt; None if the sketch fails."""
 Tried = Callable[[Sequence[Attempt]], list[Effect]]
-"""A function that returns what each of some attempts changes."""
+"""A function that returns what comes of each of some attempts."""
+
+
+class Trier(Protocol):
+    """Makes attempts on a sketch."""
+
+    @property
+    def subject(self) -> TriedElsewhere:
+        """What another process has to know to make the same."""
+
+    def tried(self, attempt: Attempt) -> Effect:
+        """What comes of an attempt."""
+
+
+class TriedElsewhere(Protocol):
+    """The subject of attempts, which can be sent to another process."""
+
+    def bench(self) -> Trier:
+        """What makes attempts on it there."""
 
 
 @contextmanager
-def trying(bench: Bench, workers: int, told: Told) -> Iterator[Tried]:
+def trying(bench: Trier, workers: int, told: Told) -> Iterator[Tried]:
     """Tries attempts with so many workers, of which this process is one; never tries one twice."""
     with ExitStack() as stack:
         yield _Trying(bench, workers - 1, told, stack).tried
 
 
 class _Trying:
-    def __init__(self, bench: Bench, others: int, told: Told, stack: ExitStack) -> None:
+    def __init__(self, bench: Trier, others: int, told: Told, stack: ExitStack) -> None:
         self._bench = bench
         self._others = others
         self._told = told
@@ -42,7 +63,7 @@ class _Trying:
         """least seconds an attempt takes"""
 
     def tried(self, attempts: Sequence[Attempt]) -> list[Effect]:
-        """What each of some attempts changes, in order."""
+        """What comes of each of some attempts, in order."""
         waiting = deque(dict.fromkeys(attempt for attempt in attempts if attempt not in self._known))
         running: dict[Future[list[Effect]], list[Attempt]] = {}
         while waiting or running:
@@ -82,11 +103,11 @@ class _Trying:
         self._told(1)
 
 
-_benches: list[Bench] = []
+_benches: list[Trier] = []
 """In a worker process: the bench of its latest subject."""
 
 
-def _tried_in_worker(subject: Subject, attempts: Sequence[Attempt]) -> list[Effect]:
+def _tried_in_worker(subject: TriedElsewhere, attempts: Sequence[Attempt]) -> list[Effect]:
     if not _benches or _benches[0].subject != subject:
-        _benches[:] = [Bench(load_sketch(subject.path), subject)]
+        _benches[:] = [subject.bench()]
     return [_benches[0].tried(attempt) for attempt in attempts]

@@ -7,17 +7,19 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
-from typing import Any, Self
+from pathlib import Path
+from typing import Any, NamedTuple, Self
 
 from mothseed.chance import Chance
 from mothseed.faults import MothSeedError
 from mothseed.sheet import fingerprint
 from mothseed.sheet.record import Records
-from mothseed.sketch import Recipe, Sketch
+from mothseed.sketch import Recipe, Sketch, load_sketch
 from mothseed.sketch.around import ends_of, settings_around
 from mothseed.sketch.dials import WHOLE, Dial
 from mothseed.sketch.perform import Enough, performed_with
 from mothseed.sketch.seeds import Seed
+from mothseed.study.trying import Told, trying
 from mothseed.told import told
 
 _FURTHER_SEEDS = 10
@@ -63,6 +65,52 @@ class _FewRecords(Records):
         return Records()
 
 
+def _drawn(sketch: Sketch, recipe: Recipe, most: float = math.inf) -> tuple[str, int]:
+    """The fingerprint of what a recipe draws and the length of its records; _FAILS, or _MORE if they are longer than `most`."""
+    records = _FewRecords(most)
+    try:
+        drawing = performed_with(sketch, recipe, Chance(recipe.seed, recipe.reseeds), records).drawing
+    except MothSeedError:
+        return _FAILS, 0
+    return (_MORE, 0) if len(records) > most else (fingerprint(drawing), len(records))
+
+
+class _Turned(NamedTuple):
+    """A dial with another value."""
+
+    name: str
+    value: Any
+
+
+@dataclass(frozen=True, slots=True)
+class _Turnable:
+    """A recipe whose dials are turned in another process."""
+
+    path: Path
+    recipe: Recipe
+
+    def bench(self) -> _TurningBench:
+        """What turns them."""
+        return _TurningBench(load_sketch(self.path), self)
+
+
+@dataclass(frozen=True, slots=True)
+class _TurningBench:
+    """Turns the dials of a recipe."""
+
+    sketch: Sketch
+    subject: _Turnable
+
+    def tried(self, turned: _Turned) -> tuple[str, int]:
+        """What is drawn then, as from `_drawn`."""
+        return _drawn(self.sketch, self.subject.recipe.but(dials=dict([turned])))
+
+
+def _key(recipe: Recipe) -> str:
+    """What a recipe is known by, as some values of dials cannot be hashed."""
+    return repr((recipe.seed, sorted((name, repr(value)) for name, value in recipe.dials.items())))
+
+
 @dataclass(slots=True)
 class Turning:
     """Turns the dials of a sketch and compares fingerprints; never performs anything twice."""
@@ -105,6 +153,15 @@ class Turning:
                 parts = [*parts[:-1], (parts[-1][0], high)] if parts and parts[-1][1] == low else [*parts, (low, high)]
         return parts
 
+    def draw_ahead(self, names: Sequence[str], workers: int, told: Told) -> None:
+        """Draw what `dead_parts` of some dials compare, with that many workers, of which this process is one."""
+        attempts = [_Turned(name, value) for name in names for value in self._steps(self.sketch.artwork.dials[name])]
+        first = self.base.with_seed(self.seeds[0])
+        with trying(_TurningBench(self.sketch, _Turnable(self.sketch.path, first)), workers, told) as tried:
+            # One that ends its process would end this one.
+            for turned, drawn in zip(attempts, tried(attempts), strict=True):
+                self._note(first.but(dials=dict([turned])), *(drawn or (_FAILS, 0)))
+
     def is_read(self, name: str) -> bool:
         """Whether the sketch's function does anything with a dial; where that cannot be seen, it may."""
         try:
@@ -129,19 +186,17 @@ class Turning:
 
     def _drawn(self, recipe: Recipe, most: float = math.inf) -> str:
         """The fingerprint of what a recipe draws, _FAILS, or _MORE as soon as its records are longer than `most`."""
-        key = repr((recipe.seed, sorted((name, repr(value)) for name, value in recipe.dials.items())))
-        if key not in self._known:
-            records = _FewRecords(most)
-            try:
-                drawing = performed_with(self.sketch, recipe, Chance(recipe.seed, recipe.reseeds), records).drawing
-            except MothSeedError:
-                self._known[key] = _FAILS
-            else:
-                if len(records) > most:
-                    return _MORE
-                self._known[key] = fingerprint(drawing)
-                self._sizes[self._known[key]] = len(records)
-        return self._known[key]
+        known = self._known.get(_key(recipe))
+        if known is not None:
+            return known
+        drawn, size = _drawn(self.sketch, recipe, most)
+        if drawn != _MORE:
+            self._note(recipe, drawn, size)
+        return drawn
+
+    def _note(self, recipe: Recipe, drawn: str, size: int) -> None:
+        self._known[_key(recipe)] = drawn
+        self._sizes[drawn] = size
 
     def _mixtures(self, name: str) -> Iterator[dict[str, Any]]:
         """Settings of all other dials at once."""
