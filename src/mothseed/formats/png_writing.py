@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import zlib
 from collections.abc import Iterable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from itertools import chain
 from pathlib import Path
 from struct import pack
@@ -92,33 +93,53 @@ def _file(
     if effort is Effort.SMALL:
         yield _smallest(rows, size)
     else:
-        yield from _deflated(rows, size, effort)
+        yield from _deflated(rows, height, size, effort)
     yield _chunk(b"IEND", b"")
 
 
-def _deflated(bands: Iterable[ByteArray], pixel: int, effort: Effort) -> Iterator[bytes]:
-    """An IDAT chunk for each band."""
+def _deflated(bands: Iterable[ByteArray], height: int, pixel: int, effort: Effort) -> Iterator[bytes]:
+    """An IDAT chunk for each band, which is compressed while the next one is made."""
     is_quick = effort is Effort.QUICK
     deflate: Any = isal_zlib.compressobj(_QUICK_LEVEL) if is_quick else zlib_ng.compressobj(_USUAL_LEVEL)
     filtered = _less_the_row_above if is_quick else _less_what_neighbours_foretell
-    above = None
-    for rows in bands:
-        content = deflate.compress(filtered(rows, _above(above, rows), pixel))
-        above = rows[-1]
-        if content:
-            yield _chunk(b"IDAT", content)
+
+    def compressed(rows: ByteArray, above: ByteArray) -> bytes:
+        content: bytes = deflate.compress(filtered(rows, above, pixel))
+        return _chunk(b"IDAT", content) if content else b""
+
+    with ThreadPoolExecutor(1) as helper:
+        above, pending = None, None
+        for rows in bands:
+            if pending:
+                yield pending.result()
+            if len(rows) == height:  # starting a thread takes longer than a small picture
+                yield compressed(rows, _above(None, rows))
+            else:
+                pending = helper.submit(compressed, rows, _above(above, rows))
+                above = rows[-1]
+        if pending:
+            yield pending.result()
     yield _chunk(b"IDAT", deflate.flush())
 
 
 def _smallest(bands: Iterable[ByteArray], pixel: int) -> bytes:
-    """One IDAT chunk, of filtered or unfiltered rows, whichever is smaller: flat shapes repeat, which filters hide."""
+    """One IDAT chunk, of filtered or unfiltered rows, whichever is smaller: flat shapes repeat, which filters hide. Both are
+    tried at once.
+    """
     ways = [(filtered, zlib_ng.compressobj(_SMALL_LEVEL)) for filtered in (_less_what_neighbours_foretell, _as_they_are)]
     contents: list[list[bytes]] = [[] for _ in ways]
+
+    def compress(number: int, rows: ByteArray, above: ByteArray) -> None:
+        filtered, deflate = ways[number]
+        contents[number].append(deflate.compress(filtered(rows, above, pixel)))
+
     above = None
-    for rows in bands:
-        for (filtered, deflate), content in zip(ways, contents, strict=True):
-            content.append(deflate.compress(filtered(rows, _above(above, rows), pixel)))
-        above = rows[-1]
+    with ThreadPoolExecutor(len(ways)) as helpers:
+        for rows in bands:
+            tasks = [helpers.submit(compress, number, rows, _above(above, rows)) for number in range(len(ways))]
+            for task in tasks:
+                task.result()
+            above = rows[-1]
     for (_, deflate), content in zip(ways, contents, strict=True):
         content.append(deflate.flush())
     return _chunk(b"IDAT", min((b"".join(content) for content in contents), key=len))
