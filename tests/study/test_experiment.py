@@ -9,7 +9,7 @@ import pytest
 from mothseed.faults import SketchError, UsageError
 from mothseed.series import in_this_process
 from mothseed.series.crew import made
-from mothseed.series.job import failed_edition
+from mothseed.series.job import failed_edition, make_edition
 from mothseed.sketch import Recipe, load_sketch
 from mothseed.study.influence import DIAL, STREAM, Experiment, Influence, Knob, Trial
 from tests.conftest import WriteSketch
@@ -52,6 +52,7 @@ def test_every_dial_and_stream_is_tried_beside_the_sketch_as_it_is(experiment: E
     assert len(experiment.jobs) == 2 * (1 + settings)
     assert [job.recipe.seed for job in experiment.jobs[:2]] == [1, "lamp"]
     assert experiment.jobs[0].recipe.dials == {}
+    assert not make_edition(experiment.sketch, experiment.jobs[0]).measures, "a picture that is only shown is not measured"
     assert len({job.key for job in experiment.jobs}) == len(experiment.jobs)
 
 

@@ -98,7 +98,7 @@ def _jobs(arguments: argparse.Namespace, sketch: Sketch, axes: list[Axis], folde
             recipe = upper.after(base)
             if lower is not None:
                 recipe = lower.after(recipe)
-            yield Job(sketch.path, recipe, width, None, folder, f"r{row}c{col}", guides=arguments.guides)
+            yield Job(sketch.path, recipe, width, None, folder, f"r{row}c{col}", guides=arguments.guides, measured=False)
 
 
 def _shown_width(sketch: Sketch, axes: list[Axis]) -> int:

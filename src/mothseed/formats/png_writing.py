@@ -56,7 +56,8 @@ def write_png_bands(
     *,
     through_links: bool = True,
 ) -> None:
-    """Write a PNG file of that height from bands, one below the other, as they are made; whole or not at all.
+    """Write a PNG file of that height from bands, one below the other, as they are made, each of which stays as it is; whole or
+    not at all.
 
     Of 16 bits for each channel the bands hold the bytes, the highest first. The same bands give the same bytes. Links are
     as `written_whole` has them. Raises FileError where it cannot be written.

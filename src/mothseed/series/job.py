@@ -43,6 +43,8 @@ class Job:
     """the other forms in which its picture is written"""
     painted: bool = True
     """whether to paint a picture, rather than just record outcomes and count marks"""
+    measured: bool = True
+    """whether to measure the picture, which one that is only shown need not be"""
 
     @property
     def key(self) -> Key:
@@ -90,7 +92,7 @@ def make_edition(sketch: Sketch, job: Job, limits: Limits = NO_LIMITS) -> Editio
                 counted = makeup_of(made.drawing)
                 return Edition.of(made.history, width=job.width, milliseconds=_since(started), measures=counted)
             pixels, image = made.write_measured(job.file, job.width, job.dpi, guides=job.guides, effort=job.effort)
-            kept = measurements(made.drawing, image)
+            kept = measurements(made.drawing, image) if job.measured else {}
             files = {
                 form.file(job.file.name): write_form(form, made, job.folder, job.file.name, job.width, job.dpi)
                 for form in job.forms

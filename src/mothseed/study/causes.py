@@ -154,8 +154,8 @@ class _Search:
             for streams in self._live(patterns) if len(patterns) > 1 else patterns:
                 for part in self._apart(streams):
                     # If a few attempts show everything that the streams can do, more would show nothing new.
-                    is_whole = len(streams) > len(part) and self._effect(part, _QUICK) == self._effect(streams, _QUICK)
-                    bands[tuple(part)] = _QUICK if is_whole else (*_QUICK, *_THOROUGH)
+                    is_alike = len(streams) > len(part) and self._effect(part, _QUICK) == self._effect(streams, _QUICK)
+                    bands[tuple(part)] = _QUICK if is_alike else (*_QUICK, *_THOROUGH)
         # All at once, for other processes to share.
         self.tried([attempt for part, own in bands.items() for attempt in _attempts(part, own)])
         effects = {part: self._effect(part, own) for part, own in bands.items()}

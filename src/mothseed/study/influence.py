@@ -127,7 +127,7 @@ class Experiment:
         return jobs
 
     def _job(self, variant: Variant, seed: Seed) -> Job:
-        return variant.job(self.sketch.path, seed, self.width, self.folder)
+        return replace(variant.job(self.sketch.path, seed, self.width, self.folder), measured=False)
 
     def base_picture(self, seed: Seed) -> Path:
         """The unchanged picture of a seed."""
