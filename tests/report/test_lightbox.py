@@ -302,9 +302,10 @@ def test_a_served_light_table_is_for_this_machine_and_its_own_page(served: str, 
 def test_marks_stay_until_they_are_saved(page: Page) -> None:
     page.locator(".tile").first.focus()
     page.keyboard.press("k")
+    expect(page.locator("#count")).to_contain_text("2 kept")
     page.on("dialog", lambda dialog: dialog.accept())
     page.reload()
-    assert "2 kept" in (page.locator("#count").text_content() or "")
+    expect(page.locator("#count")).to_contain_text("2 kept")
     expect(page.locator("#save")).to_have_text("save marks •")
 
 
