@@ -12,12 +12,11 @@ import numpy as np
 
 from mothseed.arrays import WholeArray
 from mothseed.chance.studied import StudiedChance, Study
-from mothseed.faults import Ended
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.record import MARK, Records
 from mothseed.sketch.explain import OwnFile
 from mothseed.sketch.loops import Turn, counters_of
-from mothseed.sketch.perform import Enough
+from mothseed.sketch.perform import Enough, TooManyMarks
 from mothseed.sketch.trace import Places, TracedRecords, Tracer, lines_of
 
 
@@ -28,10 +27,6 @@ class Address(NamedTuple):
     """the line that drew it, then the one that called the motif it stands in, and so on"""
     turns: tuple[tuple[str, Any], ...]
     """the iteration of the loops around them, if these are counted, and the streams in scope"""
-
-
-class TooManyMarks(Ended):
-    """More was drawn than is worth drawing."""
 
 
 class AddressTracer(Tracer):

@@ -27,6 +27,10 @@ class Enough(Ended):
     """Enough has been drawn."""
 
 
+class TooManyMarks(Ended):
+    """More was drawn than is worth drawing: the performance is given up."""
+
+
 @dataclass(frozen=True, slots=True)
 class Impression:
     """A drawing, and how it came about."""

@@ -20,8 +20,8 @@ from mothseed.sheet.derive import trimmed
 from mothseed.sheet.form_hash import form_words
 from mothseed.sheet.kinds import HAS_OUTLINE
 from mothseed.sketch import Recipe, Sketch, load_sketch
-from mothseed.sketch.addresses import Address, AddressTracer, TooManyMarks
-from mothseed.sketch.perform import performed_with
+from mothseed.sketch.addresses import Address, AddressTracer
+from mothseed.sketch.perform import TooManyMarks, performed_with
 from mothseed.sketch.trace import Places
 
 THERE = "there at all"

@@ -17,7 +17,7 @@ from mothseed.sheet.record import Records
 from mothseed.sketch import Recipe, Sketch, load_sketch
 from mothseed.sketch.around import ends_of, settings_around
 from mothseed.sketch.dials import WHOLE, Dial
-from mothseed.sketch.perform import Enough, performed_with
+from mothseed.sketch.perform import TooManyMarks, performed_with
 from mothseed.sketch.seeds import Seed
 from mothseed.study.trying import Told, trying
 from mothseed.told import told
@@ -48,7 +48,7 @@ class Works:
 
 
 class _FewRecords(Records):
-    """Records that end a performance once they are longer than is of interest."""
+    """Records that have a performance given up once they are longer than is of interest."""
 
     def __init__(self, most: float) -> None:
         super().__init__()
@@ -57,7 +57,7 @@ class _FewRecords(Records):
     def __iadd__(self, records: bytes) -> Self:  # type: ignore[override, misc]  # bytes is what it is given
         super().__iadd__(records)
         if len(self) > self._most:
-            raise Enough
+            raise TooManyMarks
         return self
 
     def apart(self) -> Records:  # type: ignore[override]  # those of a symbol are no marks yet
@@ -65,14 +65,16 @@ class _FewRecords(Records):
         return Records()
 
 
-def _drawn(sketch: Sketch, recipe: Recipe, most: float = math.inf) -> tuple[str, int]:
+def _performed(sketch: Sketch, recipe: Recipe, most: float = math.inf) -> tuple[str, int]:
     """The fingerprint of what a recipe draws and the length of its records; _FAILS, or _MORE if they are longer than `most`."""
     records = _FewRecords(most)
     try:
         drawing = performed_with(sketch, recipe, Chance(recipe.seed, recipe.reseeds), records).drawing
     except MothSeedError:
         return _FAILS, 0
-    return (_MORE, 0) if len(records) > most else (fingerprint(drawing), len(records))
+    except TooManyMarks:
+        return _MORE, 0
+    return fingerprint(drawing), len(records)
 
 
 class _Turned(NamedTuple):
@@ -102,8 +104,8 @@ class _TurningBench:
     subject: _Turnable
 
     def tried(self, turned: _Turned) -> tuple[str, int]:
-        """What is drawn then, as from `_drawn`."""
-        return _drawn(self.sketch, self.subject.recipe.but(dials=dict([turned])))
+        """What is drawn then, as from `_performed`."""
+        return _performed(self.sketch, self.subject.recipe.but(dials=dict([turned])))
 
 
 def _key(recipe: Recipe) -> str:
@@ -119,9 +121,8 @@ class Turning:
     base: Recipe
     """with a value for every dial"""
     seeds: tuple[Seed, ...]
-    _known: dict[str, str] = field(default_factory=dict)
-    _sizes: dict[str, int] = field(default_factory=dict)
-    """how long the records of a drawing are, by its fingerprint"""
+    _known: dict[str, tuple[str, int]] = field(default_factory=dict)
+    """what recipes draw, as from `_performed`"""
 
     def works(self, name: str) -> Works | None:
         """Where a dial changes anything: with each other dial turned, for further seeds, with all dials mixed. No other
@@ -148,7 +149,9 @@ class Turning:
         values = self._steps(self.sketch.artwork.dials[name])
         parts: list[tuple[float, float]] = []
         for low, high in pairwise(values):
-            drawn = ([self._drawn(self.base.but(seed=seed, dials={name: end})) for end in (low, high)] for seed in self.seeds)
+            drawn = (
+                [self._drawn(self.base.but(seed=seed, dials={name: end}))[0] for end in (low, high)] for seed in self.seeds
+            )
             if all(one == other != _FAILS for one, other in drawn):
                 parts = [*parts[:-1], (parts[-1][0], high)] if parts and parts[-1][1] == low else [*parts, (low, high)]
         return parts
@@ -160,7 +163,7 @@ class Turning:
         with trying(_TurningBench(self.sketch, _Turnable(self.sketch.path, first)), workers, told) as tried:
             # One that ends its process would end this one.
             for turned, drawn in zip(attempts, tried(attempts), strict=True):
-                self._note(first.but(dials=dict([turned])), *(drawn or (_FAILS, 0)))
+                self._known[_key(first.but(dials=dict([turned])))] = drawn or (_FAILS, 0)
 
     def is_read(self, name: str) -> bool:
         """Whether the sketch's function does anything with a dial; where that cannot be seen, it may."""
@@ -179,24 +182,19 @@ class Turning:
 
     def _changes(self, name: str, recipe: Recipe) -> bool:
         """Whether turning a dial changes what a recipe draws; to fail where it did not, or not to, is a change."""
-        before = self._drawn(recipe)
+        before, size = self._drawn(recipe)
         # At an end of its range, a dial may draw a thousand times as much; one mark more is enough to see that it changes.
-        most = math.inf if recipe.without or before == _FAILS else self._sizes[before]
-        return any(self._drawn(recipe.but(dials={name: value}), most) != before for value in self.tried(name))
+        most = math.inf if recipe.without or before == _FAILS else size
+        return any(self._drawn(recipe.but(dials={name: value}), most)[0] != before for value in self.tried(name))
 
-    def _drawn(self, recipe: Recipe, most: float = math.inf) -> str:
-        """The fingerprint of what a recipe draws, _FAILS, or _MORE as soon as its records are longer than `most`."""
+    def _drawn(self, recipe: Recipe, most: float = math.inf) -> tuple[str, int]:
+        """What a recipe draws, as from `_performed`; only what is drawn to its end is known from then on."""
         known = self._known.get(_key(recipe))
-        if known is not None:
-            return known
-        drawn, size = _drawn(self.sketch, recipe, most)
-        if drawn != _MORE:
-            self._note(recipe, drawn, size)
-        return drawn
-
-    def _note(self, recipe: Recipe, drawn: str, size: int) -> None:
-        self._known[_key(recipe)] = drawn
-        self._sizes[drawn] = size
+        if known is None:
+            known = _performed(self.sketch, recipe, most)
+            if known[0] != _MORE:
+                self._known[_key(recipe)] = known
+        return known
 
     def _mixtures(self, name: str) -> Iterator[dict[str, Any]]:
         """Settings of all other dials at once."""
