@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import zlib
-from collections.abc import Iterable, Iterator
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Callable, Iterable, Iterator
 from itertools import chain
 from pathlib import Path
 from struct import pack
@@ -98,8 +97,8 @@ def _file(
     yield _chunk(b"IEND", b"")
 
 
-def _deflated(bands: Iterable[ByteArray], height: int, pixel: int, effort: Effort) -> Iterator[bytes]:
-    """An IDAT chunk for each band, which is compressed while the next one is made."""
+def _deflated(bands: Iterator[ByteArray], height: int, pixel: int, effort: Effort) -> Iterator[bytes]:
+    """An IDAT chunk for each band."""
     is_quick = effort is Effort.QUICK
     deflate: Any = isal_zlib.compressobj(_QUICK_LEVEL) if is_quick else zlib_ng.compressobj(_USUAL_LEVEL)
     filtered = _less_the_row_above if is_quick else _less_what_neighbours_foretell
@@ -108,25 +107,35 @@ def _deflated(bands: Iterable[ByteArray], height: int, pixel: int, effort: Effor
         content: bytes = deflate.compress(filtered(rows, above, pixel))
         return _chunk(b"IDAT", content) if content else b""
 
+    first = next(bands)
+    if len(first) == height:  # a thread takes longer to start than a small picture to compress
+        yield compressed(first, _above(None, first))
+    else:
+        yield from _meanwhile(chain([first], bands), compressed)
+    yield _chunk(b"IDAT", deflate.flush())
+
+
+def _meanwhile(bands: Iterable[ByteArray], compressed: Callable[[ByteArray, ByteArray], bytes]) -> Iterator[bytes]:
+    """Each band compressed, given the row above it, while the next one is made."""
+    from concurrent.futures import ThreadPoolExecutor
+
+    above, pending = None, None
     with ThreadPoolExecutor(1) as helper:
-        above, pending = None, None
         for rows in bands:
             if pending:
                 yield pending.result()
-            if len(rows) == height:  # starting a thread takes longer than a small picture
-                yield compressed(rows, _above(None, rows))
-            else:
-                pending = helper.submit(compressed, rows, _above(above, rows))
-                above = rows[-1]
+            pending = helper.submit(compressed, rows, _above(above, rows))
+            above = rows[-1]
         if pending:
             yield pending.result()
-    yield _chunk(b"IDAT", deflate.flush())
 
 
 def _smallest(bands: Iterable[ByteArray], pixel: int) -> bytes:
     """One IDAT chunk, of filtered or unfiltered rows, whichever is smaller: flat shapes repeat, which filters hide. Both are
     tried at once.
     """
+    from concurrent.futures import ThreadPoolExecutor
+
     ways = [(filtered, zlib_ng.compressobj(_SMALL_LEVEL)) for filtered in (_less_what_neighbours_foretell, _as_they_are)]
     contents: list[list[bytes]] = [[] for _ in ways]
 
