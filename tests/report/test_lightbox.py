@@ -114,7 +114,7 @@ def test_the_keyboard_does_it_all(page: Page) -> None:
     page.keyboard.press("ArrowRight")
     page.keyboard.press("m")
     expect(page.locator("#said")).to_have_text("edition 2: maybe")
-    assert "1 kept, 1 maybe, 0 dropped" in counts(page)
+    expect(page.locator("#count")).to_contain_text("1 kept, 1 maybe, 0 dropped")
     page.keyboard.press("ArrowDown")
     assert page.evaluate("document.activeElement.getAttribute('aria-label')").startswith("edition 8")
     page.keyboard.press("Enter")
@@ -124,12 +124,12 @@ def test_the_keyboard_does_it_all(page: Page) -> None:
     page.keyboard.press("Escape")
     page.keyboard.press("k")
     page.keyboard.press("n")
-    assert "1 kept, 1 maybe" in counts(page)
+    expect(page.locator("#count")).to_contain_text("1 kept, 1 maybe")
     page.keyboard.press("u")
-    assert "2 kept, 1 maybe" in counts(page), "the last change is taken back"
+    expect(page.locator("#count"), "the last change is taken back").to_contain_text("2 kept, 1 maybe")
     page.keyboard.press("u")
     page.keyboard.press("u")
-    assert "1 kept, 0 maybe" in counts(page)
+    expect(page.locator("#count")).to_contain_text("1 kept, 0 maybe")
     expect(page.locator("#undo")).to_be_disabled()
     page.keyboard.press("End")
     assert focused(page).startswith("edition moth")
@@ -208,10 +208,6 @@ def until(page: Page, condition: str) -> None:
     pytest.fail(f"it is not so: {condition}")
 
 
-def counts(page: Page) -> str:
-    return page.locator("#count").text_content() or ""
-
-
 def focused(page: Page) -> str:
     label: str = page.evaluate("document.activeElement.getAttribute('aria-label')")
     return label
@@ -270,7 +266,7 @@ def test_a_served_light_table_marks_in_the_series(browser: Browser, run: Run, se
     assert next((each.mark, each.note) for each in series_editions(series)) == ("keep", "für die Wand")
     page.keyboard.press("Escape")
     page.reload()
-    assert "2 kept" in counts(page)
+    expect(page.locator("#count")).to_contain_text("2 kept")
     with Ledger(series):
         page.locator(".tile").nth(1).focus()
         page.keyboard.press("d")

@@ -19,20 +19,23 @@ def pixel_hash(pixels: ByteArray) -> str:
 
 
 class HashedBands:
-    """Passes on the bands of an image of that height; afterwards `digest` is the hash of all its pixels."""
+    """Passes on the bands of an image of that height and hashes them as they pass."""
 
     def __init__(self, bands: Iterable[ByteArray], height: int) -> None:
         self._bands = bands
         self._height = height
-        self.digest = ""
+        self._hash = blake2b(digest_size=16)
 
     def __iter__(self) -> Iterator[ByteArray]:
-        digest = blake2b(digest_size=16)
         begun = False
         for band in self._bands:
             if not begun:
-                digest.update(f"{self._height} {band.shape[1]} {band.shape[2]} ".encode())
+                self._hash.update(f"{self._height} {band.shape[1]} {band.shape[2]} ".encode())
                 begun = True
-            digest.update(np.ascontiguousarray(band).data)
+            self._hash.update(np.ascontiguousarray(band).data)
             yield band
-        self.digest = digest.hexdigest()
+
+    @property
+    def digest(self) -> str:
+        """The hash of all pixels that have passed, whether or not anyone asked for a band after the last."""
+        return self._hash.hexdigest()
