@@ -9,6 +9,7 @@ import sys
 import threading
 import time
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -130,6 +131,27 @@ def test_who_asked_is_told_how_far_compiling_has_come(tmp_path: Path, monkeypatc
     assert told[0][:2] == (0, 1)
     assert told[0].seconds_left > 0
     assert told[-1] == (1, 1, 0.0)
+
+
+def test_compilers_go_on_with_what_a_picture_may_need_next(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    begin, started = subprocess.Popen, []
+
+    def start(*words: Any, **settings: Any) -> subprocess.Popen[bytes]:
+        started.append(begin(*words, **settings))
+        return started[-1]
+
+    monkeypatch.setattr(subprocess, "Popen", start)
+    monkeypatch.setattr(os, "cpu_count", lambda: 1)
+    monkeypatch.setattr(build, "PARTS", {"ramps": 1.0, "reducing": 1.0})
+    monkeypatch.setattr(build, "lasting_folder", lambda: tmp_path)
+    monkeypatch.setattr(store, "kernel_folder", lambda: tmp_path)
+    assert build.compile_here(["ramps"]).keys() == {"ramps"}
+    assert build.compile_here(["reducing"]).keys() == {"reducing"}
+    assert len(started) == 1
+    assert started[0].wait(30) == 0
+    store.file_of(tmp_path, "reducing").write_bytes(b"cut short")
+    assert build.compile_here(["reducing"]).keys() == {"reducing"}, "none goes on, so another begins"
+    assert len(started) == 2
 
 
 def test_what_the_package_brings_along_needs_no_folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

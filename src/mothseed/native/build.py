@@ -7,7 +7,7 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import IO, Any
 
@@ -20,66 +20,80 @@ from mothseed.native.target import Target, this_machine
 _START = 1.5
 """Seconds that starting a compiler takes."""
 _LOOK = 0.1
-_LOW_PRIORITY = 10
+
+_Compilers = list[subprocess.Popen[bytes]]
+
+_going_on: _Compilers = []
+"""Those of this process that compile what no picture has needed yet."""
 
 
-def compile_for(target: Target, folder: Path, names: Sequence[str]) -> dict[str, Part]:
-    """Compile parts into a folder, and wait for them. Raises CompilerError if that fails."""
-    ordered = [name for name in PARTS if name in names]
-    workers = min(os.cpu_count() or 1, len(ordered))
-    whole = _seconds(ordered, workers)
-    begun = time.monotonic()
-    parts: dict[str, Part] = {}
-    with tempfile.TemporaryFile() as errors:
-        compilers = [subprocess.Popen(_command(folder, target, ordered), **_quietly(errors)) for _ in range(workers)]  # noqa: S603
-        try:
-            # No need to wait until the process that compiled the last part has cleaned up.
-            while _found(folder, ordered, parts) < len(ordered) and any(compiler.poll() is None for compiler in compilers):
-                left = [name for name in ordered if name not in parts]
-                guess = max(whole - (time.monotonic() - begun), _seconds(left, workers) / 2)
-                tell_of_compiling(CompilingProgress(len(parts), len(ordered), guess))
-                time.sleep(_LOOK)
-        finally:
-            for compiler in compilers:
-                compiler.kill()
-                compiler.wait()
-        errors.seek(0)
-        lines = [line for line in errors.read().decode(errors="replace").splitlines() if "Error" in line]
-    if _found(folder, ordered, parts) < len(ordered):
-        raise CompilerError(
-            f"the renderer could not be compiled for this machine: {lines[-1] if lines else 'it does not say why'}"
-        )
-    tell_of_compiling(CompilingProgress(len(ordered), len(ordered), 0.0))
+def compile_here(names: Sequence[str]) -> Mapping[str, Part]:
+    """Compile parts for this machine, and wait for them. The compilers go on with all others, at low priority, and may outlast
+    this process; what a picture needs of these is waited for. Raises CompilerError if that fails.
+    """
+    folder = lasting_folder()
+    parts = _awaited(_going_on, folder, names)
+    missing = [name for name in names if name not in parts]
+    if missing:
+        others = [name for name in PARTS if name not in names and kept(name) is None]
+        parts |= compile_for(this_machine(), folder, missing, others)
     return parts
 
 
-def _found(folder: Path, names: Iterable[str], parts: dict[str, Part]) -> int:
-    """Add the complete parts in a folder to those found before; returns how many there are."""
-    for name in names:
-        if name not in parts and (part := read(file_of(folder, name))):
-            parts[name] = part
-    return len(parts)
+def compile_for(target: Target, folder: Path, names: Sequence[str], later: Sequence[str] = ()) -> dict[str, Part]:
+    """Compile parts into a folder, and wait for them, but not for those of `later`. Raises CompilerError if that fails."""
+    ordered = [name for name in PARTS if name in names]
+    command = _command(folder, target, ordered, later)
+    with tempfile.TemporaryFile() as errors:
+        compilers = [
+            # What goes on is not ended with this process, nor by what ends it.
+            subprocess.Popen(command, start_new_session=bool(later), **_quietly(errors))  # noqa: S603
+            for _ in range(min(os.cpu_count() or 1, len(ordered) + len(later)))
+        ]
+        parts: dict[str, Part] = {}
+        try:
+            parts = _awaited(compilers, folder, ordered)
+        finally:
+            if later and len(parts) == len(ordered):
+                _going_on[:] = compilers
+            else:
+                # No need to wait until the process that compiled the last part has cleaned up.
+                for compiler in compilers:
+                    compiler.kill()
+                    compiler.wait()
+        errors.seek(0)
+        lines = [line for line in errors.read().decode(errors="replace").splitlines() if "Error" in line]
+    if len(parts) < len(ordered):
+        raise CompilerError(
+            f"the renderer could not be compiled for this machine: {lines[-1] if lines else 'it does not say why'}"
+        )
+    return parts
 
 
-def compile_rest_beside() -> None:
-    """Start compiling parts that no picture has needed yet, in a background process that may outlast this one."""
-    folder = lasting_folder()
-    missing = [name for name in PARTS if kept(name) is None]
-    if missing:
-        command = _command(folder, this_machine(), missing, niceness=_LOW_PRIORITY)
-        _beside.append(subprocess.Popen(command, start_new_session=True, **_quietly(subprocess.DEVNULL)))  # noqa: S603
+def _awaited(compilers: _Compilers, folder: Path, names: Sequence[str]) -> dict[str, Part]:
+    """The parts in a folder once all are there, or no compiler is left."""
+    parts: dict[str, Part] = {}
+    is_going_on = bool(compilers)
+    whole = _seconds(names, len(compilers)) if is_going_on else 0.0
+    begun = time.monotonic()
+    while is_going_on and len(parts) < len(names):
+        is_going_on = any(compiler.poll() is None for compiler in compilers)  # before it is looked what they have left
+        parts |= {name: part for name in names if name not in parts and (part := read(file_of(folder, name)))}
+        left = [name for name in names if name not in parts]
+        guess = max(whole - (time.monotonic() - begun), _seconds(left, len(compilers)) / 2) if left else 0.0
+        tell_of_compiling(CompilingProgress(len(parts), len(names), guess))
+        if left:
+            time.sleep(_LOOK)
+    return parts
 
 
-_beside: list[subprocess.Popen[bytes]] = []
-"""Compilers in the background, kept here because Python warns of processes that are dropped."""
-
-
-def _command(folder: Path, target: Target, names: Iterable[str], niceness: int = 0) -> list[str]:
+def _command(folder: Path, target: Target, names: Iterable[str], later: Iterable[str]) -> list[str]:
     # Files in the working directory must not be taken for modules of this program.
-    return [sys.executable, "-P", "-m", "mothseed.native.compiler", str(niceness), str(folder), target.as_text(), *names]
+    words = (str(folder), target.as_text(), " ".join(names), " ".join(later))
+    return [sys.executable, "-P", "-m", "mothseed.native.compiler", *words]
 
 
-def _quietly(errors: int | IO[bytes]) -> dict[str, Any]:
+def _quietly(errors: IO[bytes]) -> dict[str, Any]:
     """The environment of a compiler: that of this process, without settings of an artist for their own compiler."""
     mine = {name: value for name, value in os.environ.items() if not name.startswith("NUMBA_")}
     places = [str(Path(__file__).parents[2]), *filter(None, [mine.get("PYTHONPATH")])]

@@ -15,6 +15,8 @@ from llvmlite import ir
 from numba import types
 from numba.extending import intrinsic
 
+from mothseed.native.lowering import Passes
+
 Function = TypeVar("Function", bound=Callable[..., object])
 
 step: Callable[[Callable[..., Any]], Any] = intrinsic
@@ -63,7 +65,7 @@ def _named(function: Function, *, technique: bool) -> Function:
 
 def _compiled(function: Function, *, inlined: bool) -> Function:
     # Only other kernels call it, and none of them counts references to arrays.
-    options: Any = {"no_cpython_wrapper": True, "no_cfunc_wrapper": True, "_nrt": False}
+    options: Any = {"no_cpython_wrapper": True, "no_cfunc_wrapper": True, "_nrt": False, "pipeline_class": Passes}
     return cast("Function", numba.njit(error_model="numpy", forceinline=inlined, **options)(function))
 
 

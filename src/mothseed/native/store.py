@@ -22,24 +22,26 @@ from mothseed.native.part import Part
 from mothseed.native.target import Target, this_machine
 
 PARTS = {
-    "tiles": 9.0,
-    "edging": 7.0,
-    "shading": 5.0,
-    "shadowing": 4.0,
-    "groups": 3.0,
-    "storing": 2.0,
-    "noise": 2.0,
-    "sorting": 2.0,
+    "tiles": 15.0,
+    "edging": 14.0,
+    "placing": 3.5,
+    "sorting": 2.5,
+    "filters": 2.5,
     "points": 2.0,
-    "placing": 2.0,
-    "filters": 1.5,
-    "sampling": 1.5,
-    "ramps": 1.0,
-    "reducing": 1.0,
+    "shading": 4.0,
+    "ramps": 2.0,
+    "shadowing": 5.0,
+    "groups": 3.5,
+    "sampling": 3.5,
+    "noise": 2.0,
+    "storing": 2.5,
+    "reducing": 2.0,
 }
-"""The modules of `mothseed.kernels` with entries, and roughly how many seconds each takes to compile, longest first."""
+"""The modules of `mothseed.kernels` with entries, and roughly how many seconds each takes to compile: first those that nearly
+every picture needs, longest first, then the others, those that more pictures need before those that fewer do.
+"""
 
-COMMON = ("tiles", "edging", "sorting", "points", "placing", "filters")
+COMMON = tuple(PARTS)[:6]
 """Parts that nearly every picture needs, compiled together when the first of them is needed."""
 
 FOLDER_VARIABLE = "MOTHSEED_CACHE_DIR"
@@ -54,6 +56,7 @@ OUTSIDE = (
     "geometry/verbs.py",
     "native/jit.py",
     "native/compiler.py",
+    "native/lowering.py",
     "native/part.py",
     "native/target.py",
 )
@@ -64,11 +67,10 @@ def ready(names: Iterable[str]) -> dict[str, Part]:
     """The named parts; missing ones are compiled. Raises CompilerError if that fails."""
     found = {name: kept(name) for name in names}
     if None in found.values():
-        from mothseed.native.build import compile_for, compile_rest_beside
+        from mothseed.native.build import compile_here
 
         found = {name: kept(name) for name in COMMON} | found
-        found |= compile_for(this_machine(), lasting_folder(), [name for name, part in found.items() if part is None])
-        compile_rest_beside()
+        found |= compile_here([name for name, part in found.items() if part is None])
     return {name: part for name, part in found.items() if part is not None}
 
 
