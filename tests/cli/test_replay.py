@@ -92,6 +92,46 @@ def test_animations_are_written_in_every_kind(run: Run, write_sketch: WriteSketc
     assert np.abs(frames[-1].astype(int) - frames[0]).max() > 60
 
 
+GLOW = """
+    from mothseed import artwork, dial, linear_ramp, radial_ramp
+
+    @artwork(width=60, height=40, paper="#22203a")
+    def plate(sheet, chance, *, turn=dial(40.0, 0.0, 360.0)):
+        sheet.rect(0, 0, 60, 40, fill=linear_ramp((0, 0), (60, 40), [f"oklch(0.9 0.1 {turn})", f"oklch(0.4 0.15 {turn + 40})"]))
+        for index in range(12):
+            sheet.circle(5 + 4.5 * index, 20, 6, fill=radial_ramp((5 + 4.5 * index, 20), 6, ["gold", "#8b000080"]))
+"""
+
+
+def test_what_stays_the_same_does_not_flicker(run: Run, write_sketch: WriteSketch) -> None:
+    drawing = perform(load_sketch(write_sketch(GLOW, "plate.py")), recipe(1)).drawing
+    assert run("replay", "plate.py", "--frames", "13", "--width", "240px", "-o", "plate.gif").status == 0
+    painted = [rendered(step, 240) for step in mark_by_mark(drawing, 13)]
+    shown = frames_of("plate.gif")
+    for before, after, was, became in zip(painted, painted[1:], shown, shown[1:], strict=False):
+        stays = (before == after).all(axis=2)
+        assert 0.5 < stays.mean() < 1
+        assert (was == became)[stays].all()
+    for picture, frame in zip(painted, shown, strict=True):
+        assert np.abs(picture.astype(int) - frame).mean() < 3
+
+
+def test_frames_of_too_many_colours_have_palettes_of_their_own(run: Run, write_sketch: WriteSketch) -> None:
+    sketch = load_sketch(write_sketch(GLOW, "plate.py"))
+    assert run("replay", "plate.py", "--vary", "turn=0..360/19", "--width", "240px", "-o", "plate.gif").status == 0
+    for number, frame in enumerate(frames_of("plate.gif")):
+        picture = rendered(perform(sketch, recipe(1, turn=20.0 * number)).drawing, 240)
+        assert np.sqrt(np.square(picture.astype(float) - frame).mean()) < 3
+
+
+def test_where_there_is_no_paper_an_animation_is_clear(run: Run, write_sketch: WriteSketch) -> None:
+    write_sketch(SKETCH.replace('"white"', "None"), "plate.py")
+    assert run("replay", "plate.py", "--frames", "3", "--width", "90px", "-o", "plate.gif").status == 0
+    with Image.open("plate.gif") as image:
+        clear = np.asarray(image.convert("RGBA"))[..., 3] == 0
+    assert (clear[0, 0], clear[50, 5]) == (False, True)
+
+
 @pytest.mark.parametrize(
     ("count", "seconds", "hold"), [(60, 5.0, 1.5), (60, 3.0, 1.5), (7, 1.0, 1.5), (3, 10.0, 0.0), (1, 2.0, 1.5)]
 )

@@ -13,6 +13,7 @@ from mothseed.cli.progress import Progress
 from mothseed.cli.recipe import add_recipe, recipe_of
 from mothseed.faults import UsageError
 from mothseed.files import renamed
+from mothseed.told import counted
 
 if TYPE_CHECKING:
     from mothseed.sheet import Drawing
@@ -92,7 +93,8 @@ def run(arguments: argparse.Namespace) -> int:
     if arguments.json:
         console.say_json({"file": str(output), "frames": len(images), "bytes": length})
         return 0
-    console.say(f"{output}  {len(images)} frames, {length / 1e6:.1f} MB")
+    weight = f"{length / 1e6:.1f} MB" if length >= 1e6 else f"{length / 1e3:.1f} kB"
+    console.say(f"{output}  {counted(len(images), 'frame')}, {weight}")
     return 0
 
 
