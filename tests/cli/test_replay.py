@@ -40,13 +40,13 @@ def frames_of(path: str) -> list[ByteArray]:
 @pytest.mark.parametrize("count", [1, 3, 8, 100])
 def test_a_drawing_builds_up_in_the_order_in_which_it_is_drawn(write_sketch: WriteSketch, count: int) -> None:
     drawing = perform(load_sketch(write_sketch(SKETCH, "plate.py")), recipe(1)).drawing
-    steps = list(mark_by_mark(drawing, count))
+    steps = [drawing.part(stays) for stays in mark_by_mark(drawing, count)]
     assert len(steps) == min(count, 8)
     assert [len(step) for step in steps] == sorted({round(place * 8 / len(steps)) for place in range(1, len(steps) + 1)})
     for step in steps:
         assert sorted(step.order.tolist()) == list(range(len(step))), "what was drawn first is there first"
     assert np.array_equal(rendered(steps[-1], 90), rendered(drawing, 90))
-    assert [len(each) for each in mark_by_mark(drawing.without(["above", "below"]), 5)] == [1]
+    assert [stays.sum() for stays in mark_by_mark(drawing.without(["above", "below"]), 5)] == [1]
 
 
 def test_at_an_even_pace_each_step_changes_about_as_much(write_sketch: WriteSketch) -> None:
@@ -62,8 +62,7 @@ def test_at_an_even_pace_each_step_changes_about_as_much(write_sketch: WriteSket
                 sheet.rect(6 * square, 0, 30, 30)
     """, "night.py")  # fmt: skip
     drawing = perform(load_sketch(sketch), recipe(1)).drawing
-    steps = list(at_an_even_pace(drawing, 20))
-    counts = [len(step) for step in steps]
+    counts = [stays.sum() for stays in at_an_even_pace(drawing, 20)]
     assert counts[-1] == len(drawing) == 410
     assert counts == sorted(set(counts))
     halfway = counts[len(counts) // 2]
@@ -71,12 +70,12 @@ def test_at_an_even_pace_each_step_changes_about_as_much(write_sketch: WriteSket
     assert 270 < halfway < 320
     assert len(list(at_an_even_pace(drawing.without(["stars"]), 50))) == 10
     empty = at_an_even_pace(replace(drawing, marks=drawing.marks[:0], order=drawing.order[:0]), 5)
-    assert [len(step) for step in empty] == [0]
+    assert [stays.sum() for stays in empty] == [0]
 
 
 def test_a_drawing_builds_up_layer_by_layer(write_sketch: WriteSketch) -> None:
     drawing = perform(load_sketch(write_sketch(SKETCH, "plate.py")), recipe(1)).drawing
-    assert [len(step) for step in layer_by_layer(drawing)] == [1, 2, 8]
+    assert [stays.sum() for stays in layer_by_layer(drawing)] == [1, 2, 8]
 
 
 @pytest.mark.parametrize("name", ["plate.gif", "plate.png", "plate.webp"])
@@ -106,7 +105,7 @@ GLOW = """
 def test_what_stays_the_same_does_not_flicker(run: Run, write_sketch: WriteSketch) -> None:
     drawing = perform(load_sketch(write_sketch(GLOW, "plate.py")), recipe(1)).drawing
     assert run("replay", "plate.py", "--frames", "13", "--width", "240px", "-o", "plate.gif").status == 0
-    painted = [rendered(step, 240) for step in mark_by_mark(drawing, 13)]
+    painted = [rendered(drawing.part(stays), 240) for stays in mark_by_mark(drawing, 13)]
     shown = frames_of("plate.gif")
     for before, after, was, became in zip(painted, painted[1:], shown, shown[1:], strict=False):
         stays = (before == after).all(axis=2)

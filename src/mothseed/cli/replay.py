@@ -16,6 +16,7 @@ from mothseed.files import renamed
 from mothseed.told import counted
 
 if TYPE_CHECKING:
+    from mothseed.arrays import BoolArray, ByteArray
     from mothseed.sheet import Drawing
     from mothseed.sketch import Sketch
 
@@ -68,8 +69,6 @@ def run(arguments: argparse.Namespace) -> int:
     from PIL import Image
 
     from mothseed.formats.animation import KINDS, durations, write_animation
-    from mothseed.render import rendered
-    from mothseed.sheet.guides import guided
     from mothseed.sketch import load_sketch
     from mothseed.sketch.artwork import size_for
 
@@ -81,12 +80,12 @@ def run(arguments: argparse.Namespace) -> int:
         raise UsageError(f"{output} is not an animation file", hint=f"write -o {renamed(output, '.gif').name}, .png or .webp")
     console.announce_waits()
     size = size_for(sketch.artwork, arguments.width, None)
-    drawings = list(_drawings(arguments, sketch))
+    count, pictures = _pictures(arguments, sketch, size.pixels)
     images = []
     with Progress.shown("frames") as progress:
-        progress.start(len(drawings))
-        for drawing in drawings:
-            images.append(Image.fromarray(rendered(guided(drawing) if arguments.guides else drawing, size.pixels)))
+        progress.start(count)
+        for picture in pictures:
+            images.append(Image.fromarray(picture))
             progress.advance(1)
     times = durations(len(images), arguments.seconds, 0 if arguments.vary else _HOLD)
     length = write_animation(output, images, times)
@@ -98,21 +97,32 @@ def run(arguments: argparse.Namespace) -> int:
     return 0
 
 
-def _drawings(arguments: argparse.Namespace, sketch: Sketch) -> Iterator[Drawing]:
+def _pictures(arguments: argparse.Namespace, sketch: Sketch, width: int) -> tuple[int, Iterator[ByteArray]]:
+    """How many pictures there are, and each."""
+    import numpy as np
+
     from mothseed.making import make
-    from mothseed.sheet.growth import at_an_even_pace, layer_by_layer, mark_by_mark
+    from mothseed.render import rendered
+    from mothseed.render.painted import Painted
+    from mothseed.sheet.guides import guided
     from mothseed.sketch.vary import parse_axis
 
     recipe = recipe_of(arguments, sketch)
     if arguments.vary:
-        for setting in parse_axis(arguments.vary, sketch.artwork.dials).settings:
-            yield make(sketch, setting.after(recipe)).drawing
-        return
+        settings = parse_axis(arguments.vary, sketch.artwork.dials).settings
+        each = (make(sketch, setting.after(recipe)) for setting in settings)
+        return len(settings), (made.pixels(width, guides=arguments.guides) for made in each)
     drawing = make(sketch, recipe).drawing
-    match arguments.by:
-        case "layer":
-            yield from layer_by_layer(drawing)
-        case "pace":
-            yield from at_an_even_pace(drawing, arguments.frames)
-        case _:
-            yield from mark_by_mark(drawing, arguments.frames)
+    steps = list(_steps(drawing, arguments.by, arguments.frames))
+    if arguments.guides:  # which are of the marks that are there
+        return len(steps), (rendered(guided(drawing.part(stays)), width) for stays in steps)
+    painted = Painted(drawing, width)
+    return len(steps), (painted.without(np.flatnonzero(~stays)) for stays in steps)
+
+
+def _steps(drawing: Drawing, by: str, frames: int) -> Iterator[BoolArray]:
+    from mothseed.sheet.growth import at_an_even_pace, layer_by_layer, mark_by_mark
+
+    if by == "layer":
+        return layer_by_layer(drawing)
+    return at_an_even_pace(drawing, frames) if by == "pace" else mark_by_mark(drawing, frames)

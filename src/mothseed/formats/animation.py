@@ -19,7 +19,7 @@ KINDS = {".gif": "GIF", ".png": "PNG", ".webp": "WEBP"}
 
 _COLOURS = 255
 """Of a GIF; one more stands for what stays as it is, which makes files a tenth as large."""
-_LOOKED_AT, _SAMPLES = 8, 30_000
+_LOOKED_AT, _SAMPLES = 8, 10_000
 """Frames from which colours are taken, and roughly how many pixels of each; of the last, which stays longest, four times as
 many.
 """

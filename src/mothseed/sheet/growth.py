@@ -1,4 +1,4 @@
-"""The drawing as it builds up: the drawings on the way to it."""
+"""The drawing as it builds up: for each step on the way to it which of its marks are there, bool (marks,)."""
 
 from __future__ import annotations
 
@@ -6,22 +6,22 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from mothseed.arrays import BoolArray
 from mothseed.faults import FieldError
 from mothseed.sheet.drawing import Drawing
 from mothseed.sheet.extents import mark_boxes
 from mothseed.sheet.group import chain
 
 
-def mark_by_mark(drawing: Drawing, count: int) -> Iterator[Drawing]:
-    """The drawing as it builds up in the order in which the sketch draws, in `count` steps of as many marks, or fewer.
-
-    The last is the whole drawing; marks of a layer appear where the layer lies.
+def mark_by_mark(drawing: Drawing, count: int) -> Iterator[BoolArray]:
+    """The drawing as it builds up in the order in which the sketch draws, in `count` steps of as many marks, or fewer. The last
+    has all of them.
     """
     steps = min(count, max(len(drawing), 1))
     return _building_up(drawing, [round(step * len(drawing) / steps) for step in range(1, steps + 1)])
 
 
-def at_an_even_pace(drawing: Drawing, count: int) -> Iterator[Drawing]:
+def at_an_even_pace(drawing: Drawing, count: int) -> Iterator[BoolArray]:
     """The drawing as it builds up, in `count` steps or fewer that each change about as much: a sky takes as long as some stars.
 
     How much a mark changes is taken to be the side of the square as large as the part of the sheet that it may cover: by its
@@ -38,14 +38,14 @@ def at_an_even_pace(drawing: Drawing, count: int) -> Iterator[Drawing]:
     return _building_up(drawing, [*np.unique(ends[ends < len(drawing)]).tolist(), len(drawing)])
 
 
-def _building_up(drawing: Drawing, counts: list[int]) -> Iterator[Drawing]:
-    """The drawing with the marks that were drawn first, as many as each count says."""
+def _building_up(drawing: Drawing, counts: list[int]) -> Iterator[BoolArray]:
+    """The marks that were drawn first, as many as each count says."""
     ranks = np.argsort(np.argsort(drawing.order, kind="stable"), kind="stable")
     for count in counts:
-        yield drawing.part(ranks < count)
+        yield ranks < count
 
 
-def layer_by_layer(drawing: Drawing) -> Iterator[Drawing]:
+def layer_by_layer(drawing: Drawing) -> Iterator[BoolArray]:
     """The drawing as it builds up layer by layer, from the lowest on; what lies in none is there from the first.
 
     Raises FieldError where there are no layers.
@@ -62,4 +62,4 @@ def layer_by_layer(drawing: Drawing) -> Iterator[Drawing]:
     for count in range(len(names) + 1):
         shown = set(names[:count])
         keep = np.array([layers <= shown for layers in around])
-        yield drawing.part(keep[drawing.marks["group"]])
+        yield keep[drawing.marks["group"]]
