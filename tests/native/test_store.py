@@ -108,11 +108,13 @@ def test_where_no_folder_can_be_written_parts_last_as_long_as_the_process(tmp_pa
     (tmp_path / "file").write_text("no folder")
     program = (
         "from mothseed.native import store; assert store.kernel_folder() is None; "
-        "folder = store.lasting_folder(); print(folder, folder.is_dir(), store.kernel_folder() == folder)"
+        "folder = store.lasting_folder(); print(folder, folder.is_dir(), store.kernel_folder() == folder); "
+        "print(store.is_temporary(folder))"
     )
     done = python(program, MOTHSEED_CACHE_DIR=str(tmp_path / "file" / "below"))
     folder, *held = done.stdout.split()
-    assert held == ["True", "True"], done.stderr
+    assert held == ["True", "True", "True"], done.stderr
+    assert not store.is_temporary(store.lasting_folder())
     assert not Path(folder).exists()
 
 

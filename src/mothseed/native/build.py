@@ -14,7 +14,7 @@ from typing import IO, Any
 from mothseed.faults import CompilerError
 from mothseed.native.compiling import CompilingProgress, tell_of_compiling
 from mothseed.native.part import Part
-from mothseed.native.store import PARTS, file_of, kept, lasting_folder, read
+from mothseed.native.store import PARTS, file_of, is_temporary, kept, lasting_folder, read
 from mothseed.native.target import Target, this_machine
 
 _START = 1.5
@@ -29,14 +29,14 @@ _going_on: _Compilers = []
 
 def compile_here(names: Sequence[str]) -> Mapping[str, Part]:
     """Compile parts for this machine, and wait for them. The compilers go on with all others, at low priority, and may outlast
-    this process; what a picture needs of these is waited for. Raises CompilerError if that fails.
+    this process, unless the folder does not; what a picture needs of these is waited for. Raises CompilerError if that fails.
     """
     folder = lasting_folder()
     parts = _awaited(_going_on, folder, names)
     missing = [name for name in names if name not in parts]
     if missing:
         others = [name for name in PARTS if name not in names and kept(name) is None]
-        parts |= compile_for(this_machine(), folder, missing, others)
+        parts |= compile_for(this_machine(), folder, missing, () if is_temporary(folder) else others)
     return parts
 
 

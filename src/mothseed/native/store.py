@@ -47,6 +47,9 @@ COMMON = tuple(PARTS)[:6]
 FOLDER_VARIABLE = "MOTHSEED_CACHE_DIR"
 """The environment variable for another folder for compiled parts."""
 
+_IS_TEMPORARY = "temporary"
+"""A file that says so, for the processes that this one starts."""
+
 _PACKAGE = Path(__file__).parents[1]
 _READY_MADE = _PACKAGE / "native" / "ready"
 OUTSIDE = (
@@ -123,13 +126,19 @@ def lasting_folder() -> Path:
     """The same, or else a temporary folder for this process and those it starts."""
     folder = kernel_folder()
     if folder is None:
-        own = tempfile.mkdtemp(prefix="mothseed-")
+        own = Path(tempfile.mkdtemp(prefix="mothseed-"))
         atexit.register(shutil.rmtree, own, ignore_errors=True)
-        os.environ[FOLDER_VARIABLE] = own
+        (own / _IS_TEMPORARY).touch()
+        os.environ[FOLDER_VARIABLE] = str(own)
         kernel_folder.cache_clear()
         folder = kernel_folder()
         assert folder is not None
     return folder
+
+
+def is_temporary(folder: Path) -> bool:
+    """Whether a folder for compiled parts goes with this process, or with the one that started it."""
+    return (folder.parent / _IS_TEMPORARY).exists()
 
 
 def _parent() -> Path:
