@@ -7,7 +7,7 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from pathlib import Path
 from typing import IO, Any
 
@@ -27,7 +27,7 @@ _going_on: _Compilers = []
 """Those of this process that compile what no picture has needed yet."""
 
 
-def compile_here(names: Sequence[str]) -> Mapping[str, Part]:
+def compile_here(names: Sequence[str]) -> dict[str, Part]:
     """Compile parts for this machine, and wait for them. The compilers go on with all others, at low priority, and may outlast
     this process, unless the folder does not; what a picture needs of these is waited for. Raises CompilerError if that fails.
     """
@@ -35,8 +35,8 @@ def compile_here(names: Sequence[str]) -> Mapping[str, Part]:
     parts = _awaited(_going_on, folder, names)
     missing = [name for name in names if name not in parts]
     if missing:
-        others = [name for name in PARTS if name not in names and kept(name) is None]
-        parts |= compile_for(this_machine(), folder, missing, () if is_temporary(folder) else others)
+        others = [] if is_temporary(folder) else [name for name in PARTS if name not in names and kept(name) is None]
+        parts |= compile_for(this_machine(), folder, missing, others)
     return parts
 
 

@@ -69,11 +69,11 @@ class Lowered(CodeLibrary):
         return "\n".join(self._modules)
 
     def get_function(self, name: str) -> NoReturn:
-        """Not before a part is linked."""
+        """Numba has such a method; no function is to be had from here, as only a part is linked."""
         raise NotImplementedError(name)
 
     def get_asm_str(self) -> NoReturn:
-        """Not before a part is linked."""
+        """Numba has such a method; there is no machine code here."""
         raise NotImplementedError
 
     def link_into(self, module: llvm.ModuleRef, linked: set[Lowered]) -> None:
